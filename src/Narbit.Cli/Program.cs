@@ -1,0 +1,14 @@
+using Narbit.Cli;
+
+return args switch
+{
+    ["price", .. var rest] => await CaseFile.RunAsync("price", rest, CaseFile.Price),
+    ["stock", .. var rest] => await CaseFile.RunAsync("stock", rest, CaseFile.Stock),
+    _ => Usage(),
+};
+
+static int Usage()
+{
+    Console.Error.WriteLine("usage: narbit price|stock --in cases.jsonl --out results.jsonl");
+    return 2;
+}

@@ -1,0 +1,41 @@
+namespace Narbit.Core.Guarding;
+
+/// <summary>What a single value may not do without a person having looked at it.</summary>
+/// <param name="GreatestRise">The most a price may rise at once, as a factor of what is there.</param>
+/// <param name="GreatestFall">The least a price may be after a fall, as a factor of what is there.</param>
+/// <param name="GreatestPrice">The highest price that is believed, in the target's currency.</param>
+/// <param name="GreatestQuantity">The highest quantity that is believed, in pieces.</param>
+public sealed record PlausibilityLimits(
+    decimal GreatestRise = 3m,
+    decimal GreatestFall = 0.4m,
+    decimal GreatestPrice = 1_000_000m,
+    decimal GreatestQuantity = 1_000_000m);
+
+/// <summary>Says which values look wrong. A held value is shown and is sent only when a person chooses it.</summary>
+public static class Plausibility
+{
+    /// <summary>Why a price should be held, or null.</summary>
+    /// <param name="limits">The limits.</param>
+    /// <param name="source">The amount the price was computed from.</param>
+    /// <param name="now">The price the target has, or null.</param>
+    /// <param name="next">The price it would get.</param>
+    public static string? PriceHold(PlausibilityLimits limits, decimal source, decimal? now, decimal next)
+    {
+        if (source < 0) return $"the source's price is negative: {Numbers.Plain(source)}";
+        if (source == 0) return "the source's price is zero";
+        if (next <= 0) return $"the price would be {Numbers.Plain(next)}";
+        if (next > limits.GreatestPrice) return $"the price would be {Numbers.Plain(next)}, above {Numbers.Plain(limits.GreatestPrice)}";
+        if (now is not > 0) return null;
+        if (next > now * limits.GreatestRise) return $"the price would rise to {Numbers.Plain(decimal.Round(next / now.Value, 1))} times what is there";
+        if (next < now * limits.GreatestFall) return $"the price would fall to {Numbers.Plain(decimal.Round(next / now.Value * 100, 0))} % of what is there";
+        return null;
+    }
+
+    /// <summary>Why a quantity should be held, or null.</summary>
+    /// <param name="limits">The limits.</param>
+    /// <param name="next">The quantity the target would get.</param>
+    public static string? QuantityHold(PlausibilityLimits limits, decimal next) =>
+        next > limits.GreatestQuantity ? $"the quantity would be {Numbers.Plain(next)}, above {Numbers.Plain(limits.GreatestQuantity)}"
+        : next != decimal.Truncate(next) ? $"the quantity {Numbers.Plain(next)} is not whole"
+        : null;
+}

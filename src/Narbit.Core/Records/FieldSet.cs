@@ -1,0 +1,71 @@
+using System.Globalization;
+using Narbit.Core.Pricing;
+using Narbit.Core.Stock;
+
+namespace Narbit.Core.Records;
+
+/// <summary>The fields of one record kind in one system, looked up by what they mean.</summary>
+/// <param name="fields">The fields.</param>
+public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
+{
+    private readonly Dictionary<(FieldRole, string?), FieldDescription> _byRole =
+        fields.Where(f => f.Role != FieldRole.None).GroupBy(f => (f.Role, f.List)).ToDictionary(g => g.Key, g => g.First());
+
+    private readonly FieldDescription[] _prices = [.. fields.Where(f => f is { Role: FieldRole.Price, List: not null })];
+
+    /// <summary>All of the fields, in the system's order.</summary>
+    public IReadOnlyList<FieldDescription> Fields { get; } = fields;
+
+    /// <summary>The price lists that the system keeps.</summary>
+    public IReadOnlyList<string> PriceLists { get; } = [.. fields.Where(f => f is { Role: FieldRole.Price, List: not null }).Select(f => f.List!).Distinct(StringComparer.Ordinal)];
+
+    /// <summary>The field with a role (and price list), or null.</summary>
+    public FieldDescription? Find(FieldRole role, string? list = null) => _byRole.GetValueOrDefault((role, list));
+
+    /// <summary>The record's value in a role as text, or null.</summary>
+    public string? Text(IReadOnlyDictionary<string, string> values, FieldRole role, string? list = null) =>
+        Find(role, list) is { } field ? values.GetValueOrDefault(field.Name) : null;
+
+    /// <summary>The record's value in a role as a number, or null.</summary>
+    public decimal? Number(IReadOnlyDictionary<string, string> values, FieldRole role, string? list = null) =>
+        Text(values, role, list) is { } text && decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var number) ? number : null;
+
+    /// <summary>What a price rule needs to know, taken from a record of this kind.</summary>
+    /// <param name="values">The record's values.</param>
+    /// <param name="at">The instant to compute for.</param>
+    /// <param name="decimals">The target currency's digits after the point.</param>
+    public PriceItem PriceItem(IReadOnlyDictionary<string, string> values, DateTimeOffset at, int decimals)
+    {
+        var prices = new Dictionary<string, ListedPrice>(_prices.Length, StringComparer.Ordinal);
+        foreach (var field in _prices)
+        {
+            if (Number(values, FieldRole.Price, field.List) is not { } amount) continue;
+            prices[field.List!] = new ListedPrice
+            {
+                Amount = amount,
+                Sale = Number(values, FieldRole.SalePrice, field.List),
+                SaleFrom = Instant(values, FieldRole.SaleFrom, field.List),
+                SaleTo = Instant(values, FieldRole.SaleTo, field.List),
+            };
+        }
+
+        return new PriceItem
+        {
+            Prices = prices,
+            TaxRate = Number(values, FieldRole.TaxRate) ?? 0,
+            Cost = Number(values, FieldRole.Cost),
+            At = at,
+            Decimals = decimals,
+        };
+    }
+
+    /// <summary>One stock level, taken from a record of this kind.</summary>
+    public StockLevel StockLevel(IReadOnlyDictionary<string, string> values) => new(
+        Text(values, FieldRole.Location) ?? "",
+        Number(values, FieldRole.OnHand) ?? 0,
+        Number(values, FieldRole.Allocated) ?? 0,
+        Number(values, FieldRole.Incoming) ?? 0);
+
+    private DateTimeOffset? Instant(IReadOnlyDictionary<string, string> values, FieldRole role, string? list) =>
+        Text(values, role, list) is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture) : null;
+}

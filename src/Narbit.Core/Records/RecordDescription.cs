@@ -1,0 +1,185 @@
+using System.Text.Json.Serialization;
+
+namespace Narbit.Core.Records;
+
+/// <summary>What kind of thing a record is.</summary>
+[JsonConverter(typeof(CamelCaseEnum<RecordKind>))]
+public enum RecordKind
+{
+    /// <summary>An item, or one variant of it; in a store, a listing.</summary>
+    Item,
+
+    /// <summary>The stock of an item at one location.</summary>
+    StockLevel,
+
+    /// <summary>A customer.</summary>
+    Customer,
+
+    /// <summary>An order.</summary>
+    Order,
+}
+
+/// <summary>What a system is to the business.</summary>
+[JsonConverter(typeof(CamelCaseEnum<SystemKind>))]
+public enum SystemKind
+{
+    /// <summary>An ERP.</summary>
+    Erp,
+
+    /// <summary>A point of sale.</summary>
+    PointOfSale,
+
+    /// <summary>A web store.</summary>
+    WebStore,
+
+    /// <summary>A marketplace.</summary>
+    Marketplace,
+
+    /// <summary>A supplier's catalogue.</summary>
+    Supplier,
+}
+
+/// <summary>The type of a field's values.</summary>
+[JsonConverter(typeof(CamelCaseEnum<FieldType>))]
+public enum FieldType
+{
+    /// <summary>Plain text.</summary>
+    Text,
+
+    /// <summary>HTML text.</summary>
+    Html,
+
+    /// <summary>A whole number.</summary>
+    Integer,
+
+    /// <summary>A decimal number.</summary>
+    Decimal,
+
+    /// <summary>An amount in the system's currency.</summary>
+    Money,
+
+    /// <summary>A percentage; 20 means 20 %.</summary>
+    Percent,
+
+    /// <summary>True or false.</summary>
+    Boolean,
+
+    /// <summary>A point in time, UTC.</summary>
+    Instant,
+
+    /// <summary>A code from a table of the system's.</summary>
+    Code,
+
+    /// <summary>A weight in kilograms.</summary>
+    Weight,
+}
+
+/// <summary>What a field means, whatever its name.</summary>
+[JsonConverter(typeof(CamelCaseEnum<FieldRole>))]
+public enum FieldRole
+{
+    /// <summary>No meaning that Narbit knows.</summary>
+    None,
+
+    /// <summary>The stock keeping unit.</summary>
+    Sku,
+
+    /// <summary>The GTIN.</summary>
+    Barcode,
+
+    /// <summary>The name a buyer reads.</summary>
+    Title,
+
+    /// <summary>The option values that tell a variant from its sisters.</summary>
+    Option,
+
+    /// <summary>The regular price; with a list where there are several.</summary>
+    Price,
+
+    /// <summary>The price during a sale.</summary>
+    SalePrice,
+
+    /// <summary>The first instant of the sale.</summary>
+    SaleFrom,
+
+    /// <summary>The first instant after the sale.</summary>
+    SaleTo,
+
+    /// <summary>The price shown struck through.</summary>
+    CompareAt,
+
+    /// <summary>The net cost.</summary>
+    Cost,
+
+    /// <summary>The tax code.</summary>
+    TaxCode,
+
+    /// <summary>The tax rate in percent.</summary>
+    TaxRate,
+
+    /// <summary>The quantity on hand, or the quantity a store shows.</summary>
+    OnHand,
+
+    /// <summary>The quantity promised.</summary>
+    Allocated,
+
+    /// <summary>The quantity on its way in.</summary>
+    Incoming,
+
+    /// <summary>The location of a stock level.</summary>
+    Location,
+
+    /// <summary>The key of the item that a stock level belongs to.</summary>
+    Item,
+
+    /// <summary>Whether the stock is counted at all.</summary>
+    Tracked,
+
+    /// <summary>Whether buyers can see the record.</summary>
+    Published,
+
+    /// <summary>The weight.</summary>
+    Weight,
+
+    /// <summary>The category.</summary>
+    Category,
+}
+
+/// <summary>A field as its system describes it.</summary>
+/// <param name="Name">The name, unique within the record kind.</param>
+/// <param name="Label">The name a person reads.</param>
+/// <param name="Type">The type.</param>
+/// <param name="Role">What it means.</param>
+/// <param name="List">For prices: the price list.</param>
+/// <param name="Unit">The unit, e.g. kg.</param>
+/// <param name="Required">Whether a record must have it.</param>
+/// <param name="Writable">Whether Narbit may write it.</param>
+/// <param name="MaxLength">The most characters it takes, or null.</param>
+public sealed record FieldDescription(
+    string Name,
+    string Label,
+    FieldType Type,
+    FieldRole Role = FieldRole.None,
+    string? List = null,
+    string? Unit = null,
+    bool Required = false,
+    bool Writable = false,
+    int? MaxLength = null);
+
+/// <summary>A value that could not be read as what its field is.</summary>
+/// <param name="Field">The field's name.</param>
+/// <param name="Message">What was found instead.</param>
+public sealed record FieldProblem(string Field, string Message);
+
+/// <summary>A record as an adapter read it.</summary>
+/// <param name="Key">The system's own key.</param>
+/// <param name="Parent">The key of the parent or the group code, or null.</param>
+/// <param name="Values">Canonical text by field name: decimals invariant, instants ISO 8601 in UTC, booleans <c>true</c> or <c>false</c>. A missing value has no entry.</param>
+/// <param name="Raw">The record as the system sent it, UTF-8 JSON.</param>
+/// <param name="Problems">Values that could not be read.</param>
+public sealed record ReadRecord(
+    string Key,
+    string? Parent,
+    IReadOnlyDictionary<string, string> Values,
+    ReadOnlyMemory<byte> Raw,
+    IReadOnlyList<FieldProblem> Problems);

@@ -1,0 +1,81 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using System.Text.RegularExpressions;
+using Narbit.Core.Pricing;
+using Narbit.Core.Stock;
+
+namespace Narbit.Core;
+
+/// <summary>One line of a case file for prices.</summary>
+/// <param name="Rule">The rule.</param>
+/// <param name="Item">The item.</param>
+/// <param name="Expect">Left unread; there so that case files can carry it.</param>
+public sealed record PriceCase(PriceRule? Rule, PriceItem? Item, JsonElement? Expect = null);
+
+/// <summary>One line of a case file for stock.</summary>
+/// <param name="Rule">The rule.</param>
+/// <param name="Item">The item.</param>
+/// <param name="Expect">Left unread; there so that case files can carry it.</param>
+public sealed record StockCase(StockRule? Rule, StockItem? Item, JsonElement? Expect = null);
+
+/// <summary>The JSON of rules, items and results: camelCase, amounts as numbers or strings, unknown keys refused by name.</summary>
+public static partial class RuleJson
+{
+    /// <summary>The options of every rule document.</summary>
+    public static readonly JsonSerializerOptions Options = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        NumberHandling = JsonNumberHandling.AllowReadingFromString,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
+
+    /// <summary>Reads a price rule document.</summary>
+    /// <param name="json">The document.</param>
+    public static Outcome<PriceRule> ReadPriceRule(string json) => Read(() => JsonSerializer.Deserialize<PriceRule>(json, Options));
+
+    /// <summary>Reads a stock rule document.</summary>
+    /// <param name="json">The document.</param>
+    public static Outcome<StockRule> ReadStockRule(string json) => Read(() => JsonSerializer.Deserialize<StockRule>(json, Options));
+
+    /// <summary>A price rule as a document.</summary>
+    public static string Write(PriceRule rule) => JsonSerializer.Serialize(rule, Options);
+
+    /// <summary>A stock rule as a document.</summary>
+    public static string Write(StockRule rule) => JsonSerializer.Serialize(rule, Options);
+
+    /// <summary>A trace as JSON.</summary>
+    public static string Write(IReadOnlyList<TraceStep> trace) => JsonSerializer.Serialize(trace, Options);
+
+    /// <summary>Says in plain words, with the path, why a document could not be read.</summary>
+    public static string Explain(JsonException error)
+    {
+        var path = (error.Path ?? "$").TrimStart('$').TrimStart('.');
+        var unknown = UnknownKey().Match(error.Message);
+        if (unknown.Success)
+        {
+            var key = unknown.Groups["key"].Value;
+            var parent = path.EndsWith("." + key, StringComparison.Ordinal) ? path[..^(key.Length + 1)] : path == key ? "" : path;
+            return parent.Length == 0 ? $"unknown key “{key}”" : $"unknown key “{key}” in {parent}";
+        }
+
+        return path.Length == 0
+            ? $"not a JSON object of this kind ({error.Message.Split(". Path", 2)[0].Split(" LineNumber", 2)[0].TrimEnd('.', ' ')})"
+            : $"{path} cannot be read: it is missing, of the wrong type or not one of the allowed words";
+    }
+
+    private static Outcome<T> Read<T>(Func<T?> read) where T : class
+    {
+        try
+        {
+            return read() is { } value ? value : new Fault("rule.unreadable", "The rule is empty.");
+        }
+        catch (JsonException error)
+        {
+            return new Fault("rule.unreadable", $"The rule could not be read: {Explain(error)}.");
+        }
+    }
+
+    [GeneratedRegex("property '(?<key>[^']*)' could not be mapped")]
+    private static partial Regex UnknownKey();
+}
