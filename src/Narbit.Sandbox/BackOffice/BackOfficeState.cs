@@ -1,0 +1,106 @@
+namespace Narbit.Sandbox.BackOffice;
+
+/// <summary>A change made on the admin page: a price, or the stock at a location.</summary>
+public sealed record BackOfficeEdit(string Number, string? List, decimal? Amount, string? Location, int? OnHand, DateTimeOffset At);
+
+/// <summary>What the back office knows. All access goes through its lock.</summary>
+public sealed class BackOfficeState : IDisposable
+{
+    private readonly Lock _gate = new();
+    private readonly List<Article> _articles;
+    private readonly Dictionary<string, Article> _byNumber;
+    private readonly Journal<BackOfficeEdit> _journal;
+    private readonly TimeProvider _clock;
+
+    public BackOfficeState(IReadOnlyList<Article> articles, string? journalPath, TimeProvider clock)
+    {
+        _articles = [.. articles.OrderBy(a => a.Number, StringComparer.Ordinal)];
+        _byNumber = _articles.ToDictionary(a => a.Number, StringComparer.Ordinal);
+        _clock = clock;
+        _journal = new Journal<BackOfficeEdit>(journalPath);
+        foreach (var edit in _journal.Replay()) Apply(edit);
+    }
+
+    /// <summary>The articles after a cursor, oldest number first, and whether there are more.</summary>
+    public T Read<T>(string? after, int limit, DateTimeOffset? since, bool stock, Func<IReadOnlyList<Article>, string?, T> write)
+    {
+        lock (_gate)
+        {
+            var start = after is null ? 0 : FirstAfter(after);
+            var page = new List<Article>(limit);
+            string? next = null;
+            for (var i = start; i < _articles.Count; i++)
+            {
+                var changed = stock ? _articles[i].StockChangedAt : _articles[i].ChangedAt;
+                if (since is { } s && changed < s) continue;
+                if (page.Count == limit)
+                {
+                    next = page[^1].Number;
+                    break;
+                }
+
+                page.Add(_articles[i]);
+            }
+
+            return write(page, next);
+        }
+    }
+
+    public IReadOnlyList<Article> Search(string text, int most)
+    {
+        lock (_gate)
+        {
+            return [.. _articles.Where(a => a.Name.Contains(text, StringComparison.OrdinalIgnoreCase) || a.Sku.Contains(text, StringComparison.OrdinalIgnoreCase)).Take(most)];
+        }
+    }
+
+    public Article? Find(string number)
+    {
+        lock (_gate) return _byNumber.GetValueOrDefault(number);
+    }
+
+    public bool Edit(string number, string? list, decimal? amount, string? location, int? onHand)
+    {
+        lock (_gate)
+        {
+            if (!_byNumber.ContainsKey(number)) return false;
+            var edit = new BackOfficeEdit(number, list, amount, location, onHand, _clock.GetUtcNow());
+            Apply(edit);
+            _journal.Add(edit);
+            return true;
+        }
+    }
+
+    public void Dispose() => _journal.Dispose();
+
+    private int FirstAfter(string number)
+    {
+        var (low, high) = (0, _articles.Count);
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            if (string.CompareOrdinal(_articles[middle].Number, number) <= 0) low = middle + 1;
+            else high = middle;
+        }
+
+        return low;
+    }
+
+    private void Apply(BackOfficeEdit edit)
+    {
+        if (!_byNumber.TryGetValue(edit.Number, out var article)) return;
+        switch (edit.List)
+        {
+            case "Studio": article.Studio = edit.Amount; break;
+            case "School": article.School = edit.Amount; break;
+            case "Counter": article.Counter = edit.Amount; break;
+        }
+
+        if (edit.List is not null) article.ChangedAt = edit.At;
+        if (edit is { Location: { } location, OnHand: { } onHand })
+        {
+            article.Stock[location] = article.Stock.GetValueOrDefault(location, new Shelf(0, 0, 0)) with { OnHand = onHand };
+            article.StockChangedAt = edit.At;
+        }
+    }
+}

@@ -1,0 +1,102 @@
+namespace Narbit.Sandbox.Faults;
+
+/// <summary>How badly a stand-in behaves: each a share of its requests, from 0 to 1.</summary>
+/// <param name="TooMany">Answers 429.</param>
+/// <param name="Error">Answers 500 and does nothing.</param>
+/// <param name="LostBefore">Never answers and does nothing.</param>
+/// <param name="LostAfter">Does what was asked and never answers.</param>
+/// <param name="Twice">Receives the request twice.</param>
+/// <param name="HalfPage">Answers with the first half of its reply.</param>
+/// <param name="RetryAfter">The seconds named with a 429.</param>
+public sealed record FaultShares(double TooMany = 0, double Error = 0, double LostBefore = 0, double LostAfter = 0, double Twice = 0, double HalfPage = 0, int RetryAfter = 1)
+{
+    public bool Quiet => TooMany + Error + LostBefore + LostAfter + Twice + HalfPage == 0;
+}
+
+/// <summary>The dial of one stand-in.</summary>
+public sealed class FaultDial
+{
+    private readonly Demo.Dice _dice = new(7);
+    private readonly Lock _gate = new();
+
+    public FaultShares Shares { get; set; } = new();
+
+    /// <summary>Requests that a fault was dealt to since the start.</summary>
+    public int Dealt { get; private set; }
+
+    /// <summary>Serves a request, badly if the dice say so.</summary>
+    public async Task ServeAsync(HttpContext http, RequestDelegate next)
+    {
+        var shares = Shares;
+        if (shares.Quiet)
+        {
+            await next(http);
+            return;
+        }
+
+        double roll;
+        lock (_gate) roll = _dice.Below(1_000_000) / 1_000_000.0;
+        bool Falls(double share) => (roll -= share) < 0;
+
+        if (Falls(shares.TooMany))
+        {
+            Dealt++;
+            http.Response.Headers.RetryAfter = shares.RetryAfter.ToString(System.Globalization.CultureInfo.InvariantCulture);
+            http.Response.StatusCode = 429;
+        }
+        else if (Falls(shares.Error))
+        {
+            Dealt++;
+            http.Response.StatusCode = 500;
+            await http.Response.WriteAsJsonAsync(new { errors = "Something went wrong.", error = new { message = "Something went wrong." } });
+        }
+        else if (Falls(shares.LostBefore))
+        {
+            Dealt++;
+            await SilenceAsync(http);
+        }
+        else if (Falls(shares.LostAfter))
+        {
+            Dealt++;
+            await AnswerAsync(http, next);
+            await SilenceAsync(http);
+        }
+        else if (Falls(shares.Twice))
+        {
+            Dealt++;
+            http.Request.EnableBuffering();
+            await AnswerAsync(http, next);
+            http.Request.Body.Position = 0;
+            await next(http);
+        }
+        else if (Falls(shares.HalfPage))
+        {
+            Dealt++;
+            var reply = await AnswerAsync(http, next);
+            await http.Response.Body.WriteAsync(reply.AsMemory(0, reply.Length / 2));
+        }
+        else
+        {
+            await next(http);
+        }
+    }
+
+    // Lets the endpoint answer into memory, so that the reply can be dropped or cut.
+    private static async Task<byte[]> AnswerAsync(HttpContext http, RequestDelegate next)
+    {
+        var wire = http.Response.Body;
+        using var memory = new MemoryStream();
+        http.Response.Body = memory;
+        try { await next(http); }
+        finally { http.Response.Body = wire; }
+        http.Response.Headers.ContentLength = null;
+        return memory.ToArray();
+    }
+
+    private static async Task SilenceAsync(HttpContext http)
+    {
+        try { await Task.Delay(TimeSpan.FromSeconds(60), http.RequestAborted); }
+        catch (OperationCanceledException) { /* the caller gave up, as intended */ }
+        http.Abort();
+    }
+}

@@ -1,0 +1,169 @@
+namespace Narbit.Sandbox.WebShop;
+
+/// <summary>A change to a variant: by the API with a key, by a sale on the page without.</summary>
+public sealed record ShopEdit(string? Key, long VariantId, int? PriceCents, bool SetsSale, int? SaleCents, bool SetsCompareAt, int? CompareAtCents, int? Quantity, DateTimeOffset At, int? Bought = null, bool Removed = false);
+
+/// <summary>What came of one update in a batch.</summary>
+public sealed record UpdateResult(long Id, string Status, string? Message);
+
+/// <summary>What the web shop knows. All access goes through its lock.</summary>
+public sealed class WebShopState : IDisposable
+{
+    private readonly Lock _gate = new();
+    private readonly List<Product> _products;
+    private readonly Dictionary<long, (Product Product, Variant Variant)> _variants;
+    private readonly Dictionary<string, UpdateResult> _seenKeys = new(StringComparer.Ordinal);
+    private readonly List<AppliedWrite> _applied = [];
+    private readonly List<ShopOrder> _orders = [];
+    private readonly HashSet<string> _breaking = new(StringComparer.Ordinal);
+    private readonly Journal<ShopEdit> _journal;
+    private readonly TimeProvider _clock;
+
+    public WebShopState(IReadOnlyList<Product> products, string? journalPath, TimeProvider clock)
+    {
+        _products = [.. products];
+        _variants = products.SelectMany(p => p.Variants.Select(v => (p, v))).ToDictionary(x => x.v.Id, x => (x.p, x.v));
+        _clock = clock;
+        _journal = new Journal<ShopEdit>(journalPath);
+        foreach (var edit in _journal.Replay()) Apply(edit);
+    }
+
+    /// <summary>Every write that took effect, oldest first.</summary>
+    public IReadOnlyList<AppliedWrite> Applied
+    {
+        get { lock (_gate) return [.. _applied]; }
+    }
+
+    public IReadOnlyList<ShopOrder> Orders
+    {
+        get { lock (_gate) return [.. _orders]; }
+    }
+
+    /// <summary>SKUs whose update makes the whole batch answer 500.</summary>
+    public IReadOnlyCollection<string> Breaking
+    {
+        get { lock (_gate) return [.. _breaking]; }
+    }
+
+    public void Break(string sku, bool breaks)
+    {
+        lock (_gate)
+        {
+            if (breaks) _breaking.Add(sku);
+            else _breaking.Remove(sku);
+        }
+    }
+
+    public T Page<T>(int page, int perPage, DateTimeOffset? since, Func<IReadOnlyList<Product>, int, T> write)
+    {
+        lock (_gate)
+        {
+            var matching = since is { } s ? _products.Where(p => p.UpdatedAt >= s).ToList() : _products;
+            return write([.. matching.Skip((page - 1) * perPage).Take(perPage)], matching.Count);
+        }
+    }
+
+    public T Lookup<T>(IReadOnlyCollection<long> ids, Func<IReadOnlyList<(Product Product, Variant Variant)>, T> write)
+    {
+        lock (_gate) return write([.. ids.Where(_variants.ContainsKey).Select(id => _variants[id])]);
+    }
+
+    public IReadOnlyList<Product> Search(string text, int most)
+    {
+        lock (_gate)
+        {
+            return [.. _products.Where(p => p.Published && (p.Title.Contains(text, StringComparison.OrdinalIgnoreCase) || p.Variants.Any(v => v.Sku.Contains(text, StringComparison.OrdinalIgnoreCase)))).Take(most)];
+        }
+    }
+
+    public Product? Find(long id)
+    {
+        lock (_gate) return _products.FirstOrDefault(p => p.Id == id);
+    }
+
+    /// <summary>Applies a batch. A key seen before is answered as it was the first time and changes nothing.</summary>
+    public (IReadOnlyList<UpdateResult> Results, string? Broken) Update(IReadOnlyList<ShopEdit> edits)
+    {
+        lock (_gate)
+        {
+            var broken = edits.FirstOrDefault(e => _variants.TryGetValue(e.VariantId, out var x) && _breaking.Contains(x.Variant.Sku));
+            if (broken is not null) return ([], _variants[broken.VariantId].Variant.Sku);
+            return ([.. edits.Select(UpdateOne)], null);
+        }
+    }
+
+    public string? Buy(long variantId, int quantity)
+    {
+        lock (_gate)
+        {
+            if (!_variants.TryGetValue(variantId, out var found)) return "This is no longer sold.";
+            if (quantity < 1 || found.Variant.Quantity < quantity) return $"Only {found.Variant.Quantity} left.";
+            var edit = new ShopEdit(null, variantId, null, false, null, false, null, null, _clock.GetUtcNow(), quantity);
+            Apply(edit);
+            _journal.Add(edit);
+            return null;
+        }
+    }
+
+    public void SetPrice(long variantId, int priceCents) => Edit(new ShopEdit(null, variantId, priceCents, false, null, false, null, null, _clock.GetUtcNow()));
+
+    public void Remove(long variantId) => Edit(new ShopEdit(null, variantId, null, false, null, false, null, null, _clock.GetUtcNow(), null, true));
+
+    public void Dispose() => _journal.Dispose();
+
+    private void Edit(ShopEdit edit)
+    {
+        lock (_gate)
+        {
+            if (!_variants.ContainsKey(edit.VariantId)) return;
+            Apply(edit);
+            _journal.Add(edit);
+        }
+    }
+
+    private UpdateResult UpdateOne(ShopEdit edit)
+    {
+        if (edit.Key is { } key && _seenKeys.TryGetValue(key, out var earlier)) return earlier;
+        var result = Check(edit) is { } refusal ? new UpdateResult(edit.VariantId, "refused", refusal) : new UpdateResult(edit.VariantId, "ok", null);
+        if (result.Status != "ok") return result;
+        var stamped = edit with { At = _clock.GetUtcNow() };
+        Apply(stamped);
+        _journal.Add(stamped);
+        return result;
+    }
+
+    private string? Check(ShopEdit edit)
+    {
+        if (!_variants.ContainsKey(edit.VariantId)) return $"Variant {edit.VariantId} does not exist.";
+        if (edit.PriceCents is < 0) return "A price cannot be negative.";
+        if (edit.PriceCents is > 99_999_999) return "A price cannot be above 999,999.99.";
+        if (edit.Quantity is < 0) return "A quantity cannot be negative.";
+        return null;
+    }
+
+    private void Apply(ShopEdit edit)
+    {
+        if (!_variants.TryGetValue(edit.VariantId, out var found)) return;
+        var (product, variant) = found;
+        if (edit.Removed)
+        {
+            product.Variants.Remove(variant);
+            _variants.Remove(edit.VariantId);
+        }
+
+        if (edit.PriceCents is { } price) variant.PriceCents = price;
+        if (edit.SetsSale) variant.SaleCents = edit.SaleCents;
+        if (edit.SetsCompareAt) variant.CompareAtCents = edit.CompareAtCents;
+        if (edit.Quantity is { } quantity) variant.Quantity = quantity;
+        if (edit.Bought is { } bought)
+        {
+            variant.Quantity -= bought;
+            _orders.Add(new ShopOrder(70_001 + _orders.Count, variant.Id, bought, variant.SaleCents ?? variant.PriceCents, edit.At));
+        }
+
+        product.UpdatedAt = edit.At;
+        if (edit.Key is not { } key) return;
+        _seenKeys[key] = new UpdateResult(variant.Id, "ok", null);
+        _applied.Add(new AppliedWrite(key, variant.Id, edit.PriceCents, edit.Quantity, edit.At));
+    }
+}
