@@ -1,0 +1,84 @@
+using Narbit.Core;
+using Narbit.Core.Records;
+
+namespace Narbit.Adapters;
+
+/// <summary>The secret with which Narbit signs in to a system. Never logged, never returned.</summary>
+/// <param name="User">The user, where the system asks for one.</param>
+/// <param name="Secret">The password, key or token.</param>
+public sealed record Credential(string? User, string Secret)
+{
+    /// <summary>Says that there is a credential and nothing of what it is.</summary>
+    public override string ToString() => "(credential)";
+}
+
+/// <summary>A record kind as a system offers it.</summary>
+/// <param name="Kind">The kind.</param>
+/// <param name="Label">What the system calls these records.</param>
+/// <param name="Fields">The fields.</param>
+/// <param name="BatchSize">The most records in one write; 0: it cannot be written.</param>
+public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields, int BatchSize);
+
+/// <summary>The answer to a connection test.</summary>
+/// <param name="Ok">Whether the system can be worked with.</param>
+/// <param name="Message">What was found, in plain words.</param>
+/// <param name="Milliseconds">How long the first answer took.</param>
+public sealed record TestAnswer(bool Ok, string Message, int Milliseconds);
+
+/// <summary>A page of records.</summary>
+/// <param name="Records">The records, in the system's order.</param>
+/// <param name="Next">What to ask for next, or null after the last page.</param>
+/// <param name="Listed">How many entries of the system's own list the page held (a product with three variants counts once).</param>
+/// <param name="Total">How many entries the whole list has, where the system says.</param>
+public sealed record RecordPage(IReadOnlyList<ReadRecord> Records, string? Next, int Listed, int? Total);
+
+/// <summary>A write of one record.</summary>
+/// <param name="Key">The record's key.</param>
+/// <param name="IdempotencyKey">The same for every attempt at the same write.</param>
+/// <param name="Values">Canonical new values by field name; null empties the field.</param>
+public sealed record RecordWrite(string Key, string IdempotencyKey, IReadOnlyDictionary<string, string?> Values);
+
+/// <summary>What became of a write.</summary>
+public enum WriteFate
+{
+    /// <summary>The target says that it took it.</summary>
+    Accepted,
+
+    /// <summary>The target said no.</summary>
+    Refused,
+
+    /// <summary>No answer came: it may or may not have taken effect.</summary>
+    Unknown,
+}
+
+/// <summary>The target's answer to a write.</summary>
+/// <param name="Key">The record's key.</param>
+/// <param name="Fate">What became of it.</param>
+/// <param name="Message">The target's own words, where it had any.</param>
+public sealed record WriteAnswer(string Key, WriteFate Fate, string? Message);
+
+/// <summary>The code through which Narbit talks to a system. Expected failures are <see cref="Fault"/>s; only cancellation throws.</summary>
+public interface IAdapter
+{
+    /// <summary>The kinds of record that the system offers.</summary>
+    IReadOnlyList<OfferedKind> Kinds { get; }
+
+    /// <summary>Whether the system answers, knows the credentials and sends records as described.</summary>
+    Task<TestAnswer> TestAsync(CancellationToken cancel);
+
+    /// <summary>Reads one page.</summary>
+    /// <param name="kind">A kind the system offers.</param>
+    /// <param name="cursor">From the page before, or null for the first.</param>
+    /// <param name="changedSince">Only records changed since; null: all.</param>
+    /// <param name="cancel">Gives up waiting.</param>
+    Task<Outcome<RecordPage>> ReadPageAsync(RecordKind kind, string? cursor, DateTimeOffset? changedSince, CancellationToken cancel);
+
+    /// <summary>Whether <see cref="ReadPageAsync"/> can ask for changed records only.</summary>
+    bool ReadsChanges(RecordKind kind);
+
+    /// <summary>Reads records by key, as they are now. Keys that no longer exist are missing from the result.</summary>
+    Task<Outcome<IReadOnlyList<ReadRecord>>> LookUpAsync(RecordKind kind, IReadOnlyCollection<string> keys, CancellationToken cancel);
+
+    /// <summary>Writes at most <see cref="OfferedKind.BatchSize"/> records and answers for each of them.</summary>
+    Task<IReadOnlyList<WriteAnswer>> WriteAsync(RecordKind kind, IReadOnlyList<RecordWrite> writes, CancellationToken cancel);
+}

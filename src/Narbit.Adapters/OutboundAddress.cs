@@ -1,0 +1,56 @@
+using System.Net;
+using System.Net.Sockets;
+using Narbit.Core;
+
+namespace Narbit.Adapters;
+
+/// <summary>Which addresses Narbit connects to. Private networks are allowed, as back offices live there; this machine only if told so; link-local, multicast and unspecified addresses never.</summary>
+/// <param name="AllowLoopback">Whether systems on this machine may be reached.</param>
+public sealed record OutboundPolicy(bool AllowLoopback)
+{
+    /// <summary>The address as a URI, or why it cannot be one.</summary>
+    public Outcome<Uri> Check(string address)
+    {
+        if (!Uri.TryCreate(address, UriKind.Absolute, out var uri) || uri.Scheme is not ("http" or "https"))
+            return new Fault("address.invalid", $"“{address}” is not an address Narbit can call. Give one that starts with http:// or https://.");
+        if (uri.UserInfo.Length > 0)
+            return new Fault("address.credentials", "The address contains a user or password. Leave them out and enter them as credentials, where they are kept encrypted.");
+        if (IPAddress.TryParse(uri.Host.Trim('[', ']'), out var ip) && !Allows(ip)) return Forbidden(uri.Host);
+        return uri;
+    }
+
+    /// <summary>Whether an IP address may be connected to.</summary>
+    public bool Allows(IPAddress address)
+    {
+        var ip = address.IsIPv4MappedToIPv6 ? address.MapToIPv4() : address;
+        if (IPAddress.IsLoopback(ip)) return AllowLoopback;
+        if (ip.IsIPv6LinkLocal || ip.IsIPv6Multicast || ip.Equals(IPAddress.Any) || ip.Equals(IPAddress.IPv6Any) || ip.Equals(IPAddress.Broadcast)) return false;
+        if (ip.AddressFamily != AddressFamily.InterNetwork) return true;
+        var bytes = ip.GetAddressBytes();
+        return bytes[0] is not (0 or >= 224) && !(bytes[0] == 169 && bytes[1] == 254);
+    }
+
+    /// <summary>Opens a connection to the first allowed address of a host; the check is made on the address connected to, so a name cannot be swapped in between.</summary>
+    /// <exception cref="HttpRequestException">None of the host's addresses is allowed.</exception>
+    public async ValueTask<Stream> ConnectAsync(SocketsHttpConnectionContext context, CancellationToken cancel)
+    {
+        var host = context.DnsEndPoint.Host;
+        var addresses = await Dns.GetHostAddressesAsync(host, cancel);
+        var allowed = addresses.Where(Allows).ToArray();
+        if (allowed.Length == 0) throw new HttpRequestException(Forbidden(host).Message);
+        var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
+        try
+        {
+            await socket.ConnectAsync(allowed, context.DnsEndPoint.Port, cancel);
+            return new NetworkStream(socket, ownsSocket: true);
+        }
+        catch
+        {
+            socket.Dispose();
+            throw;
+        }
+    }
+
+    private static Fault Forbidden(string host) =>
+        new("address.forbidden", $"{host} is an address that Narbit does not connect to (this machine, link-local or multicast). Give the system's own address.");
+}

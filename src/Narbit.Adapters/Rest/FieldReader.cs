@@ -1,0 +1,96 @@
+using System.Globalization;
+using System.Text.Json;
+using Narbit.Core;
+using Narbit.Core.Records;
+
+namespace Narbit.Adapters.Rest;
+
+/// <summary>Reads a field from a record into its canonical text, and writes it back.</summary>
+internal sealed class FieldReader(RestField field)
+{
+    private readonly JsonAt _at = new(field.Path);
+
+    public RestField Field { get; } = field;
+
+    /// <summary>The canonical value; null where it is missing; a problem where it is not what the field is.</summary>
+    public string? Read(JsonElement record, JsonElement parent, ref List<FieldProblem>? problems)
+    {
+        var found = _at.In(_at.FromParent ? parent : record);
+        if (found is not { } value)
+        {
+            if (Field.Required) (problems ??= []).Add(new(Field.Name, $"{Label} is missing"));
+            return null;
+        }
+
+        if (value.ValueKind == JsonValueKind.String && value.ValueEquals(ReadOnlySpan<byte>.Empty)) return null;
+        if (Field.Codes is { } codes)
+        {
+            var code = JsonAt.Text(value);
+            if (codes.TryGetValue(code, out var meaning)) return meaning;
+            (problems ??= []).Add(new(Field.Name, $"{Label}: the code “{Short(code)}” is not known; known are {string.Join(", ", codes.Keys)}"));
+            return null;
+        }
+
+        var canonical = Canonical(value);
+        if (canonical is null) (problems ??= []).Add(new(Field.Name, $"{Label} is {Kind(value)}, where {Expected} was expected"));
+        return canonical;
+    }
+
+    /// <summary>Writes a canonical value as the system wants it.</summary>
+    public void Write(Utf8JsonWriter json, string? canonical)
+    {
+        if (canonical is null) json.WriteNull(Field.WriteAs!);
+        else if (IsNumber) json.WriteNumber(Field.WriteAs!, Shrink(decimal.Parse(canonical, CultureInfo.InvariantCulture) / Field.Factor));
+        else if (Field.Type == FieldType.Boolean) json.WriteBoolean(Field.WriteAs!, canonical == "true");
+        else json.WriteString(Field.WriteAs!, canonical);
+    }
+
+    private bool IsNumber => Field.Type is FieldType.Integer or FieldType.Decimal or FieldType.Money or FieldType.Percent or FieldType.Weight;
+
+    private string Label => Field.Label ?? Field.Name;
+
+    private string Expected => Field.Type switch
+    {
+        FieldType.Integer => "a whole number",
+        FieldType.Money => "an amount",
+        FieldType.Boolean => "true or false",
+        FieldType.Instant => "a date with time",
+        _ when IsNumber => "a number",
+        _ => "text",
+    };
+
+    private string? Canonical(JsonElement value)
+    {
+        switch (Field.Type)
+        {
+            case FieldType.Boolean:
+                return value.ValueKind switch { JsonValueKind.True => "true", JsonValueKind.False => "false", _ => null };
+            case FieldType.Instant:
+                return value.ValueKind == JsonValueKind.String && DateTimeOffset.TryParse(value.GetString(), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant)
+                    ? instant.ToUniversalTime().ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture)
+                    : null;
+            case var _ when IsNumber:
+                decimal number;
+                if (value.ValueKind == JsonValueKind.Number) { if (!value.TryGetDecimal(out number)) return null; }
+                else if (value.ValueKind != JsonValueKind.String || !decimal.TryParse(value.GetString(), NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out number)) return null;
+                try { number *= Field.Factor; }
+                catch (OverflowException) { return null; }
+                return Field.Type == FieldType.Integer && number != decimal.Truncate(number) ? null : Numbers.Plain(number);
+            default:
+                return value.ValueKind is JsonValueKind.String or JsonValueKind.Number ? JsonAt.Text(value) : null;
+        }
+    }
+
+    private static decimal Shrink(decimal value) => value == decimal.Truncate(value) ? decimal.Truncate(value) : value;
+
+    private static string Kind(JsonElement value) => value.ValueKind switch
+    {
+        JsonValueKind.String => $"the text “{Short(value.GetString()!)}”",
+        JsonValueKind.Number => $"the number {Short(value.GetRawText())}",
+        JsonValueKind.True or JsonValueKind.False => $"the truth value {value.GetRawText()}",
+        JsonValueKind.Array => "a list",
+        _ => "an object",
+    };
+
+    private static string Short(string text) => text.Length <= 40 ? text : text[..39] + "…";
+}

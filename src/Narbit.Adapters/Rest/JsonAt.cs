@@ -1,0 +1,28 @@
+using System.Text.Json;
+
+namespace Narbit.Adapters.Rest;
+
+/// <summary>A path into a JSON value: names joined by dots. The empty path is the value itself; no path (null) leads nowhere.</summary>
+internal readonly struct JsonAt(string? path)
+{
+    private readonly string[]? _names = path?.TrimStart('^').Split('.', StringSplitOptions.RemoveEmptyEntries);
+
+    /// <summary>Whether the path starts at the entry around a nested record.</summary>
+    public bool FromParent { get; } = path?.StartsWith('^') ?? false;
+
+    /// <summary>The value at the path; null where there is none or it is a JSON null.</summary>
+    public JsonElement? In(JsonElement root)
+    {
+        if (_names is null) return null;
+        var here = root;
+        foreach (var name in _names)
+            if (here.ValueKind != JsonValueKind.Object || !here.TryGetProperty(name, out here)) return null;
+        return here.ValueKind is JsonValueKind.Null or JsonValueKind.Undefined ? null : here;
+    }
+
+    /// <summary>The value as text: a string's content, a number's digits.</summary>
+    public string? TextIn(JsonElement root) => In(root) is { } value ? Text(value) : null;
+
+    /// <summary>A string's content, or the JSON of anything else.</summary>
+    public static string Text(JsonElement value) => value.ValueKind == JsonValueKind.String ? value.GetString()! : value.GetRawText();
+}

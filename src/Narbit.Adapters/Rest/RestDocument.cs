@@ -1,0 +1,301 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Narbit.Core;
+using Narbit.Core.Records;
+
+namespace Narbit.Adapters.Rest;
+
+/// <summary>How a system signs its callers in.</summary>
+[JsonConverter(typeof(CamelCaseEnum<RestScheme>))]
+public enum RestScheme
+{
+    /// <summary>Not at all.</summary>
+    None,
+
+    /// <summary>A key in a header of its own.</summary>
+    Header,
+
+    /// <summary>HTTP basic authentication, RFC 7617.</summary>
+    Basic,
+
+    /// <summary>A bearer token, RFC 6750.</summary>
+    Bearer,
+}
+
+/// <summary>How pages follow each other.</summary>
+[JsonConverter(typeof(CamelCaseEnum<RestPaging>))]
+public enum RestPaging
+{
+    /// <summary>All records in one reply.</summary>
+    None,
+
+    /// <summary>Each reply names the cursor of the next page.</summary>
+    Cursor,
+
+    /// <summary>Pages are numbered from 1.</summary>
+    Page,
+}
+
+/// <summary>A system's description to the REST adapter. The guide is docs/connect.md.</summary>
+public sealed record RestDocument
+{
+    /// <summary>The format's name and version.</summary>
+    public const string CurrentFormat = "narbit/rest-system/1";
+
+    /// <summary>Always <see cref="CurrentFormat"/>.</summary>
+    public required string Format { get; init; }
+
+    /// <summary>The system's name.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>What it is to the business.</summary>
+    public required SystemKind Kind { get; init; }
+
+    /// <summary>Two letters that stand for it on screen.</summary>
+    public required string Mark { get; init; }
+
+    /// <summary>ISO 4217 code of its amounts.</summary>
+    public required string Currency { get; init; }
+
+    /// <summary>The currency's digits after the point, 0 to 6.</summary>
+    public int Decimals { get; init; } = 2;
+
+    /// <summary>Where it is; paths are relative to it.</summary>
+    public required string Address { get; init; }
+
+    /// <summary>How it signs callers in.</summary>
+    public RestAuthentication Authentication { get; init; } = new();
+
+    /// <summary>What to call to see whether it answers.</summary>
+    public required RestProbe Test { get; init; }
+
+    /// <summary>What it can bear.</summary>
+    public RestLimits Limits { get; init; } = new();
+
+    /// <summary>Paths at which a refusal keeps its words, tried in order.</summary>
+    public IReadOnlyList<string> ErrorPaths { get; init; } = [];
+
+    /// <summary>What it holds, one entry a record kind.</summary>
+    public required IReadOnlyList<RestResource> Resources { get; init; }
+
+    /// <summary>Reads and checks a document.</summary>
+    /// <returns>The document, or a fault that names the first thing wrong with it by path.</returns>
+    public static Outcome<RestDocument> Read(string json)
+    {
+        RestDocument? document;
+        try
+        {
+            document = JsonSerializer.Deserialize<RestDocument>(json, Options);
+        }
+        catch (JsonException error)
+        {
+            return new Fault("document.unreadable", $"The description could not be read: {(error.Message.Contains("required", StringComparison.Ordinal) ? error.Message.Split(". Path", 2)[0] : RuleJson.Explain(error))}.");
+        }
+
+        if (document is null) return new Fault("document.unreadable", "The description is empty.");
+        return document.FirstFault() is { } fault ? new Fault("document.invalid", fault) : document;
+    }
+
+    private static readonly JsonSerializerOptions Options = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        ReadCommentHandling = JsonCommentHandling.Skip,
+    };
+
+    private string? FirstFault()
+    {
+        if (Format != CurrentFormat) return $"format: “{Format}” is not {CurrentFormat}.";
+        if (Mark.Length != 2) return "mark: give two letters.";
+        if (Limits.RequestsPerSecond is <= 0 or > 1000) return "limits.requestsPerSecond: must be above 0 and at most 1,000.";
+        if (Limits.TimeoutSeconds is <= 0 or > 600) return "limits.timeoutSeconds: must be above 0 and at most 600.";
+        if (Limits.Attempts is < 1 or > 20) return "limits.attempts: must be from 1 to 20.";
+        if (Resources.Count == 0) return "resources: the system offers nothing.";
+        for (var i = 0; i < Resources.Count; i++)
+        {
+            var (resource, at) = (Resources[i], $"resources[{i}]");
+            if (Resources.Take(i).Any(r => r.Kind == resource.Kind)) return $"{at}.kind: there are two entries of this kind.";
+            if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice) return $"{at}.fields: “{twice.Key}” is described twice.";
+            if (resource.Write is not null && resource.Lookup is null) return $"{at}.lookup: a kind that is written needs a way to look records up by key, so that a write can be confirmed.";
+            if (resource.Write is { BatchSize: < 1 }) return $"{at}.write.batchSize: must be 1 or more.";
+        }
+
+        return null;
+    }
+}
+
+/// <summary>How callers sign in.</summary>
+/// <param name="Scheme">The scheme.</param>
+/// <param name="Header">The header of <see cref="RestScheme.Header"/>.</param>
+public sealed record RestAuthentication(RestScheme Scheme = RestScheme.None, string? Header = null);
+
+/// <summary>A call that shows whether the system answers.</summary>
+/// <param name="Path">The path.</param>
+/// <param name="NamePath">Where the reply keeps the system's name.</param>
+public sealed record RestProbe(string Path, string? NamePath = null);
+
+/// <summary>What the system can bear.</summary>
+public sealed record RestLimits
+{
+    /// <summary>The most requests a second that Narbit makes.</summary>
+    public double RequestsPerSecond { get; init; } = 10;
+
+    /// <summary>How long to wait for a reply.</summary>
+    public double TimeoutSeconds { get; init; } = 30;
+
+    /// <summary>How often a request is tried in all.</summary>
+    public int Attempts { get; init; } = 5;
+}
+
+/// <summary>One record kind of the system.</summary>
+public sealed record RestResource
+{
+    /// <summary>The kind.</summary>
+    public required RecordKind Kind { get; init; }
+
+    /// <summary>What the system calls these records.</summary>
+    public required string Label { get; init; }
+
+    /// <summary>How they are listed.</summary>
+    public required RestList List { get; init; }
+
+    /// <summary>How they are read by key.</summary>
+    public RestLookup? Lookup { get; init; }
+
+    /// <summary>The path of the key.</summary>
+    public required string Key { get; init; }
+
+    /// <summary>The path of the parent's key or group code.</summary>
+    public string? Parent { get; init; }
+
+    /// <summary>The fields.</summary>
+    public required IReadOnlyList<RestField> Fields { get; init; }
+
+    /// <summary>How they are written.</summary>
+    public RestWrite? Write { get; init; }
+}
+
+/// <summary>How records are listed.</summary>
+public sealed record RestList
+{
+    /// <summary>The path of the call.</summary>
+    public required string Path { get; init; }
+
+    /// <summary>Where the reply keeps the list.</summary>
+    public required string Records { get; init; }
+
+    /// <summary>Where each entry of the list keeps the records nested in it; their fields reach the entry with a path that starts with ^.</summary>
+    public string? Each { get; init; }
+
+    /// <summary>How pages follow each other.</summary>
+    public RestPaging Paging { get; init; }
+
+    /// <summary>The parameter for the cursor or the page number.</summary>
+    public string? PageParameter { get; init; }
+
+    /// <summary>The parameter for the page size.</summary>
+    public string? SizeParameter { get; init; }
+
+    /// <summary>The page size to ask for.</summary>
+    public int Size { get; init; } = 100;
+
+    /// <summary>Where the reply keeps the next cursor.</summary>
+    public string? NextPath { get; init; }
+
+    /// <summary>Where the reply keeps the number of pages.</summary>
+    public string? PagesPath { get; init; }
+
+    /// <summary>Where the reply keeps the number of entries in the whole list.</summary>
+    public string? TotalPath { get; init; }
+
+    /// <summary>The parameter that asks for records changed since an instant (ISO 8601).</summary>
+    public string? ChangedSince { get; init; }
+}
+
+/// <summary>How records are read by key; the reply has the shape of the list's.</summary>
+/// <param name="Path">The path of the call.</param>
+/// <param name="Parameter">The parameter for the keys, joined by commas.</param>
+/// <param name="Size">The most keys in a call.</param>
+public sealed record RestLookup(string Path, string Parameter, int Size = 50);
+
+/// <summary>A field.</summary>
+public sealed record RestField
+{
+    /// <summary>Narbit's name for it.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>The name a person reads; the name where missing.</summary>
+    public string? Label { get; init; }
+
+    /// <summary>Where the record keeps it: names joined by dots; ^ at the start reaches the entry around a nested record.</summary>
+    public required string Path { get; init; }
+
+    /// <summary>The type.</summary>
+    public FieldType Type { get; init; }
+
+    /// <summary>What it means.</summary>
+    public FieldRole Role { get; init; }
+
+    /// <summary>For prices: the price list.</summary>
+    public string? List { get; init; }
+
+    /// <summary>The unit that a person reads.</summary>
+    public string? Unit { get; init; }
+
+    /// <summary>Whether every record must have it.</summary>
+    public bool Required { get; init; }
+
+    /// <summary>The name under which it is written; null: it is read only.</summary>
+    public string? WriteAs { get; init; }
+
+    /// <summary>The system's number times this is Narbit's: 0.01 for cents, 0.001 for grams.</summary>
+    public decimal Factor { get; init; } = 1;
+
+    /// <summary>What the system's codes mean, where the value is such a code.</summary>
+    public IReadOnlyDictionary<string, string>? Codes { get; init; }
+
+    /// <summary>The most characters it takes.</summary>
+    public int? MaxLength { get; init; }
+
+    internal FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null, MaxLength);
+}
+
+/// <summary>How records are written, in batches.</summary>
+public sealed record RestWrite
+{
+    /// <summary>The path of the call.</summary>
+    public required string Path { get; init; }
+
+    /// <summary>The method.</summary>
+    public string Method { get; init; } = "POST";
+
+    /// <summary>The name of the list in the body.</summary>
+    public required string Records { get; init; }
+
+    /// <summary>The name of a record's key in the body.</summary>
+    public required string Key { get; init; }
+
+    /// <summary>Whether keys are numbers in the body.</summary>
+    public bool NumericKey { get; init; }
+
+    /// <summary>The name of the idempotency key in the body; null: the system knows none, and a write without an answer is not tried again blindly.</summary>
+    public string? IdempotencyKey { get; init; }
+
+    /// <summary>The most records in a call.</summary>
+    public int BatchSize { get; init; } = 1;
+
+    /// <summary>Where the reply keeps the list of results.</summary>
+    public required string Results { get; init; }
+
+    /// <summary>Where a result keeps the record's key.</summary>
+    public required string ResultKey { get; init; }
+
+    /// <summary>Where a result says how it went.</summary>
+    public required string ResultState { get; init; }
+
+    /// <summary>The word for went well.</summary>
+    public required string ResultOk { get; init; }
+
+    /// <summary>Where a result keeps its words.</summary>
+    public string? ResultMessage { get; init; }
+}

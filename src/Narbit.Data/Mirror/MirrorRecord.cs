@@ -1,0 +1,98 @@
+using Narbit.Core.Records;
+
+namespace Narbit.Data.Mirror;
+
+/// <summary>A system's record as last read.</summary>
+public sealed class MirrorRecord
+{
+    public long Id { get; set; }
+
+    public required string SystemId { get; set; }
+
+    public required RecordKind Kind { get; set; }
+
+    public required string Key { get; set; }
+
+    public string? Parent { get; set; }
+
+    public string? Sku { get; set; }
+
+    public string? Title { get; set; }
+
+    /// <summary>XXH128 of <see cref="Raw"/> and the values.</summary>
+    public required byte[] Hash { get; set; }
+
+    /// <summary>As the system sent it, JSON.</summary>
+    public required string Raw { get; set; }
+
+    /// <summary>Canonical values by field name, JSON.</summary>
+    public required string Values { get; set; }
+
+    /// <summary>What could not be read, JSON list, or null.</summary>
+    public string? Problems { get; set; }
+
+    /// <summary>When this form was first read.</summary>
+    public DateTimeOffset ChangedAt { get; set; }
+
+    /// <summary>When a full read no longer found it.</summary>
+    public DateTimeOffset? GoneAt { get; set; }
+}
+
+public enum ReadState
+{
+    Reading,
+    Done,
+    Failed,
+}
+
+/// <summary>One reading of a record kind, page by page. A reading that was cut off goes on at its cursor.</summary>
+public sealed class MirrorRead
+{
+    public long Id { get; set; }
+
+    public required string SystemId { get; set; }
+
+    public required RecordKind Kind { get; set; }
+
+    /// <summary>Only what changed since; null: everything.</summary>
+    public DateTimeOffset? Since { get; set; }
+
+    /// <summary>The page to ask for next; null before the first and after the last.</summary>
+    public string? Cursor { get; set; }
+
+    public ReadState State { get; set; }
+
+    public int Pages { get; set; }
+
+    public int Records { get; set; }
+
+    /// <summary>Entries of the system's own list that were read.</summary>
+    public int Listed { get; set; }
+
+    /// <summary>Entries the system says the list has.</summary>
+    public int? Total { get; set; }
+
+    public int Changed { get; set; }
+
+    public int Gone { get; set; }
+
+    /// <summary>Records with a value that could not be read.</summary>
+    public int Troubled { get; set; }
+
+    public DateTimeOffset StartedAt { get; set; }
+
+    public DateTimeOffset? EndedAt { get; set; }
+
+    public string? Message { get; set; }
+}
+
+/// <summary>The keys that one page of a full read held, hashed; so that a read that was cut off still knows what it has seen.</summary>
+public sealed class MirrorReadPage
+{
+    public long ReadId { get; set; }
+
+    public int Number { get; set; }
+
+    /// <summary>XXH64 of each key, 8 bytes each.</summary>
+    public required byte[] Keys { get; set; }
+}

@@ -1,0 +1,151 @@
+using System.Runtime.InteropServices;
+using Microsoft.Data.Sqlite;
+using Narbit.Core.Records;
+
+namespace Narbit.Data.Mirror;
+
+/// <summary>A record made ready for the mirror.</summary>
+public sealed record MirrorEntry(string Key, ulong KeyHash, string? Parent, string? Sku, string? Title, byte[] Hash, ReadOnlyMemory<byte> Raw, ReadOnlyMemory<byte> Values, string? Problems);
+
+/// <summary>A record's place in the mirror, as pairing and computing need it.</summary>
+public readonly record struct MirrorRow(string Key, string? Parent, string? Sku, string? Title, string Values, string? Problems);
+
+/// <summary>Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.</summary>
+public sealed class MirrorStore(Database database)
+{
+    /// <summary>Stores a page and how far the read has come, in one transaction. Records that are as they were cost no write.</summary>
+    /// <returns>How many records were new or different.</returns>
+    public static async Task<int> StorePageAsync(SqliteConnection connection, MirrorRead read, IReadOnlyList<MirrorEntry> page, bool mirrorWasEmpty, DateTimeOffset now, CancellationToken cancel)
+    {
+        await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
+        var changed = 0;
+        await using (var find = Prepare(connection, transaction, "SELECT Hash, GoneAt FROM Records WHERE SystemId = $system AND Kind = $kind AND Key = $key", "$system", "$kind", "$key"))
+        await using (var upsert = Prepare(connection, transaction,
+            """
+            INSERT INTO Records (SystemId, Kind, Key, Parent, Sku, Title, Hash, Raw, "Values", Problems, ChangedAt, GoneAt)
+            VALUES ($system, $kind, $key, $parent, $sku, $title, $hash, CAST($raw AS TEXT), CAST($values AS TEXT), $problems, $at, NULL)
+            ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Parent = excluded.Parent, Sku = excluded.Sku, Title = excluded.Title, Hash = excluded.Hash,
+                Raw = excluded.Raw, "Values" = excluded."Values", Problems = excluded.Problems, ChangedAt = excluded.ChangedAt, GoneAt = NULL
+            """,
+            "$system", "$kind", "$key", "$parent", "$sku", "$title", "$hash", "$raw", "$values", "$problems", "$at"))
+        {
+            Fill(find, read.SystemId, read.Kind.ToString());
+            Fill(upsert, read.SystemId, read.Kind.ToString());
+            upsert.Parameters[10].Value = now.UtcTicks;
+            foreach (var entry in page)
+            {
+                if (!mirrorWasEmpty && Unchanged(find, entry)) continue;
+                upsert.Parameters[2].Value = entry.Key;
+                upsert.Parameters[3].Value = (object?)entry.Parent ?? DBNull.Value;
+                upsert.Parameters[4].Value = (object?)entry.Sku ?? DBNull.Value;
+                upsert.Parameters[5].Value = (object?)entry.Title ?? DBNull.Value;
+                upsert.Parameters[6].Value = entry.Hash;
+                upsert.Parameters[7].Value = Bytes(entry.Raw);
+                upsert.Parameters[8].Value = Bytes(entry.Values);
+                upsert.Parameters[9].Value = (object?)entry.Problems ?? DBNull.Value;
+                upsert.ExecuteNonQuery();
+                changed++;
+            }
+        }
+
+        if (read.Since is null)
+        {
+            await using var seen = Prepare(connection, transaction, "INSERT OR REPLACE INTO ReadPages (ReadId, Number, Keys) VALUES ($read, $number, $keys)", "$read", "$number", "$keys");
+            seen.Parameters[0].Value = read.Id;
+            seen.Parameters[1].Value = read.Pages;
+            seen.Parameters[2].Value = MemoryMarshal.AsBytes(page.Select(e => e.KeyHash).ToArray().AsSpan()).ToArray();
+            seen.ExecuteNonQuery();
+        }
+
+        read.Changed += changed;
+        await using (var progress = Prepare(connection, transaction,
+            "UPDATE Reads SET Cursor = $cursor, Pages = $pages, Records = $records, Listed = $listed, Total = $total, Changed = $changed, Troubled = $troubled WHERE Id = $id",
+            "$cursor", "$pages", "$records", "$listed", "$total", "$changed", "$troubled", "$id"))
+        {
+            object?[] values = [read.Cursor, read.Pages, read.Records, read.Listed, read.Total, read.Changed, read.Troubled, read.Id];
+            for (var i = 0; i < values.Length; i++) progress.Parameters[i].Value = values[i] ?? DBNull.Value;
+            progress.ExecuteNonQuery();
+        }
+
+        await transaction.CommitAsync(cancel);
+        return changed;
+    }
+
+    /// <summary>Marks records that a full read did not meet as gone.</summary>
+    /// <returns>How many were marked.</returns>
+    public static async Task<int> MarkGoneAsync(SqliteConnection connection, MirrorRead read, Func<string, ulong> hash, DateTimeOffset now, CancellationToken cancel)
+    {
+        var seen = new HashSet<ulong>(read.Records);
+        await using (var pages = Prepare(connection, null, "SELECT Keys FROM ReadPages WHERE ReadId = $read", "$read"))
+        {
+            pages.Parameters[0].Value = read.Id;
+            await using var rows = await pages.ExecuteReaderAsync(cancel);
+            while (await rows.ReadAsync(cancel))
+                foreach (var key in MemoryMarshal.Cast<byte, ulong>(rows.GetFieldValue<byte[]>(0))) seen.Add(key);
+        }
+
+        var gone = new List<long>();
+        await using (var keys = Prepare(connection, null, "SELECT Id, Key FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL", "$system", "$kind"))
+        {
+            Fill(keys, read.SystemId, read.Kind.ToString());
+            await using var rows = await keys.ExecuteReaderAsync(cancel);
+            while (await rows.ReadAsync(cancel))
+                if (!seen.Contains(hash(rows.GetString(1)))) gone.Add(rows.GetInt64(0));
+        }
+
+        await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
+        await using (var mark = Prepare(connection, transaction, "UPDATE Records SET GoneAt = $at WHERE Id = $id", "$at", "$id"))
+        {
+            mark.Parameters[0].Value = now.UtcTicks;
+            foreach (var id in gone)
+            {
+                mark.Parameters[1].Value = id;
+                mark.ExecuteNonQuery();
+            }
+        }
+
+        await using (var forget = Prepare(connection, transaction, "DELETE FROM ReadPages WHERE ReadId = $read", "$read"))
+        {
+            forget.Parameters[0].Value = read.Id;
+            forget.ExecuteNonQuery();
+        }
+
+        await transaction.CommitAsync(cancel);
+        return gone.Count;
+    }
+
+    /// <summary>Streams the records of a kind that are still there, in the order of their keys' arrival.</summary>
+    public async IAsyncEnumerable<MirrorRow> RowsAsync(string systemId, RecordKind kind, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        await using var select = Prepare(connection, null,
+            "SELECT Key, Parent, Sku, Title, \"Values\", Problems FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id", "$system", "$kind");
+        Fill(select, systemId, kind.ToString());
+        await using var rows = await select.ExecuteReaderAsync(cancel);
+        while (rows.Read())
+            yield return new MirrorRow(rows.GetString(0), Text(rows, 1), Text(rows, 2), Text(rows, 3), rows.GetString(4), Text(rows, 5));
+    }
+
+    private static bool Unchanged(SqliteCommand find, MirrorEntry entry)
+    {
+        find.Parameters[2].Value = entry.Key;
+        using var row = find.ExecuteReader();
+        return row.Read() && row.IsDBNull(1) && row.GetFieldValue<byte[]>(0).AsSpan().SequenceEqual(entry.Hash);
+    }
+
+    private static SqliteCommand Prepare(SqliteConnection connection, SqliteTransaction? transaction, string sql, params string[] parameters)
+    {
+        var command = connection.CreateCommand();
+        command.Transaction = transaction;
+        command.CommandText = sql;
+        foreach (var name in parameters) command.Parameters.Add(new SqliteParameter(name, null));
+        return command;
+    }
+
+    private static void Fill(SqliteCommand command, string system, string kind) => (command.Parameters[0].Value, command.Parameters[1].Value) = (system, kind);
+
+    private static string? Text(SqliteDataReader row, int column) => row.IsDBNull(column) ? null : row.GetString(column);
+
+    private static byte[] Bytes(ReadOnlyMemory<byte> memory) =>
+        MemoryMarshal.TryGetArray(memory, out var segment) && segment.Offset == 0 && segment.Count == segment.Array!.Length ? segment.Array : memory.ToArray();
+}

@@ -1,0 +1,96 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Design;
+using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+using Narbit.Data.Lanes;
+using Narbit.Data.Mirror;
+using Narbit.Data.Pairs;
+using Narbit.Data.Runs;
+using Narbit.Data.Systems;
+
+namespace Narbit.Data;
+
+/// <summary>Everything Narbit keeps, in one SQLite file.</summary>
+public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbContext(options)
+{
+    public DbSet<Workspace> Workspaces => Set<Workspace>();
+
+    public DbSet<ConnectedSystem> Systems => Set<ConnectedSystem>();
+
+    public DbSet<MirrorRecord> Records => Set<MirrorRecord>();
+
+    public DbSet<MirrorRead> Reads => Set<MirrorRead>();
+
+    public DbSet<MirrorReadPage> ReadPages => Set<MirrorReadPage>();
+
+    public DbSet<PairRow> Pairs => Set<PairRow>();
+
+    public DbSet<Lane> Lanes => Set<Lane>();
+
+    public DbSet<RuleVersion> RuleVersions => Set<RuleVersion>();
+
+    public DbSet<Agreed> Agreed => Set<Agreed>();
+
+    public DbSet<Run> Runs => Set<Run>();
+
+    public DbSet<PlannedWrite> Writes => Set<PlannedWrite>();
+
+    public DbSet<PlannedField> WriteFields => Set<PlannedField>();
+
+    public DbSet<RunRemark> Remarks => Set<RunRemark>();
+
+    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
+    {
+        // SQLite has no instants; whole UTC ticks sort and compare as the instants do.
+        configurationBuilder.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
+        configurationBuilder.Properties<Enum>().HaveConversion<string>();
+    }
+
+    protected override void OnModelCreating(ModelBuilder modelBuilder)
+    {
+        modelBuilder.Entity<ConnectedSystem>().Property(s => s.Revision).IsConcurrencyToken();
+
+        modelBuilder.Entity<MirrorRecord>(e =>
+        {
+            e.HasIndex(r => new { r.SystemId, r.Kind, r.Key }).IsUnique();
+            e.HasIndex(r => new { r.SystemId, r.Kind, r.Sku });
+            e.HasIndex(r => new { r.SystemId, r.Kind, r.Parent });
+        });
+        modelBuilder.Entity<MirrorRead>().HasIndex(r => new { r.SystemId, r.Kind, r.StartedAt });
+        // One reading of a kind at a time.
+        modelBuilder.Entity<MirrorRead>().HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"State\" = 'Reading'").IsUnique();
+        modelBuilder.Entity<MirrorReadPage>().HasKey(p => new { p.ReadId, p.Number });
+
+        modelBuilder.Entity<PairRow>(e =>
+        {
+            e.HasIndex(p => new { p.HubId, p.OtherId, p.Verdict, p.Sku });
+            e.HasIndex(p => new { p.HubId, p.OtherId, p.OtherKey });
+        });
+
+        modelBuilder.Entity<RuleVersion>().HasKey(v => new { v.LaneId, v.Number });
+        modelBuilder.Entity<Agreed>().HasKey(a => new { a.LaneId, a.TargetKey, a.Field });
+
+        modelBuilder.Entity<Run>(e =>
+        {
+            e.HasIndex(r => r.StartedAt);
+            // One lane never runs twice at once: the database says no, whoever asks.
+            e.HasIndex(r => r.LaneId).HasFilter("\"State\" = 'Working'").IsUnique();
+        });
+        modelBuilder.Entity<PlannedWrite>(e =>
+        {
+            e.HasIndex(w => new { w.RunId, w.State });
+            e.HasIndex(w => new { w.RunId, w.Sku });
+            e.HasIndex(w => w.IdempotencyKey).IsUnique();
+            e.HasMany(w => w.Fields).WithOne().HasForeignKey(f => f.WriteId);
+        });
+        modelBuilder.Entity<PlannedField>().HasKey(f => new { f.WriteId, f.Field });
+        modelBuilder.Entity<RunRemark>().HasIndex(r => new { r.RunId, r.Cause });
+    }
+
+    private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(v => v.UtcTicks, v => new DateTimeOffset(v, TimeSpan.Zero));
+
+    /// <summary>For the migrations tool only.</summary>
+    public sealed class DesignTime : IDesignTimeDbContextFactory<NarbitContext>
+    {
+        public NarbitContext CreateDbContext(string[] args) => new(new DbContextOptionsBuilder<NarbitContext>().UseSqlite("Data Source=:memory:").Options);
+    }
+}
