@@ -18,35 +18,7 @@ public sealed class MirrorStore(Database database)
     public static async Task<int> StorePageAsync(SqliteConnection connection, MirrorRead read, IReadOnlyList<MirrorEntry> page, bool mirrorWasEmpty, DateTimeOffset now, CancellationToken cancel)
     {
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
-        var changed = 0;
-        await using (var find = Prepare(connection, transaction, "SELECT Hash, GoneAt FROM Records WHERE SystemId = $system AND Kind = $kind AND Key = $key", "$system", "$kind", "$key"))
-        await using (var upsert = Prepare(connection, transaction,
-            """
-            INSERT INTO Records (SystemId, Kind, Key, Parent, Sku, Title, Hash, Raw, "Values", Problems, ChangedAt, GoneAt)
-            VALUES ($system, $kind, $key, $parent, $sku, $title, $hash, CAST($raw AS TEXT), CAST($values AS TEXT), $problems, $at, NULL)
-            ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Parent = excluded.Parent, Sku = excluded.Sku, Title = excluded.Title, Hash = excluded.Hash,
-                Raw = excluded.Raw, "Values" = excluded."Values", Problems = excluded.Problems, ChangedAt = excluded.ChangedAt, GoneAt = NULL
-            """,
-            "$system", "$kind", "$key", "$parent", "$sku", "$title", "$hash", "$raw", "$values", "$problems", "$at"))
-        {
-            Fill(find, read.SystemId, read.Kind.ToString());
-            Fill(upsert, read.SystemId, read.Kind.ToString());
-            upsert.Parameters[10].Value = now.UtcTicks;
-            foreach (var entry in page)
-            {
-                if (!mirrorWasEmpty && Unchanged(find, entry)) continue;
-                upsert.Parameters[2].Value = entry.Key;
-                upsert.Parameters[3].Value = (object?)entry.Parent ?? DBNull.Value;
-                upsert.Parameters[4].Value = (object?)entry.Sku ?? DBNull.Value;
-                upsert.Parameters[5].Value = (object?)entry.Title ?? DBNull.Value;
-                upsert.Parameters[6].Value = entry.Hash;
-                upsert.Parameters[7].Value = Bytes(entry.Raw);
-                upsert.Parameters[8].Value = Bytes(entry.Values);
-                upsert.Parameters[9].Value = (object?)entry.Problems ?? DBNull.Value;
-                upsert.ExecuteNonQuery();
-                changed++;
-            }
-        }
+        var changed = Upsert(connection, transaction, read.SystemId, read.Kind, page, mirrorWasEmpty, now);
 
         if (read.Since is null)
         {
@@ -69,6 +41,15 @@ public sealed class MirrorStore(Database database)
 
         await transaction.CommitAsync(cancel);
         return changed;
+    }
+
+    /// <summary>Stores single records that were looked up.</summary>
+    public async Task StoreAsync(string systemId, RecordKind kind, IReadOnlyList<MirrorEntry> entries, DateTimeOffset now, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
+        Upsert(connection, transaction, systemId, kind, entries, mirrorWasEmpty: false, now);
+        await transaction.CommitAsync(cancel);
     }
 
     /// <summary>Marks records that a full read did not meet as gone.</summary>
@@ -124,6 +105,39 @@ public sealed class MirrorStore(Database database)
         await using var rows = await select.ExecuteReaderAsync(cancel);
         while (rows.Read())
             yield return new MirrorRow(rows.GetString(0), Text(rows, 1), Text(rows, 2), Text(rows, 3), rows.GetString(4), Text(rows, 5));
+    }
+
+    private static int Upsert(SqliteConnection connection, SqliteTransaction transaction, string systemId, RecordKind kind, IReadOnlyList<MirrorEntry> entries, bool mirrorWasEmpty, DateTimeOffset now)
+    {
+        using var find = Prepare(connection, transaction, "SELECT Hash, GoneAt FROM Records WHERE SystemId = $system AND Kind = $kind AND Key = $key", "$system", "$kind", "$key");
+        using var upsert = Prepare(connection, transaction,
+            """
+            INSERT INTO Records (SystemId, Kind, Key, Parent, Sku, Title, Hash, Raw, "Values", Problems, ChangedAt, GoneAt)
+            VALUES ($system, $kind, $key, $parent, $sku, $title, $hash, CAST($raw AS TEXT), CAST($values AS TEXT), $problems, $at, NULL)
+            ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Parent = excluded.Parent, Sku = excluded.Sku, Title = excluded.Title, Hash = excluded.Hash,
+                Raw = excluded.Raw, "Values" = excluded."Values", Problems = excluded.Problems, ChangedAt = excluded.ChangedAt, GoneAt = NULL
+            """,
+            "$system", "$kind", "$key", "$parent", "$sku", "$title", "$hash", "$raw", "$values", "$problems", "$at");
+        Fill(find, systemId, kind.ToString());
+        Fill(upsert, systemId, kind.ToString());
+        upsert.Parameters[10].Value = now.UtcTicks;
+        var changed = 0;
+        foreach (var entry in entries)
+        {
+            if (!mirrorWasEmpty && Unchanged(find, entry)) continue;
+            upsert.Parameters[2].Value = entry.Key;
+            upsert.Parameters[3].Value = (object?)entry.Parent ?? DBNull.Value;
+            upsert.Parameters[4].Value = (object?)entry.Sku ?? DBNull.Value;
+            upsert.Parameters[5].Value = (object?)entry.Title ?? DBNull.Value;
+            upsert.Parameters[6].Value = entry.Hash;
+            upsert.Parameters[7].Value = Bytes(entry.Raw);
+            upsert.Parameters[8].Value = Bytes(entry.Values);
+            upsert.Parameters[9].Value = (object?)entry.Problems ?? DBNull.Value;
+            upsert.ExecuteNonQuery();
+            changed++;
+        }
+
+        return changed;
     }
 
     private static bool Unchanged(SqliteCommand find, MirrorEntry entry)

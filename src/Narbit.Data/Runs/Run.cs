@@ -100,7 +100,10 @@ public enum WriteState
     /// <summary>The target was read again and holds it.</summary>
     Confirmed,
 
-    /// <summary>The target refused it, or no longer is what it was computed for.</summary>
+    /// <summary>The target changed since it was read, so the value was not sent; the next run computes it anew.</summary>
+    Overtaken,
+
+    /// <summary>The target refused it, lost it, or does not hold what it accepted.</summary>
     Failed,
 }
 

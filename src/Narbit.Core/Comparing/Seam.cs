@@ -1,0 +1,82 @@
+using System.Text.Json.Serialization;
+using Narbit.Core.Pairing;
+using Narbit.Core.Records;
+
+namespace Narbit.Core.Comparing;
+
+/// <summary>The state of a field between two records.</summary>
+[JsonConverter(typeof(CamelCaseEnum<SeamSign>))]
+public enum SeamSign
+{
+    /// <summary>Same to the letter.</summary>
+    Same,
+
+    /// <summary>Same by meaning.</summary>
+    SameByMeaning,
+
+    /// <summary>A run would change it there.</summary>
+    WillChange,
+
+    /// <summary>Different, and no lane moves it.</summary>
+    Differs,
+
+    /// <summary>Missing on the hub's side.</summary>
+    MissingHere,
+
+    /// <summary>Missing on the other side.</summary>
+    MissingThere,
+
+    /// <summary>The other side has no such field.</summary>
+    NotMapped,
+}
+
+/// <summary>One line of a seam.</summary>
+/// <param name="Label">What the field is.</param>
+/// <param name="Here">The hub's value.</param>
+/// <param name="HereUnit">Its unit.</param>
+/// <param name="Sign">The state between them.</param>
+/// <param name="There">The other side's value.</param>
+/// <param name="ThereUnit">Its unit.</param>
+public sealed record SeamRow(string Label, string? Here, string? HereUnit, SeamSign Sign, string? There, string? ThereUnit);
+
+/// <summary>Two records side by side, field against field.</summary>
+public static class Seam
+{
+    private static readonly FieldRole[] Compared =
+        [FieldRole.Sku, FieldRole.Barcode, FieldRole.Title, FieldRole.Option, FieldRole.Category, FieldRole.TaxCode, FieldRole.Cost, FieldRole.Weight];
+
+    /// <summary>The fields that describe what a record is; a lane adds what it computes.</summary>
+    /// <param name="here">The hub's fields.</param>
+    /// <param name="mine">The hub record's values.</param>
+    /// <param name="there">The other side's fields.</param>
+    /// <param name="theirs">The other record's values.</param>
+    public static IReadOnlyList<SeamRow> Between(FieldSet here, IReadOnlyDictionary<string, string> mine, FieldSet there, IReadOnlyDictionary<string, string> theirs)
+    {
+        var rows = new List<SeamRow>();
+        foreach (var role in Compared)
+        {
+            var (left, right) = (here.Find(role), there.Find(role));
+            if (left is null && right is null) continue;
+            var (a, b) = (here.Text(mine, role), there.Text(theirs, role));
+            rows.Add(new SeamRow((left ?? right)!.Label, a, left?.Unit, Sign(role, left, right, a, b), b, right?.Unit));
+        }
+
+        return rows;
+    }
+
+    private static SeamSign Sign(FieldRole role, FieldDescription? left, FieldDescription? right, string? a, string? b)
+    {
+        if (left is null || right is null) return SeamSign.NotMapped;
+        if (a is null && b is null) return SeamSign.Same;
+        if (a is null) return SeamSign.MissingHere;
+        if (b is null) return SeamSign.MissingThere;
+        if (string.Equals(a, b, StringComparison.Ordinal)) return SeamSign.Same;
+        var same = role switch
+        {
+            FieldRole.Sku => SkuForm.Of(a) is { } form && form == SkuForm.Of(b),
+            FieldRole.Barcode => a.TrimStart('0') == b.TrimStart('0'),
+            _ => FieldComparison.Same(left.Type, a, b),
+        };
+        return same ? SeamSign.SameByMeaning : SeamSign.Differs;
+    }
+}

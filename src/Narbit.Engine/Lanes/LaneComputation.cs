@@ -1,0 +1,142 @@
+using Narbit.Core;
+using Narbit.Core.Comparing;
+using Narbit.Core.Guarding;
+using Narbit.Core.Pricing;
+using Narbit.Core.Records;
+using Narbit.Core.Stock;
+using Narbit.Data.Lanes;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>A field as it is at the target and as it should be.</summary>
+/// <param name="Field">The target's field.</param>
+/// <param name="Old">The target's value now.</param>
+/// <param name="New">The value by the rule.</param>
+/// <param name="Trace">How it came about.</param>
+public sealed record ComputedField(FieldDescription Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace)
+{
+    /// <summary>Whether the target has to change.</summary>
+    public bool Changes => !FieldComparison.Same(Field.Type, Old, New);
+}
+
+/// <summary>What a lane makes of one pair of records: fields, or the cause why there are none.</summary>
+/// <param name="Fields">The fields, the leading one first; empty where there is a cause.</param>
+/// <param name="Cause">A stable word for what is in the way, or null.</param>
+/// <param name="Message">What is in the way, in plain words.</param>
+/// <param name="Hold">Why the values look wrong, or null.</param>
+/// <param name="Source">For stock: the source's basis.</param>
+public sealed record Computed(IReadOnlyList<ComputedField> Fields, string? Cause = null, string? Message = null, string? Hold = null, string? Source = null)
+{
+    /// <summary>Whether anything has to be written.</summary>
+    public bool Changes => Fields.Any(f => f.Changes);
+}
+
+/// <summary>A record of the hub or the target with its values and what could not be read of it.</summary>
+/// <param name="Key">Its key.</param>
+/// <param name="Values">Canonical values.</param>
+/// <param name="Problems">What could not be read.</param>
+public sealed record SideRecord(string Key, IReadOnlyDictionary<string, string> Values, IReadOnlyList<FieldProblem> Problems);
+
+/// <summary>A pair of records that lies in a lane's scope.</summary>
+/// <param name="Source">The hub's record.</param>
+/// <param name="Target">The target's record.</param>
+/// <param name="Sku">The hub's SKU.</param>
+/// <param name="Title">The hub's title.</param>
+/// <param name="Levels">For stock: the hub's levels of the item.</param>
+/// <param name="Agreed">For stock: what both sides last agreed on, or null.</param>
+public sealed record LanePair(SideRecord Source, SideRecord Target, string? Sku, string? Title, IReadOnlyList<StockLevel> Levels, Agreed? Agreed);
+
+/// <summary>A lane's rule, ready to be applied to pairs of records. Pure: the same inputs give the same result.</summary>
+public abstract class LaneComputation
+{
+    /// <summary>What the rule makes of a pair.</summary>
+    public abstract Computed Compute(LanePair pair);
+
+    /// <summary>Whether what both sides agree on must be kept even where nothing is written.</summary>
+    public virtual bool KeepsSource => false;
+
+    /// <summary>What is in the way of a field that cannot be read, or null.</summary>
+    private protected static Computed? Unreadable(SideRecord record, string side, params FieldDescription?[] needed)
+    {
+        if (record.Problems.Count == 0) return null;
+        var problem = record.Problems.FirstOrDefault(p => needed.Any(n => n?.Name == p.Field));
+        return problem is null ? null : new Computed([], "unreadable", $"{side}: {problem.Message}");
+    }
+}
+
+/// <summary>Prices by a price rule.</summary>
+/// <param name="rule">The rule.</param>
+/// <param name="source">The hub's item fields.</param>
+/// <param name="target">The target's item fields.</param>
+/// <param name="decimals">The target currency's digits after the point.</param>
+/// <param name="at">The instant to compute for.</param>
+public sealed class PriceComputation(PriceRule rule, FieldSet source, FieldSet target, int decimals, DateTimeOffset at) : LaneComputation
+{
+    private static readonly PlausibilityLimits Limits = new();
+
+    private readonly FieldDescription _price = target.Find(FieldRole.Price)!;
+    private readonly FieldDescription? _sale = rule.Sale == SaleMode.Carry && target.Find(FieldRole.SalePrice) is { Writable: true } sale ? sale : null;
+    private readonly FieldDescription? _compareAt = rule.CompareAtList is not null && target.Find(FieldRole.CompareAt) is { Writable: true } compare ? compare : null;
+
+    /// <inheritdoc/>
+    public override Computed Compute(LanePair pair)
+    {
+        var (hub, there) = (pair.Source, pair.Target);
+        var rate = rule.Tax.Source == rule.Tax.Target ? null : source.Find(FieldRole.TaxRate);
+        var cost = rule.MinMargin is null ? null : source.Find(FieldRole.Cost);
+        if (Unreadable(hub, "hub", source.Find(FieldRole.Price, rule.PriceList), rate, cost) is { } here) return here;
+        if (Unreadable(there, "target", _price) is { } problem) return problem;
+
+        PriceQuote quote;
+        try
+        {
+            quote = rule.Price(source.PriceItem(hub.Values, at, decimals));
+        }
+        catch (OverflowException)
+        {
+            return new Computed([], "unreadable", "the amounts are too large to compute with");
+        }
+
+        if (quote.Price is not { } price) return new Computed([], "noPrice", quote.Trace[0].Why);
+        var now = target.Number(there.Values, FieldRole.Price);
+        var amount = decimal.Parse(quote.Trace[0].After!, System.Globalization.CultureInfo.InvariantCulture);
+        var fields = new List<ComputedField>(3) { Field(_price, price) };
+        if (_sale is not null) fields.Add(Field(_sale, quote.SalePrice));
+        if (_compareAt is not null) fields.Add(Field(_compareAt, quote.CompareAt));
+        return new Computed(fields, Hold: Plausibility.PriceHold(Limits, amount, now, price));
+
+        ComputedField Field(FieldDescription field, decimal? value) =>
+            new(field, there.Values.GetValueOrDefault(field.Name), value is { } v ? Numbers.Plain(v) : null, quote.Trace);
+    }
+}
+
+/// <summary>Quantities by a stock rule.</summary>
+/// <param name="rule">The rule.</param>
+/// <param name="source">The hub's item fields.</param>
+/// <param name="target">The target's item fields.</param>
+public sealed class StockComputation(StockRule rule, FieldSet source, FieldSet target) : LaneComputation
+{
+    private static readonly PlausibilityLimits Limits = new();
+
+    private readonly FieldDescription _quantity = target.Find(FieldRole.OnHand)!;
+
+    /// <inheritdoc/>
+    public override bool KeepsSource => rule.Replenish.Kind == ReplenishKind.FollowIncrease;
+
+    /// <inheritdoc/>
+    public override Computed Compute(LanePair pair)
+    {
+        var (hub, there) = (pair.Source, pair.Target);
+        if (Unreadable(hub, "hub", source.Find(FieldRole.Tracked)) is { } here) return here;
+        if (Unreadable(there, "target", _quantity) is { } problem) return problem;
+        var quote = rule.Quantity(new StockItem
+        {
+            Tracked = source.Text(hub.Values, FieldRole.Tracked) != "false",
+            Levels = pair.Levels,
+            Target = target.Number(there.Values, FieldRole.OnHand) ?? 0,
+            LastSource = pair.Agreed?.Source is { } last ? decimal.Parse(last, System.Globalization.CultureInfo.InvariantCulture) : null,
+        });
+        var field = new ComputedField(_quantity, there.Values.GetValueOrDefault(_quantity.Name), Numbers.Plain(quote.Quantity), quote.Trace);
+        return new Computed([field], Hold: Plausibility.QuantityHold(Limits, quote.Quantity), Source: quote.Source is { } s ? Numbers.Plain(s) : null);
+    }
+}

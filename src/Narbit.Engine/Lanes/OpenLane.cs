@@ -1,0 +1,135 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Adapters;
+using Narbit.Core;
+using Narbit.Core.Pricing;
+using Narbit.Core.Records;
+using Narbit.Core.Stock;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Mirror;
+using Narbit.Engine.Reading;
+using Narbit.Engine.Systems;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>A lane with both its systems at hand.</summary>
+/// <param name="Lane">The lane.</param>
+/// <param name="Rule">The version in force.</param>
+/// <param name="Source">The hub.</param>
+/// <param name="Target">The target.</param>
+public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Connection Target)
+{
+    /// <summary>The hub's item fields.</summary>
+    public FieldSet SourceItems => Source.Adapter.Kinds.First(k => k.Kind == RecordKind.Item).Fields;
+
+    /// <summary>The target's item fields.</summary>
+    public FieldSet TargetItems => Target.Adapter.Kinds.First(k => k.Kind == RecordKind.Item).Fields;
+
+    /// <summary>The lane's name as a person reads it.</summary>
+    public string Name => $"{(Lane.Kind == LaneKind.Price ? "Prices" : "Stock levels")} to {Target.System.Name}";
+
+    /// <summary>What the lane must read before it can compute.</summary>
+    public IReadOnlyList<(string SystemId, RecordKind Kind)> Reads => Lane.Kind == LaneKind.Price
+        ? [(Source.System.Id, RecordKind.Item), (Target.System.Id, RecordKind.Item)]
+        : [(Source.System.Id, RecordKind.Item), (Source.System.Id, RecordKind.StockLevel), (Target.System.Id, RecordKind.Item)];
+
+    /// <summary>Opens a lane.</summary>
+    /// <returns>The lane, or why it cannot be used.</returns>
+    public static async Task<Outcome<OpenLane>> ForAsync(Database database, AdapterSource adapters, string laneId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == laneId, cancel);
+        if (lane is null) return new Fault("lane.unknown", $"There is no lane “{laneId}”.");
+        var rule = await db.RuleVersions.AsNoTracking().FirstAsync(v => v.LaneId == laneId && v.Number == lane.RuleNumber, cancel);
+        var source = await adapters.ForAsync(lane.SourceId, cancel);
+        if (source.Fault is { } noSource) return noSource;
+        var target = await adapters.ForAsync(lane.TargetId, cancel);
+        if (target.Fault is { } noTarget) return noTarget;
+        var open = new OpenLane(lane, rule, source.Value, target.Value);
+        var leading = lane.Kind == LaneKind.Price ? FieldRole.Price : FieldRole.OnHand;
+        return open.TargetItems.Find(leading) is null
+            ? new Fault("lane.noField", $"{target.Value.System.Name} describes no field with the role {leading}; the lane has nowhere to write. Amend its description under Systems.")
+            : open;
+    }
+
+    /// <summary>The computation by a rule document.</summary>
+    /// <param name="document">The rule, JSON.</param>
+    /// <param name="at">The instant to compute for.</param>
+    public Outcome<LaneComputation> Computation(string document, DateTimeOffset at)
+    {
+        if (Lane.Kind == LaneKind.Price)
+        {
+            var rule = RuleJson.ReadPriceRule(document);
+            return rule.Fault is { } fault ? fault : new PriceComputation(rule.Value, SourceItems, TargetItems, Target.System.Decimals, at);
+        }
+
+        var stock = RuleJson.ReadStockRule(document);
+        return stock.Fault is { } broken ? broken : new StockComputation(stock.Value, SourceItems, TargetItems);
+    }
+
+    /// <summary>Every finding about a rule document: unreadable, or what its check says.</summary>
+    /// <param name="document">The rule, JSON.</param>
+    /// <param name="locations">The hub's locations.</param>
+    public IReadOnlyList<RuleFault> Check(string document, IReadOnlyCollection<string> locations)
+    {
+        if (Lane.Kind == LaneKind.Price)
+        {
+            var rule = RuleJson.ReadPriceRule(document);
+            return rule.Fault is { } fault ? [new RuleFault("", Severity.Refuse, fault.Message)] : PriceRuleCheck.Check(rule.Value, SourceItems.PriceLists.ToList());
+        }
+
+        var stock = RuleJson.ReadStockRule(document);
+        return stock.Fault is { } broken ? [new RuleFault("", Severity.Refuse, broken.Message)] : StockRuleCheck.Check(stock.Value, locations);
+    }
+
+    /// <summary>Every pair of records in the lane's scope, in the order in which the target's were first read.</summary>
+    /// <param name="database">Where the mirror and the pairs are.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async IAsyncEnumerable<LanePair> PairsAsync(Database database, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    {
+        var mirror = new MirrorStore(database);
+        Dictionary<string, string> hubKeys;
+        Dictionary<string, Agreed> agreed = [];
+        await using (var db = database.CreateDbContext())
+        {
+            hubKeys = await db.Pairs.AsNoTracking()
+                .Where(p => p.HubId == Source.System.Id && p.OtherId == Target.System.Id && p.HubKey != null && p.OtherKey != null)
+                .Select(p => new { p.HubKey, p.OtherKey })
+                .ToDictionaryAsync(p => p.OtherKey!, p => p.HubKey!, StringComparer.Ordinal, cancel);
+            if (Lane.Kind == LaneKind.Stock)
+                agreed = await db.Agreed.AsNoTracking().Where(a => a.LaneId == Lane.Id).ToDictionaryAsync(a => a.TargetKey, StringComparer.Ordinal, cancel);
+        }
+
+        var wanted = hubKeys.Values.ToHashSet(StringComparer.Ordinal);
+        var hub = new Dictionary<string, MirrorRow>(wanted.Count, StringComparer.Ordinal);
+        await foreach (var row in mirror.RowsAsync(Source.System.Id, RecordKind.Item, cancel))
+            if (wanted.Contains(row.Key)) hub[row.Key] = row;
+        var levels = Lane.Kind == LaneKind.Stock ? await LevelsAsync(mirror, cancel) : [];
+
+        await foreach (var there in mirror.RowsAsync(Target.System.Id, RecordKind.Item, cancel))
+        {
+            if (!hubKeys.TryGetValue(there.Key, out var hubKey) || !hub.TryGetValue(hubKey, out var here)) continue;
+            if (Lane.SkuStartsWith is { Length: > 0 } start && here.Sku?.StartsWith(start, StringComparison.OrdinalIgnoreCase) != true) continue;
+            var target = Side(there);
+            if (Lane.PublishedOnly && TargetItems.Text(target.Values, FieldRole.Published) == "false") continue;
+            yield return new LanePair(Side(here), target, here.Sku, here.Title, levels.GetValueOrDefault(here.Key) ?? [], agreed.GetValueOrDefault(there.Key));
+        }
+    }
+
+    private async Task<Dictionary<string, List<StockLevel>>> LevelsAsync(MirrorStore mirror, CancellationToken cancel)
+    {
+        var fields = Source.Adapter.Kinds.First(k => k.Kind == RecordKind.StockLevel).Fields;
+        var levels = new Dictionary<string, List<StockLevel>>(StringComparer.Ordinal);
+        await foreach (var row in mirror.RowsAsync(Source.System.Id, RecordKind.StockLevel, cancel))
+        {
+            var values = StoredRecord.Values(row.Values);
+            if (fields.Text(values, FieldRole.Item) is not { } item) continue;
+            if (levels.TryGetValue(item, out var list)) list.Add(fields.StockLevel(values));
+            else levels[item] = [fields.StockLevel(values)];
+        }
+
+        return levels;
+    }
+
+    private static SideRecord Side(MirrorRow row) => new(row.Key, StoredRecord.Values(row.Values), StoredRecord.Problems(row.Problems));
+}

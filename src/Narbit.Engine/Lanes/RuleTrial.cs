@@ -1,0 +1,128 @@
+using Narbit.Core;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Engine.Systems;
+using Microsoft.EntityFrameworkCore;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>One record under a rule on trial.</summary>
+/// <param name="HubKey">The hub's key.</param>
+/// <param name="TargetKey">The target's key.</param>
+/// <param name="Sku">The SKU.</param>
+/// <param name="Title">The title.</param>
+/// <param name="Now">What the target has.</param>
+/// <param name="InForce">What the saved rule gives.</param>
+/// <param name="Trial">What the rule on trial gives.</param>
+/// <param name="Move">From now to trial: percent for prices, pieces for stock.</param>
+/// <param name="Hold">Why it would be held, or null.</param>
+/// <param name="Trace">How the trial's value comes about.</param>
+public sealed record TrialRecord(string HubKey, string TargetKey, string? Sku, string? Title, string? Now, string? InForce, string? Trial, decimal? Move, string? Hold, IReadOnlyList<TraceStep> Trace);
+
+/// <summary>What a rule would do if it were saved.</summary>
+/// <param name="Faults">The findings of its check.</param>
+/// <param name="Records">Paired records in scope.</param>
+/// <param name="Changes">How many of them would change at the target.</param>
+/// <param name="ChangesInForce">How many would change by the saved rule.</param>
+/// <param name="Up">How many would rise.</param>
+/// <param name="Down">How many would fall.</param>
+/// <param name="Held">How many would be held.</param>
+/// <param name="Uncomputed">How many cannot be computed.</param>
+/// <param name="Samples">A few records from cheapest to dearest.</param>
+/// <param name="Largest">The records with the largest moves.</param>
+public sealed record TrialResult(
+    IReadOnlyList<RuleFault> Faults, int Records, int Changes, int ChangesInForce, int Up, int Down, int Held, int Uncomputed,
+    IReadOnlyList<TrialRecord> Samples, IReadOnlyList<TrialRecord> Largest);
+
+/// <summary>Applies a rule that is not saved to all paired records, writing nothing.</summary>
+/// <param name="database">Where the mirror is.</param>
+/// <param name="adapters">How systems are described.</param>
+/// <param name="clock">The time.</param>
+public sealed class RuleTrial(Database database, AdapterSource adapters, TimeProvider clock)
+{
+    private const int SampleCount = 6;
+    private const int LargestCount = 5;
+
+    /// <summary>Tries a rule document.</summary>
+    /// <param name="laneId">The lane.</param>
+    /// <param name="document">The rule, JSON.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<Outcome<TrialResult>> TryAsync(string laneId, string document, CancellationToken cancel)
+    {
+        var opened = await OpenLane.ForAsync(database, adapters, laneId, cancel);
+        if (opened.Fault is { } fault) return fault;
+        var lane = opened.Value;
+        var faults = lane.Check(document, await LocationsAsync(lane.Source.System.Id, cancel));
+        var now = clock.GetUtcNow();
+        var trial = lane.Computation(document, now);
+        var inForce = lane.Computation(lane.Rule.Document, now);
+        if (trial.Fault is not null) return new TrialResult(faults, 0, 0, 0, 0, 0, 0, 0, [], []);
+
+        int records = 0, changes = 0, before = 0, up = 0, down = 0, held = 0, uncomputed = 0;
+        var computed = new List<(decimal Amount, Tried Record)>();
+        var largest = new PriorityQueue<Tried, decimal>();
+        await foreach (var pair in lane.PairsAsync(database, cancel))
+        {
+            records++;
+            var (saved, tried) = (inForce.Value.Compute(pair), trial.Value.Compute(pair));
+            if (saved.Changes) before++;
+            if (tried.Cause is not null)
+            {
+                uncomputed++;
+                continue;
+            }
+
+            var record = new Tried(pair, saved, tried);
+            computed.Add((Number(tried.Fields[0].New) ?? 0, record));
+            if (!tried.Changes) continue;
+            var move = MoveOf(lane.Lane.Kind, tried);
+            changes++;
+            if (move > 0) up++;
+            if (move < 0) down++;
+            if (tried.Hold is not null) held++;
+            largest.Enqueue(record, Math.Abs(move ?? 0));
+            if (largest.Count > LargestCount) largest.Dequeue();
+        }
+
+        var top = new List<TrialRecord>();
+        while (largest.TryDequeue(out var item, out _)) top.Insert(0, Show(lane.Lane.Kind, item));
+        return new TrialResult(faults, records, changes, before, up, down, held, uncomputed, [.. Spread(computed).Select(r => Show(lane.Lane.Kind, r))], top);
+    }
+
+    /// <summary>The hub's locations, as its mirrored stock levels name them.</summary>
+    public async Task<IReadOnlyCollection<string>> LocationsAsync(string systemId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        return await db.Database.SqlQuery<string>(
+            $"""SELECT DISTINCT json_extract("Values", '$.location') AS Value FROM Records WHERE SystemId = {systemId} AND Kind = {nameof(RecordKind.StockLevel)} AND GoneAt IS NULL ORDER BY 1""").ToListAsync(cancel);
+    }
+
+    /// <summary>The change of the leading field: percent for prices, pieces for stock.</summary>
+    public static decimal? MoveOf(LaneKind kind, Computed computed)
+    {
+        if (computed.Fields.Count == 0) return null;
+        var (old, next) = (Number(computed.Fields[0].Old), Number(computed.Fields[0].New));
+        return kind == LaneKind.Price ? Numbers.Move(old, next) : next - old;
+    }
+
+    // A few records evenly from the smallest result to the largest.
+    private static IEnumerable<Tried> Spread(List<(decimal Amount, Tried Record)> computed)
+    {
+        computed.Sort((a, b) => a.Amount.CompareTo(b.Amount));
+        var count = Math.Min(SampleCount, computed.Count);
+        for (var i = 0; i < count; i++) yield return computed[count == 1 ? 0 : i * (computed.Count - 1) / (count - 1)].Record;
+    }
+
+    private static decimal? Number(string? text) => text is null ? null : decimal.Parse(text, System.Globalization.CultureInfo.InvariantCulture);
+
+    private static TrialRecord Show(LaneKind kind, Tried tried)
+    {
+        var field = tried.Trial.Fields[0];
+        return new TrialRecord(
+            tried.Pair.Source.Key, tried.Pair.Target.Key, tried.Pair.Sku, tried.Pair.Title, field.Old,
+            tried.InForce.Fields.Count > 0 ? tried.InForce.Fields[0].New : null, field.New, MoveOf(kind, tried.Trial), tried.Trial.Hold, field.Trace);
+    }
+
+    private sealed record Tried(LanePair Pair, Computed InForce, Computed Trial);
+}

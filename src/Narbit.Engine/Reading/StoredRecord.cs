@@ -1,0 +1,67 @@
+using System.Buffers;
+using System.IO.Hashing;
+using System.Text;
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using Narbit.Core.Records;
+using Narbit.Data.Mirror;
+
+namespace Narbit.Engine.Reading;
+
+/// <summary>How records are kept in the mirror, and read from it again.</summary>
+public static class StoredRecord
+{
+    private static readonly JsonWriterOptions Legible = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = true };
+    private static readonly JsonSerializerOptions ProblemJson = new(JsonSerializerDefaults.Web) { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
+    /// <summary>XXH64 of a key (xxHash specification, seed 0).</summary>
+    internal static ulong KeyHash(string key) => XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(key));
+
+    /// <summary>The records with their hashes and looked-up columns.</summary>
+    internal static List<MirrorEntry> Entries(IReadOnlyList<ReadRecord> records, FieldSet fields)
+    {
+        var (sku, title, option) = (fields.Find(FieldRole.Sku)?.Name, fields.Find(FieldRole.Title)?.Name, fields.Find(FieldRole.Option)?.Name);
+        var buffer = new ArrayBufferWriter<byte>(1024);
+        using var json = new Utf8JsonWriter(buffer, Legible);
+        var hash = new XxHash128();
+        var entries = new List<MirrorEntry>(records.Count);
+        foreach (var record in records)
+        {
+            buffer.ResetWrittenCount();
+            json.Reset();
+            json.WriteStartObject();
+            foreach (var (name, value) in record.Values) json.WriteString(name, value);
+            json.WriteEndObject();
+            json.Flush();
+            var values = buffer.WrittenSpan.ToArray();
+            hash.Append(record.Raw.Span);
+            hash.Append(values);
+            entries.Add(new MirrorEntry(
+                record.Key,
+                KeyHash(record.Key),
+                record.Parent,
+                sku is null ? null : record.Values.GetValueOrDefault(sku),
+                Title(record, title, option),
+                hash.GetHashAndReset(),
+                record.Raw,
+                values,
+                record.Problems.Count == 0 ? null : JsonSerializer.Serialize(record.Problems, ProblemJson)));
+        }
+
+        return entries;
+    }
+
+    /// <summary>Reads stored problems.</summary>
+    public static IReadOnlyList<FieldProblem> Problems(string? stored) =>
+        stored is null ? [] : JsonSerializer.Deserialize<List<FieldProblem>>(stored, ProblemJson)!;
+
+    /// <summary>Reads stored values.</summary>
+    public static Dictionary<string, string> Values(string stored) => JsonSerializer.Deserialize<Dictionary<string, string>>(stored)!;
+
+    // A variant is told from its sisters by its option, where the title does not say it already.
+    private static string? Title(ReadRecord record, string? title, string? option)
+    {
+        var name = title is null ? null : record.Values.GetValueOrDefault(title);
+        return option is not null && name is not null && record.Values.TryGetValue(option, out var of) && !name.EndsWith(of, StringComparison.Ordinal) ? $"{name}, {of}" : name;
+    }
+}

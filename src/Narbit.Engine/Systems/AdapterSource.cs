@@ -1,0 +1,61 @@
+using System.Collections.Concurrent;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Adapters;
+using Narbit.Adapters.Rest;
+using Narbit.Core;
+using Narbit.Data;
+using Narbit.Data.Systems;
+
+namespace Narbit.Engine.Systems;
+
+/// <summary>Keeps credentials encrypted. The host decides how.</summary>
+public interface ICredentialVault
+{
+    /// <summary>Encrypts a credential.</summary>
+    string Protect(Credential credential);
+
+    /// <summary>Decrypts a credential, or says why that is no longer possible.</summary>
+    Outcome<Credential> Open(string protectedCredential);
+}
+
+/// <summary>A system with the adapter that talks to it.</summary>
+/// <param name="System">The system as configured.</param>
+/// <param name="Adapter">The adapter.</param>
+public sealed record Connection(ConnectedSystem System, IAdapter Adapter);
+
+/// <summary>Makes adapters, one for each revision of a system, so that all callers share its rate.</summary>
+/// <param name="database">Where systems are kept.</param>
+/// <param name="vault">Where credentials are opened.</param>
+/// <param name="outbound">Which addresses may be connected to.</param>
+/// <param name="clock">The time.</param>
+public sealed class AdapterSource(Database database, ICredentialVault vault, OutboundPolicy outbound, TimeProvider clock)
+{
+    private readonly ConcurrentDictionary<(string Id, int Revision), Connection> _made = new();
+
+    /// <summary>The adapter for a system, or why there is none.</summary>
+    public async Task<Outcome<Connection>> ForAsync(string systemId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var system = await db.Systems.AsNoTracking().FirstOrDefaultAsync(s => s.Id == systemId, cancel);
+        if (system is null) return new Fault("system.unknown", $"There is no system “{systemId}”.");
+        if (_made.TryGetValue((system.Id, system.Revision), out var made)) return made with { System = system };
+
+        var adapter = Make(system.Document, system.Address, system.ProtectedCredential is null ? (Outcome<Credential>?)null : vault.Open(system.ProtectedCredential));
+        if (adapter.Fault is { } fault) return fault;
+        return _made.GetOrAdd((system.Id, system.Revision), new Connection(system, adapter.Value)) with { System = system };
+    }
+
+    /// <summary>An adapter that is not kept, e.g. to test a system before it is saved.</summary>
+    /// <param name="document">The description, JSON.</param>
+    /// <param name="address">The address.</param>
+    /// <param name="credential">The credential, or a fault where it cannot be opened.</param>
+    public Outcome<IAdapter> Make(string document, string address, Outcome<Credential>? credential)
+    {
+        if (credential is { Fault: { } locked }) return locked;
+        var read = RestDocument.Read(document);
+        if (read.Fault is { } unreadable) return unreadable;
+        var uri = outbound.Check(address);
+        if (uri.Fault is { } invalid) return invalid;
+        return new RestAdapter(read.Value, uri.Value, credential?.Value, outbound, clock);
+    }
+}
