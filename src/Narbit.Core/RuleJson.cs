@@ -47,6 +47,9 @@ public static partial class RuleJson
     /// <summary>A trace as JSON.</summary>
     public static string Write(IReadOnlyList<TraceStep> trace) => JsonSerializer.Serialize(trace, Options);
 
+    /// <summary>Reads a stored trace.</summary>
+    public static IReadOnlyList<TraceStep> ReadTrace(string json) => JsonSerializer.Deserialize<List<TraceStep>>(json, Options)!;
+
     /// <summary>Says in plain words, with the path, why a document could not be read.</summary>
     public static string Explain(JsonException error)
     {

@@ -211,5 +211,5 @@ public static class SystemsApi
     private static RecordRow Row(MirrorRecord r) =>
         new(r.Key, r.Sku, r.Title, StoredRecord.Values(r.Values), StoredRecord.Problems(r.Problems), r.ChangedAt, r.GoneAt is not null);
 
-    private static Outcome<Credential>? Credential(CredentialEntry? entry) => entry is null ? null : new Credential(entry.User, entry.Secret);
+    private static Outcome<Credential>? Credential(CredentialEntry? entry) => entry is null ? (Outcome<Credential>?)null : new Credential(entry.User, entry.Secret);
 }

@@ -1,0 +1,282 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Comparing;
+using Narbit.Core.Pairing;
+using Narbit.Core.Pricing;
+using Narbit.Core.Records;
+using Narbit.Core.Stock;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Pairs;
+using Narbit.Data.Runs;
+using Narbit.Engine;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Reading;
+using Narbit.Engine.Runs;
+using Narbit.Engine.Systems;
+using Narbit.Web.Api;
+using Narbit.Web.Timetable;
+
+namespace Narbit.Web.Lanes;
+
+public sealed record LaneSummary(
+    string Id, LaneKind Kind, string Name, SystemTag Source, SystemTag Target, string? SkuStartsWith, bool PublishedOnly, int RuleNumber,
+    int? EveryMinutes, bool Paused, DateTimeOffset? NextDueAt, DateTimeOffset? ComparedAt, long? ComparedRunId, int Paired, int InStep, int Waiting, int OutOfStep,
+    int UnpairedThere, int UnpairedHere, long? WorkingRunId, long? ReadyRunId);
+
+public sealed record LaneScope(string? SkuStartsWith, bool PublishedOnly);
+
+public sealed record LaneTimes(int? EveryMinutes, bool Paused);
+
+/// <summary>A rule as a version of it was saved: one of price and stock is there.</summary>
+public sealed record RuleView(int Number, string Author, DateTimeOffset At, string? Note, PriceRule? Price, StockRule? Stock);
+
+public sealed record RuleChoices(IReadOnlyList<string> PriceLists, IReadOnlyList<string> Locations, string Currency, int Decimals);
+
+public sealed record RuleToTry(PriceRule? Price, StockRule? Stock);
+
+public sealed record RuleToSave(int BaseNumber, string? Note, PriceRule? Price, StockRule? Stock);
+
+public sealed record PairLine(long Id, string? HubKey, string? OtherKey, PairVerdict Verdict, string Evidence, string? Sku, string? Title);
+
+public sealed record PairCounts(int Exact, int Form, int SkuMissing, int UsedTwice, int NoPartner);
+
+public sealed record PairList(PairCounts Hub, PairCounts Other, Slice<PairLine> Lines);
+
+public sealed record SeamView(PairLine Pair, IReadOnlyList<SeamRow> Rows, IReadOnlyList<TraceStep> Trace, string? Cause, string? Hold);
+
+public sealed record RunToStart(bool Preview);
+
+public sealed record RunStarted(long RunId);
+
+/// <summary>Lanes: scope, pairs, rule, timetable, and starting their runs.</summary>
+public static class LanesApi
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        var lanes = api.MapGroup("/lanes").WithTags("Lanes");
+        lanes.MapGet("/", ListAsync).WithName("listLanes");
+        lanes.MapGet("/{id}", GetAsync).WithName("getLane");
+        lanes.MapPut("/{id}/scope", ScopeAsync).WithName("setScope");
+        lanes.MapPut("/{id}/timetable", TimesAsync).WithName("setTimetable");
+        lanes.MapGet("/{id}/rule", RuleAsync).WithName("getRule");
+        lanes.MapGet("/{id}/rule/choices", ChoicesAsync).WithName("ruleChoices");
+        lanes.MapGet("/{id}/rule/versions", VersionsAsync).WithName("ruleVersions");
+        lanes.MapPost("/{id}/rule/try", TryAsync).WithName("tryRule");
+        lanes.MapPut("/{id}/rule", SaveAsync).WithName("saveRule");
+        lanes.MapGet("/{id}/pairs", PairsAsync).WithName("listPairs");
+        lanes.MapGet("/{id}/pairs/{pairId:long}", SeamAsync).WithName("getSeam");
+        lanes.MapPost("/{id}/pairs", PairAsync).WithName("pairAnew");
+        lanes.MapPost("/{id}/runs", StartAsync).WithName("startRun");
+    }
+
+    public static SystemTag Tag(Data.Systems.ConnectedSystem s) => new(s.Id, s.Name, s.Mark, s.Kind);
+
+    private static async Task<Ok<IReadOnlyList<LaneSummary>>> ListAsync(Database database, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        return TypedResults.Ok(await SummariesAsync(db, null, cancel));
+    }
+
+    public static async Task<IReadOnlyList<LaneSummary>> SummariesAsync(NarbitContext db, string? only, CancellationToken cancel)
+    {
+        var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, cancel);
+        var summaries = new List<LaneSummary>();
+        foreach (var lane in await db.Lanes.AsNoTracking().Where(l => only == null || l.Id == only).ToListAsync(cancel))
+        {
+            var (source, target) = (systems[lane.SourceId], systems[lane.TargetId]);
+            var unpaired = db.Pairs.Where(p => p.HubId == lane.SourceId && p.OtherId == lane.TargetId);
+            var open = await db.Runs.Where(r => r.LaneId == lane.Id && (r.State == RunState.Working || r.State == RunState.Ready)).OrderByDescending(r => r.Id).Select(r => new { r.Id, r.State }).ToListAsync(cancel);
+            summaries.Add(new LaneSummary(
+                lane.Id, lane.Kind, $"{(lane.Kind == LaneKind.Price ? "Prices" : "Stock levels")}", Tag(source), Tag(target), lane.SkuStartsWith, lane.PublishedOnly, lane.RuleNumber,
+                lane.EveryMinutes, lane.Paused, lane.NextDueAt, lane.ComparedAt, lane.ComparedRunId, lane.Paired, lane.InStep, lane.Waiting, lane.OutOfStep,
+                await unpaired.CountAsync(p => p.HubKey == null, cancel), await unpaired.CountAsync(p => p.OtherKey == null, cancel),
+                open.FirstOrDefault(r => r.State == RunState.Working)?.Id, open.FirstOrDefault(r => r.State == RunState.Ready)?.Id));
+        }
+
+        return summaries;
+    }
+
+    private static async Task<Results<Ok<LaneSummary>, ProblemHttpResult>> GetAsync(string id, Database database, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        return await SummariesAsync(db, id, cancel) is [var lane] ? TypedResults.Ok(lane) : Problems.NotFound($"There is no lane “{id}”.");
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> ScopeAsync(string id, LaneScope scope, Database database, LiveFeed live, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var start = string.IsNullOrWhiteSpace(scope.SkuStartsWith) ? null : scope.SkuStartsWith.Trim();
+        var changed = await db.Lanes.Where(l => l.Id == id).ExecuteUpdateAsync(s => s.SetProperty(l => l.SkuStartsWith, start).SetProperty(l => l.PublishedOnly, scope.PublishedOnly), cancel);
+        if (changed == 0) return Problems.NotFound($"There is no lane “{id}”.");
+        live.Tell(new LiveEvent("lane", id));
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> TimesAsync(string id, LaneTimes times, LaneTimetable timetable, CancellationToken cancel) =>
+        await timetable.SetAsync(id, times.EveryMinutes, times.Paused, cancel) is { } fault ? Problems.Of(fault) : TypedResults.NoContent();
+
+    private static async Task<Results<Ok<RuleView>, ProblemHttpResult>> RuleAsync(string id, int? number, Database database, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == id, cancel);
+        if (lane is null) return Problems.NotFound($"There is no lane “{id}”.");
+        var version = await db.RuleVersions.AsNoTracking().FirstOrDefaultAsync(v => v.LaneId == id && v.Number == (number ?? lane.RuleNumber), cancel);
+        return version is null ? Problems.NotFound($"There is no version {number}.") : TypedResults.Ok(View(lane.Kind, version));
+    }
+
+    private static async Task<Ok<IReadOnlyList<RuleView>>> VersionsAsync(string id, Database database, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var kind = await db.Lanes.Where(l => l.Id == id).Select(l => l.Kind).FirstOrDefaultAsync(cancel);
+        var versions = await db.RuleVersions.AsNoTracking().Where(v => v.LaneId == id).OrderByDescending(v => v.Number).Take(200).ToListAsync(cancel);
+        return TypedResults.Ok<IReadOnlyList<RuleView>>([.. versions.Select(v => View(kind, v))]);
+    }
+
+    private static RuleView View(LaneKind kind, RuleVersion version) => new(
+        version.Number, version.Author, version.At, version.Note,
+        kind == LaneKind.Price ? RuleJson.ReadPriceRule(version.Document).Value : null,
+        kind == LaneKind.Stock ? RuleJson.ReadStockRule(version.Document).Value : null);
+
+    private static async Task<Results<Ok<RuleChoices>, ProblemHttpResult>> ChoicesAsync(string id, Database database, AdapterSource adapters, RuleTrial trial, CancellationToken cancel)
+    {
+        var lane = await OpenLane.ForAsync(database, adapters, id, cancel);
+        if (lane.Fault is { } fault) return Problems.Of(fault);
+        var locations = await trial.LocationsAsync(lane.Value.Source.System.Id, cancel);
+        return TypedResults.Ok(new RuleChoices(lane.Value.SourceItems.PriceLists, [.. locations], lane.Value.Target.System.Currency, lane.Value.Target.System.Decimals));
+    }
+
+    private static string? Document(PriceRule? price, StockRule? stock) => price is not null ? RuleJson.Write(price) : stock is not null ? RuleJson.Write(stock) : null;
+
+    private static async Task<Results<Ok<TrialResult>, ProblemHttpResult>> TryAsync(string id, RuleToTry request, RuleTrial trial, CancellationToken cancel)
+    {
+        if (Document(request.Price, request.Stock) is not { } document) return Problems.Of(new Fault("rule.unreadable", "The request has no rule."));
+        var result = await trial.TryAsync(id, document, cancel);
+        return result.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(result.Value);
+    }
+
+    private static async Task<Results<Ok<RuleView>, ProblemHttpResult>> SaveAsync(string id, RuleToSave request, Database database, AdapterSource adapters, RuleTrial trial, TimeProvider clock, LiveFeed live, CancellationToken cancel)
+    {
+        if (Document(request.Price, request.Stock) is not { } document) return Problems.Of(new Fault("rule.unreadable", "The request has no rule."));
+        var lane = await OpenLane.ForAsync(database, adapters, id, cancel);
+        if (lane.Fault is { } fault) return Problems.Of(fault);
+        var faults = lane.Value.Check(document, await trial.LocationsAsync(lane.Value.Source.System.Id, cancel));
+        if (faults.Any(f => f.Severity == Severity.Refuse)) return Problems.Of(faults);
+
+        await using var db = database.CreateDbContext();
+        var version = new RuleVersion
+        {
+            LaneId = id,
+            Number = request.BaseNumber + 1,
+            Document = document,
+            Author = await db.Workspaces.Select(w => w.Person).FirstAsync(cancel),
+            At = clock.GetUtcNow(),
+            Note = string.IsNullOrWhiteSpace(request.Note) ? null : request.Note.Trim(),
+        };
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var moved = await db.Lanes.Where(l => l.Id == id && l.RuleNumber == request.BaseNumber).ExecuteUpdateAsync(s => s.SetProperty(l => l.RuleNumber, version.Number), cancel);
+        if (moved == 0)
+        {
+            var current = await db.RuleVersions.AsNoTracking().Where(v => v.LaneId == id).OrderByDescending(v => v.Number).FirstAsync(cancel);
+            return Problems.Of(new Fault("rule.changed", $"This rule was saved in another window meanwhile: version {current.Number} by {current.Author}{(current.Note is null ? "" : $", “{current.Note}”")}. Nothing of yours was saved. Reload to see it; your entries stay here until you do."));
+        }
+
+        db.RuleVersions.Add(version);
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        live.Tell(new LiveEvent("lane", id));
+        return TypedResults.Ok(View(lane.Value.Lane.Kind, version));
+    }
+
+    private static async Task<Results<Ok<PairList>, ProblemHttpResult>> PairsAsync(string id, string? show, string? search, int? offset, int? limit, Database database, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == id, cancel);
+        if (lane is null) return Problems.NotFound($"There is no lane “{id}”.");
+        var window = new Window(offset, limit);
+        var all = db.Pairs.AsNoTracking().Where(p => p.HubId == lane.SourceId && p.OtherId == lane.TargetId);
+        var counts = await all.GroupBy(p => new { p.Verdict, Hub = p.HubKey != null, Other = p.OtherKey != null }).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
+        PairCounts Counts(Func<bool, bool, bool> side)
+        {
+            int Of(PairVerdict verdict) => counts.Where(c => c.Key.Verdict == verdict && side(c.Key.Hub, c.Key.Other)).Sum(c => c.Count);
+            return new PairCounts(Of(PairVerdict.Exact), Of(PairVerdict.Form), Of(PairVerdict.SkuMissing), Of(PairVerdict.UsedTwice), Of(PairVerdict.NoPartner));
+        }
+
+        var shown = show switch
+        {
+            "exact" => all.Where(p => p.Verdict == PairVerdict.Exact),
+            "form" => all.Where(p => p.Verdict == PairVerdict.Form),
+            "unpairedThere" => all.Where(p => p.HubKey == null),
+            "unpairedHere" => all.Where(p => p.OtherKey == null),
+            _ => all.Where(p => p.HubKey != null && p.OtherKey != null),
+        };
+        if (!string.IsNullOrWhiteSpace(search))
+        {
+            var like = Window.Like(search);
+            shown = shown.Where(p => EF.Functions.Like(p.Sku!, like, "\\") || EF.Functions.Like(p.Title!, like, "\\"));
+        }
+
+        var total = await shown.CountAsync(cancel);
+        var lines = await shown.OrderBy(p => p.Verdict).ThenBy(p => p.Sku).ThenBy(p => p.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
+        return TypedResults.Ok(new PairList(Counts((hub, _) => hub), Counts((_, other) => other), new Slice<PairLine>(total, window.From, [.. lines.Select(Line)])));
+    }
+
+    private static PairLine Line(PairRow p) => new(p.Id, p.HubKey, p.OtherKey, p.Verdict, p.Evidence, p.Sku, p.Title);
+
+    private static async Task<Results<Ok<SeamView>, ProblemHttpResult>> SeamAsync(string id, long pairId, Database database, AdapterSource adapters, TimeProvider clock, CancellationToken cancel)
+    {
+        var opened = await OpenLane.ForAsync(database, adapters, id, cancel);
+        if (opened.Fault is { } fault) return Problems.Of(fault);
+        var lane = opened.Value;
+        await using var db = database.CreateDbContext();
+        var pair = await db.Pairs.AsNoTracking().FirstOrDefaultAsync(p => p.Id == pairId, cancel);
+        if (pair is null) return Problems.NotFound("This pair is no longer there; pairing was done anew meanwhile.");
+
+        async Task<SideRecord> SideAsync(string systemId, string? key)
+        {
+            var record = key is null ? null : await db.Records.AsNoTracking().FirstOrDefaultAsync(r => r.SystemId == systemId && r.Kind == RecordKind.Item && r.Key == key, cancel);
+            return record is null ? new SideRecord("", new Dictionary<string, string>(), []) : new SideRecord(record.Key, StoredRecord.Values(record.Values), StoredRecord.Problems(record.Problems));
+        }
+
+        var (here, there) = (await SideAsync(lane.Source.System.Id, pair.HubKey), await SideAsync(lane.Target.System.Id, pair.OtherKey));
+        var rows = Seam.Between(lane.SourceItems, here.Values, lane.TargetItems, there.Values).ToList();
+        if (pair.HubKey is null || pair.OtherKey is null) return TypedResults.Ok(new SeamView(Line(pair), rows, [], null, null));
+
+        var levels = await LevelsAsync(db, lane, pair.HubKey, cancel);
+        var agreed = await db.Agreed.AsNoTracking().FirstOrDefaultAsync(a => a.LaneId == id && a.TargetKey == pair.OtherKey, cancel);
+        var computed = lane.Computation(lane.Rule.Document, clock.GetUtcNow()).Value.Compute(new LanePair(here, there, pair.Sku, pair.Title, levels, agreed));
+        foreach (var field in computed.Fields)
+        {
+            var sign = field.Changes ? SeamSign.WillChange : SeamSign.Same;
+            rows.Add(new SeamRow($"{field.Field.Label} by the rule", field.New, field.Field.Unit, sign, field.Old, field.Field.Unit));
+        }
+
+        return TypedResults.Ok(new SeamView(Line(pair), rows, computed.Fields.Count > 0 ? computed.Fields[0].Trace : [], computed.Message, computed.Hold));
+    }
+
+    private static async Task<IReadOnlyList<StockLevel>> LevelsAsync(NarbitContext db, OpenLane lane, string hubKey, CancellationToken cancel)
+    {
+        if (lane.Lane.Kind != LaneKind.Stock) return [];
+        var fields = lane.Source.Adapter.Kinds.First(k => k.Kind == RecordKind.StockLevel).Fields;
+        var stored = await db.Records.AsNoTracking().Where(r => r.SystemId == lane.Source.System.Id && r.Kind == RecordKind.StockLevel && r.Parent == hubKey && r.GoneAt == null).Select(r => r.Values).ToListAsync(cancel);
+        return [.. stored.Select(v => fields.StockLevel(StoredRecord.Values(v)))];
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> PairAsync(string id, Database database, AdapterSource adapters, LiveFeed live, CancellationToken cancel)
+    {
+        var lane = await OpenLane.ForAsync(database, adapters, id, cancel);
+        if (lane.Fault is { } fault) return Problems.Of(fault);
+        await new PairingStep(database).PairAsync(lane.Value.Source.System, lane.Value.Target.System, cancel);
+        live.Tell(new LiveEvent("lane", id));
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<Accepted<RunStarted>, ProblemHttpResult>> StartAsync(string id, RunToStart request, Database database, RunEngine engine, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var person = await db.Workspaces.Select(w => w.Person).FirstOrDefaultAsync(cancel) ?? "somebody";
+        var run = await engine.StartAsync(id, request.Preview, RunTrigger.Person, person, cancel);
+        return run.Fault is { } fault ? Problems.Of(fault) : TypedResults.Accepted($"/api/runs/{run.Value}", new RunStarted(run.Value));
+    }
+}

@@ -1,0 +1,97 @@
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.Extensions.FileProviders;
+using Narbit.Adapters;
+using Narbit.Data;
+using Narbit.Engine;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Reading;
+using Narbit.Engine.Runs;
+using Narbit.Engine.Systems;
+using Narbit.Web.Api;
+using Narbit.Web.Lanes;
+using Narbit.Web.Live;
+using Narbit.Web.Runs;
+using Narbit.Web.Setup;
+using Narbit.Web.Systems;
+using Narbit.Web.Timetable;
+using Narbit.Web.Today;
+using Quartz;
+
+// --data DIR, --sandbox URL (sets the demo workspace up), --web DIR (the built front end), --urls URL;
+// --describe FILE writes the OpenAPI document and ends, without touching any data.
+var builder = WebApplication.CreateBuilder(args);
+var describe = builder.Configuration["describe"];
+var describing = describe is not null;
+var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
+if (!describing) Directory.CreateDirectory(data);
+
+builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning);
+builder.Logging.AddFilter("Quartz", LogLevel.Warning);
+builder.Logging.AddFilter("System.Net.Http", LogLevel.Warning);
+builder.Services.ConfigureHttpJsonOptions(o =>
+{
+    o.SerializerOptions.UnmappedMemberHandling = System.Text.Json.Serialization.JsonUnmappedMemberHandling.Disallow;
+    o.SerializerOptions.NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.Strict;
+});
+builder.Services.AddProblemDetails();
+builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
+builder.Services.AddOpenApi(ApiDocument.Name);
+builder.Services.AddSignalR();
+var protection = builder.Services.AddDataProtection().SetApplicationName("Narbit");
+if (!describing) protection.PersistKeysToFileSystem(Directory.CreateDirectory(Path.Combine(data, "keys")));
+
+builder.Services.AddSingleton(TimeProvider.System);
+builder.Services.AddSingleton(new Database(Path.Combine(data, "narbit.db")));
+builder.Services.AddSingleton(new OutboundPolicy(AllowLoopback: builder.Configuration["sandbox"] is not null));
+builder.Services.AddSingleton<ICredentialVault, Vault>();
+builder.Services.AddSingleton<AdapterSource>();
+builder.Services.AddSingleton<LiveFeed>();
+builder.Services.AddSingleton<MirrorReader>();
+builder.Services.AddSingleton<RuleTrial>();
+builder.Services.AddSingleton<RunEngine>();
+builder.Services.AddSingleton<LaneTimetable>();
+builder.Services.AddSingleton<DemoWorkspace>();
+if (!describing)
+{
+    builder.Services.AddHostedService<LiveBroadcast>();
+    builder.Services.AddQuartz(q => q.AddJob<LaneJob>(j => j.WithIdentity(LaneJob.Key).StoreDurably()));
+    builder.Services.AddQuartzHostedService();
+}
+
+var app = builder.Build();
+app.UseExceptionHandler(new ExceptionHandlerOptions { ExceptionHandler = Problems.HandleAsync, StatusCodeSelector = _ => 500 });
+app.UseSameOriginOnly();
+if (builder.Configuration["web"] is { } web && Directory.Exists(web))
+{
+    var files = new PhysicalFileProvider(Path.GetFullPath(web));
+    app.UseDefaultFiles(new DefaultFilesOptions { FileProvider = files });
+    app.UseStaticFiles(new StaticFileOptions
+    {
+        FileProvider = files,
+        OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
+    });
+    app.MapFallbackToFile("{*path:nonfile}", "index.html", new StaticFileOptions { FileProvider = files });
+}
+
+var api = app.MapGroup("/api").ProducesProblem(400).ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
+TodayApi.Map(api);
+SystemsApi.Map(api);
+LanesApi.Map(api);
+RunsApi.Map(api);
+api.MapFallback(() => Problems.NotFound("There is nothing at this address of the API.")).ExcludeFromDescription();
+app.MapHub<LiveHub>("/live");
+app.MapOpenApi("/openapi/{documentName}.json");
+
+if (describe is not null)
+{
+    await ApiDocument.WriteAsync(app, describe);
+    return;
+}
+
+await app.Services.GetRequiredService<Database>().MigrateAsync();
+// Before anything new is started, what a killed process left behind is picked up.
+await app.Services.GetRequiredService<RunEngine>().ResumeAsync(CancellationToken.None);
+if (builder.Configuration["sandbox"] is { } sandbox) await app.Services.GetRequiredService<DemoWorkspace>().PrepareAsync(sandbox.TrimEnd('/'), CancellationToken.None);
+app.Lifetime.ApplicationStarted.Register(() => _ = app.Services.GetRequiredService<LaneTimetable>().ArmAllAsync(CancellationToken.None));
+
+await app.RunAsync();

@@ -1,0 +1,135 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Pairing;
+using Narbit.Core.Timetables;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Runs;
+using Narbit.Web.Api;
+using Narbit.Web.Lanes;
+using Narbit.Web.Runs;
+
+namespace Narbit.Web.Today;
+
+public sealed record WorkspaceView(string Name, string TimeZone, SystemTag? Hub, string Person);
+
+public sealed record MatrixRow(LaneKind Kind, string Label, IReadOnlyList<LaneSummary> Lanes);
+
+/// <summary>Something a person has to decide: one cause, how many records, and where to do it.</summary>
+public sealed record Decision(string Cause, string Tone, string Text, SystemTag System, int Count, string Action, string Link);
+
+public sealed record SinceYesterday(int ValuesSent, int RunsDone, int RunsFailed, int WritesFailed);
+
+public sealed record TodayView(WorkspaceView Workspace, IReadOnlyList<SystemTag> Systems, IReadOnlyList<MatrixRow> Rows, IReadOnlyList<Decision> Decisions, SinceYesterday Since);
+
+public sealed record PastTick(long RunId, string Lane, DateTimeOffset At, DateTimeOffset? EndedAt, string Outcome);
+
+public sealed record ComingTick(string LaneId, string Lane, DateTimeOffset At);
+
+public sealed record Ribbon(DateTimeOffset From, DateTimeOffset Until, DateTimeOffset Now, string TimeZone, IReadOnlyList<PastTick> Past, IReadOnlyList<ComingTick> Coming);
+
+/// <summary>What a person sees first: the matrix, what waits for them, and the day.</summary>
+public static class TodayApi
+{
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/today", GetAsync).WithName("today").WithTags("Today");
+        api.MapGet("/ribbon", RibbonAsync).WithName("ribbon").WithTags("Today");
+    }
+
+    private static async Task<Results<Ok<TodayView>, ProblemHttpResult>> GetAsync(Database database, TimeProvider clock, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var workspace = await db.Workspaces.AsNoTracking().FirstOrDefaultAsync(cancel);
+        if (workspace is null) return Problems.NotFound("There is no workspace yet. Start Narbit with its demo data, or add a system.");
+        var systems = await db.Systems.AsNoTracking().OrderBy(s => s.Name).ToListAsync(cancel);
+        var lanes = await LanesApi.SummariesAsync(db, null, cancel);
+        var hub = systems.FirstOrDefault(s => s.Id == workspace.HubId);
+        var since = clock.GetUtcNow().AddDays(-1);
+        var writes = db.Writes.Where(w => w.SentAt >= since);
+        return TypedResults.Ok(new TodayView(
+            new WorkspaceView(workspace.Name, workspace.TimeZone, hub is null ? null : LanesApi.Tag(hub), workspace.Person),
+            [.. systems.Where(s => s.Id != workspace.HubId).Select(LanesApi.Tag)],
+            [new MatrixRow(LaneKind.Price, "Prices", [.. lanes.Where(l => l.Kind == LaneKind.Price)]), new MatrixRow(LaneKind.Stock, "Stock levels", [.. lanes.Where(l => l.Kind == LaneKind.Stock)])],
+            await DecisionsAsync(db, lanes, cancel),
+            new SinceYesterday(
+                await db.WriteFields.CountAsync(f => db.Writes.Any(w => w.Id == f.WriteId && w.SentAt >= since && w.State == WriteState.Confirmed), cancel),
+                await db.Runs.CountAsync(r => r.StartedAt >= since && r.State == RunState.Done, cancel),
+                await db.Runs.CountAsync(r => r.StartedAt >= since && r.State == RunState.Failed, cancel),
+                await writes.CountAsync(w => w.State == WriteState.Failed, cancel))));
+    }
+
+    private static async Task<IReadOnlyList<Decision>> DecisionsAsync(NarbitContext db, IReadOnlyList<LaneSummary> lanes, CancellationToken cancel)
+    {
+        var decisions = new List<Decision>();
+        foreach (var lane in lanes)
+        {
+            var noun = lane.Kind == LaneKind.Price ? "price" : "quantity";
+            string Counted(int count) => count == 1 ? $"1 {noun}" : $"{count:N0} {(lane.Kind == LaneKind.Price ? "prices" : "quantities")}";
+            if (await db.Runs.AsNoTracking().Where(r => r.LaneId == lane.Id).OrderByDescending(r => r.Id).FirstOrDefaultAsync(cancel) is not { } last) continue;
+            if (last.State == RunState.Failed)
+                decisions.Add(new Decision("failed", "harm", last.Message ?? "The last run failed", lane.Target, 1, "Look", $"/runs/{last.Id}"));
+            if (lane.ComparedRunId is not { } runId) continue;
+
+            var planned = last.State == RunState.Ready ? await db.Writes.CountAsync(w => w.RunId == last.Id && w.State == WriteState.Planned, cancel) : 0;
+            if (planned > 0) decisions.Add(new Decision("preview", "ochre", $"{Counted(planned)} would change; nothing is sent yet", lane.Target, planned, "Decide", $"/lanes/{lane.Id}/preview"));
+
+            var held = await db.Writes.Where(w => w.RunId == runId && w.State == WriteState.Held).Select(w => w.HoldReason!).ToListAsync(cancel);
+            foreach (var reason in held.GroupBy(RunsApi.HoldKind).OrderByDescending(g => g.Count()))
+                decisions.Add(new Decision("held", "ochre", $"{Counted(reason.Count())} held: {reason.Key}", lane.Target, reason.Count(), "Look", $"/runs/{runId}?show=held"));
+
+            foreach (var remark in await db.Remarks.Where(r => r.RunId == runId).GroupBy(r => r.Cause).Select(g => new { g.Key, Count = g.Count(), Text = g.Min(r => r.Message) }).ToListAsync(cancel))
+                decisions.Add(new Decision(remark.Key == "noPrice" ? "no price" : "unreadable", "clay", remark.Key == "noPrice" ? $"No {noun}: {remark.Text}" : $"Could not be computed: {remark.Text}", lane.Source, remark.Count, "Look", $"/runs/{runId}?tab=remarks&cause={remark.Key}"));
+
+            var failed = await db.Writes.CountAsync(w => w.RunId == runId && (w.State == WriteState.Failed || w.State == WriteState.Overtaken), cancel);
+            if (failed > 0) decisions.Add(new Decision("failed", "harm", $"{Counted(failed)} did not get there", lane.Target, failed, "Look", $"/runs/{runId}?show=failed"));
+        }
+
+        foreach (var lane in lanes.DistinctBy(l => (l.Source.Id, l.Target.Id)))
+        {
+            var unpaired = await db.Pairs.Where(p => p.HubId == lane.Source.Id && p.OtherId == lane.Target.Id && p.HubKey == null).GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
+            foreach (var verdict in unpaired)
+            {
+                var text = verdict.Key switch
+                {
+                    PairVerdict.SkuMissing => "Listings without a SKU have no price and no stock from here",
+                    PairVerdict.UsedTwice => "Listings whose SKU is used twice are left alone until it is unique",
+                    _ => $"Listings whose SKU is unknown in {lane.Source.Name}",
+                };
+                decisions.Add(new Decision(verdict.Key == PairVerdict.UsedTwice ? "twice" : "unpaired", "clay", text, lane.Target, verdict.Count, "Look", $"/lanes/{lane.Id}/pairs?show=unpairedThere"));
+            }
+        }
+
+        return [.. decisions.OrderBy(d => d.Tone == "harm" ? 0 : 1).ThenByDescending(d => d.Count)];
+    }
+
+    private static async Task<Ok<Ribbon>> RibbonAsync(Database database, TimeProvider clock, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var zoneId = await db.Workspaces.Select(w => w.TimeZone).FirstOrDefaultAsync(cancel) ?? "UTC";
+        var zone = TimeZoneInfo.TryFindSystemTimeZoneById(zoneId, out var found) ? found : TimeZoneInfo.Utc;
+        var now = clock.GetUtcNow();
+        var local = TimeZoneInfo.ConvertTime(now, zone).Date;
+        DateTimeOffset Midnight(DateTime day) => new DateTimeOffset(day, zone.GetUtcOffset(day)).ToUniversalTime();
+        var (from, until) = (Midnight(local), Midnight(local.AddDays(1)));
+
+        var lanes = (await LanesApi.SummariesAsync(db, null, cancel)).ToDictionary(l => l.Id);
+        var runs = await db.Runs.AsNoTracking().Where(r => r.StartedAt >= from && r.StartedAt < until && r.State != RunState.Superseded).OrderBy(r => r.StartedAt).Take(2000).ToListAsync(cancel);
+        var ids = runs.Select(r => r.Id).ToList();
+        var troubled = (await db.Writes.Where(w => ids.Contains(w.RunId) && (w.State == WriteState.Held || w.State == WriteState.Failed)).GroupBy(w => new { w.RunId, w.State }).Select(g => g.Key).ToListAsync(cancel)).ToLookup(k => k.RunId, k => k.State);
+        return TypedResults.Ok(new Ribbon(from, until, now, zone.Id,
+            [.. runs.Select(r => new PastTick(r.Id, Name(lanes[r.LaneId]), r.StartedAt, r.EndedAt, Outcome(r, troubled[r.Id])))],
+            [.. lanes.Values.Where(l => l is { EveryMinutes: not null, Paused: false, NextDueAt: not null })
+                .SelectMany(l => new Interval(TimeSpan.FromMinutes(l.EveryMinutes!.Value)).Between(l.NextDueAt!.Value.AddTicks(-1), until).Take(300).Select(at => new ComingTick(l.Id, Name(l), at)))]));
+    }
+
+    private static string Outcome(Run run, IEnumerable<WriteState> troubled) => run.State switch
+    {
+        RunState.Working => "working",
+        RunState.Failed => "failed",
+        RunState.Ready => "waits",
+        _ => troubled.Contains(WriteState.Failed) ? "failed" : troubled.Contains(WriteState.Held) ? "waits" : "done",
+    };
+
+    private static string Name(LaneSummary lane) => $"{lane.Name} → {lane.Target.Name}";
+}
