@@ -35,7 +35,7 @@ builder.Services.ConfigureHttpJsonOptions(o =>
 });
 builder.Services.AddProblemDetails();
 builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
-builder.Services.AddOpenApi(ApiDocument.Name);
+builder.Services.AddOpenApi(ApiDocument.Name, o => o.AddSchemaTransformer(ApiDocument.AmountsMayBeText));
 builder.Services.AddSignalR();
 var protection = builder.Services.AddDataProtection().SetApplicationName("Narbit");
 if (!describing) protection.PersistKeysToFileSystem(Directory.CreateDirectory(Path.Combine(data, "keys")));

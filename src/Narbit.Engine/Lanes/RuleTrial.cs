@@ -74,7 +74,7 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
             }
 
             var record = new Tried(pair, saved, tried);
-            computed.Add((Number(tried.Fields[0].New) ?? 0, record));
+            if (tried.Hold is null) computed.Add((Number(tried.Fields[0].New) ?? 0, record));
             if (!tried.Changes) continue;
             var move = MoveOf(lane.Lane.Kind, tried);
             changes++;

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 
@@ -7,6 +8,14 @@ namespace Narbit.Web.Api;
 public static class ApiDocument
 {
     public const string Name = "narbit";
+
+    /// <summary>Says of amounts that may be missing what the document says of the others by itself: they may be numbers or text.</summary>
+    public static Task AmountsMayBeText(OpenApiSchema schema, OpenApiSchemaTransformerContext context, CancellationToken cancel)
+    {
+        var inRule = context.JsonPropertyInfo?.DeclaringType.IsDefined(typeof(JsonNumberHandlingAttribute), inherit: false) ?? false;
+        if (inRule && context.JsonTypeInfo.Type == typeof(decimal?)) schema.Type = JsonSchemaType.Number | JsonSchemaType.String | JsonSchemaType.Null;
+        return Task.CompletedTask;
+    }
 
     /// <summary>Writes the OpenAPI document to a file.</summary>
     public static async Task WriteAsync(WebApplication app, string path)

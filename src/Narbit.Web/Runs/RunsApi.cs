@@ -11,10 +11,7 @@ using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Runs;
 
-public sealed record WriteCounts(int Planned, int Held, int Skipped, int Unknown, int Sent, int Confirmed, int Overtaken, int Failed, int Up, int Down)
-{
-    public int Total => Planned + Held + Skipped + Unknown + Sent + Confirmed + Overtaken + Failed;
-}
+public sealed record WriteCounts(int Planned, int Held, int Skipped, int Unknown, int Sent, int Confirmed, int Overtaken, int Failed, int Up, int Down, int Total);
 
 public sealed record RunSummary(
     long Id, string LaneId, Data.Lanes.LaneKind LaneKind, string LaneName, SystemTag Source, SystemTag Target, bool Preview, RunTrigger Trigger, string StartedBy, RunState State, RunPhase Phase, int RuleNumber,
@@ -72,7 +69,8 @@ public static class RunsApi
             int Kind(ChangeKind kind) => counts.Where(c => c.Key.RunId == r.Id && c.Key.Kind == kind).Sum(c => c.Count);
             return new RunSummary(
                 r.Id, r.LaneId, lane.Kind, lane.Name, lane.Source, lane.Target, r.Preview, r.Trigger, r.StartedBy, r.State, r.Phase, r.RuleNumber, r.StartedAt, r.PlannedAt, r.EndedAt, r.Paired, r.InStep, r.Remarked, r.Message,
-                new WriteCounts(Count(WriteState.Planned), Count(WriteState.Held), Count(WriteState.Skipped), Count(WriteState.Unknown), Count(WriteState.Sent), Count(WriteState.Confirmed), Count(WriteState.Overtaken), Count(WriteState.Failed), Kind(ChangeKind.Up), Kind(ChangeKind.Down)));
+                new WriteCounts(Count(WriteState.Planned), Count(WriteState.Held), Count(WriteState.Skipped), Count(WriteState.Unknown), Count(WriteState.Sent), Count(WriteState.Confirmed), Count(WriteState.Overtaken), Count(WriteState.Failed), Kind(ChangeKind.Up), Kind(ChangeKind.Down),
+                    counts.Where(c => c.Key.RunId == r.Id).Sum(c => c.Count)));
         })];
     }
 

@@ -1,0 +1,72 @@
+import { useMantineColorScheme } from '@mantine/core'
+import { Spotlight, type SpotlightActionData } from '@mantine/spotlight'
+import { useQuery } from '@tanstack/react-query'
+import { useNavigate } from '@tanstack/react-router'
+import { useStartRun } from '../features/runs/actions'
+import { useReadSystem, useTestSystem } from '../features/systems/actions'
+import { api, take } from '../shared/api'
+
+/** One palette for everything: go anywhere, start anything. */
+export function Palette() {
+  const navigate = useNavigate()
+  const { toggleColorScheme } = useMantineColorScheme()
+  const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
+  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const start = useStartRun()
+  const read = useReadSystem()
+  const test = useTestSystem()
+
+  const actions: SpotlightActionData[] = [
+    { id: 'today', label: 'Today', onClick: () => void navigate({ to: '/' }) },
+    { id: 'systems', label: 'Systems', onClick: () => void navigate({ to: '/systems' }) },
+    { id: 'lanes', label: 'Lanes', onClick: () => void navigate({ to: '/lanes' }) },
+    { id: 'runs', label: 'Runs', onClick: () => void navigate({ to: '/runs' }) },
+    { id: 'colours', label: 'Light or dark', onClick: toggleColorScheme },
+    ...(lanes.data ?? []).flatMap((lane) => {
+      const name = `${lane.name}, ${lane.source.name} to ${lane.target.name}`
+      return [
+        ...(['preview', 'rule', 'pairs', 'timetable'] as const).map((step) => ({
+          id: `${lane.id}-${step}`,
+          label: `${lane.name}: ${step}`,
+          description: name,
+          onClick: () => void navigate({ to: `/lanes/$lane/${step}`, params: { lane: lane.id } }),
+        })),
+        {
+          id: `${lane.id}-see`,
+          label: `Preview ${lane.name.toLowerCase()} now`,
+          description: name,
+          onClick: () => start.mutate({ lane: lane.id, preview: true }),
+        },
+        {
+          id: `${lane.id}-run`,
+          label: `Run ${lane.name.toLowerCase()} now`,
+          description: `${name}; sends at once`,
+          onClick: () => start.mutate({ lane: lane.id, preview: false }),
+        },
+      ]
+    }),
+    ...(systems.data ?? []).flatMap((system) => [
+      {
+        id: system.id,
+        label: system.name,
+        onClick: () => void navigate({ to: '/systems/$system', params: { system: system.id } }),
+      },
+      { id: `${system.id}-test`, label: `Test ${system.name}`, onClick: () => test.mutate(system.id) },
+      {
+        id: `${system.id}-read`,
+        label: `Read ${system.name}`,
+        onClick: () => read.mutate({ system: system.id, full: false }),
+      },
+    ]),
+  ]
+  return (
+    <Spotlight
+      actions={actions}
+      shortcut={null}
+      limit={9}
+      highlightQuery
+      nothingFound="Nothing by that name"
+      searchProps={{ placeholder: 'Where to, or what to do?', 'aria-label': 'Where to, or what to do?' }}
+    />
+  )
+}

@@ -1,0 +1,76 @@
+import { createRootRoute, createRoute, createRouter, redirect } from '@tanstack/react-router'
+import { LanePage } from '../features/lanes/LanePage'
+import { LanesPage } from '../features/lanes/LanesPage'
+import { PairsStep } from '../features/lanes/PairsStep'
+import { PreviewStep } from '../features/lanes/PreviewStep'
+import { RuleStep } from '../features/lanes/RuleStep'
+import { RunsStep } from '../features/lanes/RunsStep'
+import { ScopeStep } from '../features/lanes/ScopeStep'
+import { TimetableStep } from '../features/lanes/TimetableStep'
+import { RunPage } from '../features/runs/RunPage'
+import { RunsPage } from '../features/runs/RunsPage'
+import { SystemPage } from '../features/systems/SystemPage'
+import { SystemsPage } from '../features/systems/SystemsPage'
+import { TodayPage } from '../features/today/TodayPage'
+import { Empty } from '../shared/states'
+import { Shell } from './Shell'
+
+/** What a list shows is in the address, so that a link to it can be sent to a colleague. */
+export type ListState = {
+  show?: string
+  search?: string
+  sort?: string
+  row?: string
+  tab?: string
+  cause?: string
+  kind?: string
+}
+
+const words = ['show', 'search', 'sort', 'row', 'tab', 'cause', 'kind'] as const
+const listState = (from: Record<string, unknown>): ListState =>
+  Object.fromEntries(words.filter((w) => from[w] !== undefined).map((w) => [w, String(from[w])]))
+
+const root = createRootRoute({
+  component: Shell,
+  notFoundComponent: () => (
+    <Empty title="There is nothing at this address">The link may be old. The rail on the left leads everywhere.</Empty>
+  ),
+})
+const page = <P extends string>(path: P, component: () => React.ReactNode) =>
+  createRoute({ getParentRoute: () => root, path, component, validateSearch: listState })
+
+const lane = createRoute({ getParentRoute: () => root, path: '/lanes/$lane', component: LanePage })
+const step = <P extends string>(path: P, component: () => React.ReactNode) =>
+  createRoute({ getParentRoute: () => lane, path, component, validateSearch: listState })
+
+const routes = root.addChildren([
+  page('/', TodayPage),
+  page('/systems', SystemsPage),
+  page('/systems/$system', SystemPage),
+  page('/lanes', LanesPage),
+  lane.addChildren([
+    createRoute({
+      getParentRoute: () => lane,
+      path: '/',
+      beforeLoad: ({ params }) => {
+        throw redirect({ to: '/lanes/$lane/preview', params: params as { lane: string } })
+      },
+    }),
+    step('scope', ScopeStep),
+    step('pairs', PairsStep),
+    step('rule', RuleStep),
+    step('preview', PreviewStep),
+    step('timetable', TimetableStep),
+    step('runs', RunsStep),
+  ]),
+  page('/runs', RunsPage),
+  page('/runs/$run', RunPage),
+])
+
+export const router = createRouter({ routeTree: routes, defaultPreload: false })
+
+declare module '@tanstack/react-router' {
+  interface Register {
+    router: typeof router
+  }
+}

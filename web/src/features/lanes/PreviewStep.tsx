@@ -1,0 +1,54 @@
+import { Button } from '@mantine/core'
+import { useQuery } from '@tanstack/react-query'
+import { useNavigate, useSearch } from '@tanstack/react-router'
+import type { ListState } from '../../app/router'
+import { api, type LaneSummary, take } from '../../shared/api'
+import { Empty, Loaded } from '../../shared/states'
+import { useStartRun } from '../runs/actions'
+import { ChangeSet } from '../runs/ChangeSet'
+import { RunProgress } from '../runs/RunProgress'
+import { useLane } from './lane'
+
+/** The newest change set of the lane: what a run would write, before it does. */
+export function PreviewStep() {
+  const lane = useLane()
+  return <Loaded of={lane}>{(data) => <Preview lane={data} />}</Loaded>
+}
+
+function Preview({ lane }: { lane: LaneSummary }) {
+  const state = useSearch({ from: '/lanes/$lane/preview' })
+  const navigate = useNavigate({ from: '/lanes/$lane/preview' })
+  const start = useStartRun()
+  const id = lane.workingRunId ?? lane.readyRunId ?? lane.comparedRunId
+  const run = useQuery({
+    enabled: id !== null && id !== undefined,
+    queryKey: ['runs', String(id)],
+    queryFn: () => take(api.GET('/api/runs/{id}', { params: { path: { id: id as number } } })),
+  })
+  if (id === null || id === undefined)
+    return (
+      <div className="sheet">
+        <Empty title="Nothing has been compared yet">
+          A preview reads both systems, pairs, computes and compares. It writes nothing.
+          <Button variant="filled" onClick={() => start.mutate({ lane: lane.id, preview: true })}>
+            Preview
+          </Button>
+        </Empty>
+      </div>
+    )
+  return (
+    <Loaded of={run}>
+      {(detail) =>
+        detail.run.state === 'working' && detail.run.plannedAt === null ? (
+          <RunProgress run={detail.run} />
+        ) : (
+          <ChangeSet
+            detail={detail}
+            state={state}
+            set={(change) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })}
+          />
+        )
+      }
+    </Loaded>
+  )
+}

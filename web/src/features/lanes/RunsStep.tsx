@@ -1,0 +1,7 @@
+import { useParams } from '@tanstack/react-router'
+import { RunsTable } from '../runs/RunsPage'
+
+export function RunsStep() {
+  const { lane } = useParams({ from: '/lanes/$lane' })
+  return <RunsTable lane={lane} />
+}

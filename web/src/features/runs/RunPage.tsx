@@ -1,0 +1,145 @@
+import { Button } from '@mantine/core'
+import { useQuery } from '@tanstack/react-query'
+import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
+import type { ListState } from '../../app/router'
+import { api, type Schemas, take } from '../../shared/api'
+import { Chips } from '../../shared/Chips'
+import { clockSeconds, count, lasted, when } from '../../shared/format'
+import { LongTable } from '../../shared/LongTable'
+import { SystemMark } from '../../shared/SystemMark'
+import { Empty, Loaded } from '../../shared/states'
+import { useTryAgain } from './actions'
+import { ChangeSet } from './ChangeSet'
+import { RunProgress } from './RunProgress'
+import { outcome } from './RunsPage'
+
+type RemarkRow = Schemas['RemarkRow']
+
+const causes: Record<string, string> = { noPrice: 'No price', unreadable: 'Unreadable' }
+
+export function RunPage() {
+  const { run: id } = useParams({ from: '/runs/$run' })
+  const run = useQuery({
+    queryKey: ['runs', id],
+    queryFn: () => take(api.GET('/api/runs/{id}', { params: { path: { id: Number(id) } } })),
+  })
+  return <Loaded of={run}>{(detail) => <View detail={detail} />}</Loaded>
+}
+
+function View({ detail }: { detail: Schemas['RunDetail'] }) {
+  const { run } = detail
+  const state = useSearch({ from: '/runs/$run' })
+  const navigate = useNavigate({ from: '/runs/$run' })
+  const again = useTryAgain(run.id)
+  const [word, tone] = outcome(run)
+  const set = (change: Record<string, string | undefined>) =>
+    void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
+  const remarks = state.tab === 'remarks'
+  return (
+    <div className="page page-fixed">
+      <div className="page-head">
+        <h1>Run {run.id}</h1>
+        <Link to="/lanes/$lane/preview" params={{ lane: run.laneId }}>
+          {run.laneName}
+        </Link>
+        <SystemMark system={run.source} /> → <SystemMark system={run.target} />
+        <span className={`tag ${tone}`}>{word}</span>
+        <span className="dim small">
+          {when(run.startedAt)} by {run.startedBy}, rule version {run.ruleNumber}
+          {run.endedAt ? `, ended ${clockSeconds(run.endedAt)} after ${lasted(run.startedAt, run.endedAt)}` : ''}
+        </span>
+        <span className="grow" />
+        {(run.state === 'failed' || (run.state === 'done' && run.writes.failed > 0)) && (
+          <Button loading={again.isPending} onClick={() => again.mutate()}>
+            {run.state === 'failed' ? 'Try the run again' : `Try the ${count(run.writes.failed)} failed again`}
+          </Button>
+        )}
+      </div>
+      {run.message && (
+        <div className="note harm" role="alert">
+          {run.message}
+        </div>
+      )}
+      {(run.state === 'working' || (run.state === 'failed' && run.plannedAt === null)) && <RunProgress run={run} />}
+      {run.remarked > 0 && (
+        <Chips
+          label="What to show"
+          slim
+          chosen={remarks ? 'remarks' : 'changes'}
+          choose={(k) =>
+            set({ tab: k === 'remarks' ? k : undefined, row: undefined, show: undefined, cause: undefined })
+          }
+          chips={[
+            { key: 'changes', text: 'Changes', count: run.writes.total, always: true },
+            { key: 'remarks', text: 'Not computed', count: run.remarked },
+          ]}
+        />
+      )}
+      {remarks ? (
+        <Remarks detail={detail} cause={state.cause} set={set} />
+      ) : (
+        run.plannedAt && <ChangeSet detail={detail} state={state} set={set} />
+      )}
+    </div>
+  )
+}
+
+function Remarks({
+  detail,
+  cause,
+  set,
+}: {
+  detail: Schemas['RunDetail']
+  cause: string | undefined
+  set: (change: Record<string, string | undefined>) => void
+}) {
+  const run = detail.run.id
+  return (
+    <>
+      <Chips
+        label="Cause"
+        slim
+        chosen={cause ?? 'all'}
+        choose={(k) => set({ cause: k === 'all' ? undefined : k })}
+        chips={[
+          { key: 'all', text: 'All', count: detail.run.remarked },
+          ...detail.remarks.map((r) => ({ key: r.cause, text: causes[r.cause] ?? r.cause, count: r.count })),
+        ]}
+      />
+      <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
+        <LongTable<RemarkRow>
+          label="Records that could not be computed"
+          queryKey={['remarks', run, cause]}
+          fetch={(offset, limit) =>
+            take(
+              api.GET('/api/runs/{id}/remarks', {
+                params: { path: { id: run }, query: { cause, offset, limit } },
+              }),
+            )
+          }
+          rowKey={(r) => String(r.id)}
+          columns={[
+            { key: 'sku', head: 'SKU', width: '150px', cell: (r) => <span className="mono">{r.sku}</span> },
+            { key: 'title', head: 'Item', width: '280px', cell: (r) => r.title },
+            { key: 'why', head: 'What is in the way', width: 'minmax(0, 1fr)', cell: (r) => r.message },
+            {
+              key: 'record',
+              head: 'Record',
+              width: '110px',
+              cell: (r) => (
+                <Link
+                  to="/systems/$system"
+                  params={{ system: detail.run.source.id }}
+                  search={{ kind: 'item', search: r.hubKey ?? '', row: r.hubKey ?? undefined }}
+                >
+                  {r.hubKey}
+                </Link>
+              ),
+            },
+          ]}
+          empty={<Empty title="None">Every paired record could be computed.</Empty>}
+        />
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,59 @@
+import { notifications } from '@mantine/notifications'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useNavigate } from '@tanstack/react-router'
+import { api, Refusal, type Schemas, take } from '../../shared/api'
+import { plural } from '../../shared/format'
+
+export function sayRefusal(error: unknown) {
+  notifications.show({
+    color: 'var(--harm)',
+    title: error instanceof Refusal ? error.title : 'Something went wrong',
+    message: error instanceof Error ? error.message : String(error),
+    autoClose: 12_000,
+  })
+}
+
+/** Starts a lane: a preview leads to its change set, a run to its progress. */
+export function useStartRun() {
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  return useMutation({
+    mutationFn: ({ lane, preview }: { lane: string; preview: boolean }) =>
+      take(api.POST('/api/lanes/{id}/runs', { params: { path: { id: lane } }, body: { preview } })),
+    onSuccess: ({ runId }, { lane, preview }) => {
+      void queries.invalidateQueries({ queryKey: ['runs'] })
+      void queries.invalidateQueries({ queryKey: ['lanes'] })
+      if (preview) void navigate({ to: '/lanes/$lane/preview', params: { lane }, search: {} })
+      else void navigate({ to: '/runs/$run', params: { run: String(runId) }, search: {} })
+    },
+    onError: sayRefusal,
+  })
+}
+
+export function useSend(run: number) {
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  return useMutation({
+    mutationFn: (choice: Schemas['Choice']) =>
+      take(api.POST('/api/runs/{id}/send', { params: { path: { id: run } }, body: choice })),
+    onSuccess: ({ count }) => {
+      notifications.show({ color: 'var(--glaze)', message: `${plural(count, 'record')} on the way.` })
+      void queries.invalidateQueries({ queryKey: ['runs'] })
+      void queries.invalidateQueries({ queryKey: ['writes'] })
+      void navigate({ to: '/runs/$run', params: { run: String(run) }, search: {} })
+    },
+    onError: sayRefusal,
+  })
+}
+
+export function useTryAgain(run: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: () => take(api.POST('/api/runs/{id}/again', { params: { path: { id: run } } })),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ['runs'] })
+      void queries.invalidateQueries({ queryKey: ['writes'] })
+    },
+    onError: sayRefusal,
+  })
+}

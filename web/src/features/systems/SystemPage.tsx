@@ -1,0 +1,342 @@
+import { Button, PasswordInput, Switch, TextInput } from '@mantine/core'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useNavigate, useParams, useSearch } from '@tanstack/react-router'
+import { useState } from 'react'
+import type { ListState } from '../../app/router'
+import { api, type Schemas, take } from '../../shared/api'
+import { Chips } from '../../shared/Chips'
+import { count, when } from '../../shared/format'
+import { LongTable } from '../../shared/LongTable'
+import { Search } from '../../shared/Search'
+import { SystemMark } from '../../shared/SystemMark'
+import { Empty, Failed, Loaded } from '../../shared/states'
+import { useReadSystem, useTestSystem } from './actions'
+import { kinds, Reach, ReadLines, type System } from './SystemsPage'
+
+type Kind = Schemas['RecordKind']
+type RecordRow = Schemas['RecordRow']
+type KindFields = Schemas['KindFields']
+
+export function SystemPage() {
+  const { system: id } = useParams({ from: '/systems/$system' })
+  const state = useSearch({ from: '/systems/$system' })
+  const navigate = useNavigate({ from: '/systems/$system' })
+  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const test = useTestSystem()
+  const read = useReadSystem()
+  const tab = state.tab ?? 'records'
+  return (
+    <Loaded of={systems}>
+      {(all) => {
+        const system = all.find((s) => s.id === id)
+        if (!system) return <Empty title="There is no such system">It may have been renamed.</Empty>
+        return (
+          <div className="page page-fixed">
+            <div className="page-head">
+              <SystemMark system={system} />
+              <h1>{system.name}</h1>
+              <span className="dim">
+                {kinds[system.kind]}
+                {system.isHub ? ', the hub' : ''}
+              </span>
+              <Reach system={system} />
+              <span className="grow" />
+              <Button loading={test.isPending} onClick={() => test.mutate(system.id)}>
+                Test
+              </Button>
+              <Button onClick={() => read.mutate({ system: id, full: true })}>Read everything</Button>
+            </div>
+            <div className="sheet">
+              <ReadLines system={system} />
+            </div>
+            <fieldset className="row" style={{ border: 0, margin: 0, padding: 0 }} aria-label="What to show">
+              {['records', 'fields', 'connection'].map((t) => (
+                <button
+                  key={t}
+                  type="button"
+                  className="chip slim"
+                  aria-pressed={tab === t}
+                  onClick={() => void navigate({ search: (s: ListState) => ({ ...s, tab: t }) })}
+                >
+                  {t[0]?.toUpperCase()}
+                  {t.slice(1)}
+                </button>
+              ))}
+            </fieldset>
+            {tab === 'records' && <Records system={system} />}
+            {tab === 'fields' && <Fields id={id} />}
+            {tab === 'connection' && <ConnectionForm key={system.revision} system={system} />}
+          </div>
+        )
+      }}
+    </Loaded>
+  )
+}
+
+function useFields(id: string) {
+  return useQuery({
+    queryKey: ['systems', id, 'fields'],
+    queryFn: () => take(api.GET('/api/systems/{id}/fields', { params: { path: { id } } })),
+  })
+}
+
+function Records({ system }: { system: System }) {
+  const state = useSearch({ from: '/systems/$system' })
+  const navigate = useNavigate({ from: '/systems/$system' })
+  const fields = useFields(system.id)
+  const kind = (state.kind ?? 'item') as Kind
+  const troubled = state.show === 'troubled'
+  const summary = system.reads.find((r) => r.kind === kind)
+  const described = fields.data?.find((f) => f.kind === kind)
+  return (
+    <>
+      <div className="row wrap">
+        <Chips
+          label="Kind of record"
+          slim
+          chosen={kind}
+          choose={(k) => void navigate({ search: { kind: k } })}
+          chips={system.reads.map((r) => ({ key: r.kind, text: r.label, count: r.records, always: true }))}
+        />
+        <Chips
+          label="Filter"
+          slim
+          chosen={troubled ? 'troubled' : 'all'}
+          choose={(k) =>
+            void navigate({ search: (s: ListState) => ({ ...s, show: k === 'all' ? undefined : k, row: undefined }) })
+          }
+          chips={[
+            { key: 'all', text: 'All', count: summary?.records ?? 0 },
+            { key: 'troubled', text: 'Not as described', count: summary?.troubled ?? 0 },
+          ]}
+        />
+        <span className="grow" />
+        <Search
+          label="SKU, name or key"
+          text={state.search ?? ''}
+          search={(search) =>
+            void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: true })
+          }
+        />
+      </div>
+      <div className="split">
+        <div className="sheet" style={{ minHeight: 0, overflow: 'hidden' }}>
+          <LongTable<RecordRow>
+            label="Records"
+            queryKey={['records', system.id, kind, troubled, state.search]}
+            fetch={(offset, limit) =>
+              take(
+                api.GET('/api/systems/{id}/records/{kind}', {
+                  params: {
+                    path: { id: system.id, kind },
+                    query: { offset, limit, search: state.search, troubled: troubled || undefined },
+                  },
+                }),
+              )
+            }
+            rowKey={(r) => r.key}
+            chosen={state.row}
+            open={(r) => void navigate({ search: (s: ListState) => ({ ...s, row: r.key }), replace: true })}
+            columns={columnsOf(kind, described)}
+            empty={
+              <Empty title={state.search ? 'No record matches' : 'Nothing has been read yet'}>
+                {state.search ? 'Try fewer letters.' : 'Press “Read everything”.'}
+              </Empty>
+            }
+          />
+        </div>
+        <RecordSheet system={system} kind={kind} recordKey={state.row} described={described} />
+      </div>
+    </>
+  )
+}
+
+function columnsOf(kind: Kind, described: KindFields | undefined) {
+  const of = (role: string) => described?.fields.find((f) => f.role === role)
+  const leading = kind === 'item' ? [of('price'), of('onHand')] : [of('location'), of('onHand'), of('allocated')]
+  return [
+    { key: 'key', head: 'Key', width: '110px', cell: (r: RecordRow) => <span className="mono">{r.key}</span> },
+    ...(kind === 'item'
+      ? [
+          { key: 'sku', head: 'SKU', width: '150px', cell: (r: RecordRow) => <span className="mono">{r.sku}</span> },
+          { key: 'title', head: 'Name', width: 'minmax(0, 1fr)', cell: (r: RecordRow) => r.title },
+        ]
+      : []),
+    ...leading
+      .filter((f) => f !== undefined)
+      .map((f) => ({
+        key: f.name,
+        head: f.unit ? `${f.label}, ${f.unit}` : f.label,
+        width: kind === 'item' ? '150px' : 'minmax(0, 1fr)',
+        numeric: f.type !== 'code' && f.type !== 'text',
+        cell: (r: RecordRow) => r.values[f.name] ?? '–',
+      })),
+    {
+      key: 'trouble',
+      head: '',
+      width: '110px',
+      cell: (r: RecordRow) => (r.problems.length > 0 ? <span className="tag clay">not as described</span> : null),
+    },
+  ]
+}
+
+function RecordSheet(props: {
+  system: System
+  kind: Kind
+  recordKey: string | undefined
+  described: KindFields | undefined
+}) {
+  const { system, kind, recordKey } = props
+  const record = useQuery({
+    enabled: recordKey !== undefined,
+    queryKey: ['records', system.id, kind, 'one', recordKey],
+    queryFn: () =>
+      take(
+        api.GET('/api/systems/{id}/records/{kind}/{key}', {
+          params: { path: { id: system.id, kind, key: recordKey as string } },
+        }),
+      ),
+  })
+  if (!recordKey)
+    return (
+      <div className="sheet side">
+        <Empty title="Choose a record">to see every field, and what the system sent.</Empty>
+      </div>
+    )
+  return (
+    <div className="sheet side">
+      <Loaded of={record}>
+        {({ record: r, raw }) => (
+          <>
+            <div className="sheet-head">
+              <SystemMark system={system} /> {r.title ?? r.key}
+            </div>
+            {r.problems.map((p) => (
+              <div key={p.field} className="line minus small">
+                {p.message}
+              </div>
+            ))}
+            {(props.described?.fields ?? []).map((f) => (
+              <div key={f.name} className="line small" style={{ gridTemplateColumns: '110px minmax(0, 1fr)' }}>
+                <span className="dim">{f.label}</span>
+                <span style={{ overflowWrap: 'anywhere' }}>
+                  {r.values[f.name] ?? <span className="dim">none</span>} {r.values[f.name] ? f.unit : ''}
+                </span>
+              </div>
+            ))}
+            <div className="line small dim">in this form since {when(r.changedAt)}</div>
+            <pre className="raw">{JSON.stringify(JSON.parse(raw), null, 2)}</pre>
+          </>
+        )}
+      </Loaded>
+    </div>
+  )
+}
+
+function Fields({ id }: { id: string }) {
+  const fields = useFields(id)
+  return (
+    <Loaded of={fields}>
+      {(all) => (
+        <div className="stack">
+          {all.map((k) => (
+            <section key={k.kind} className="sheet">
+              <h2>{k.label}</h2>
+              <table className="plain-table">
+                <thead>
+                  <tr>
+                    <th>Field</th>
+                    <th>Type</th>
+                    <th>Means</th>
+                    <th>Unit</th>
+                    <th>May be written</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {k.fields.map((f) => (
+                    <tr key={f.name}>
+                      <td>
+                        {f.label} {f.required && <span className="tag plain">required</span>}
+                      </td>
+                      <td>{f.type}</td>
+                      <td>
+                        {f.role === 'none' ? '' : f.role}
+                        {f.list ? `, list ${f.list}` : ''}
+                      </td>
+                      <td>{f.unit}</td>
+                      <td>{f.writable ? 'yes' : ''}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </section>
+          ))}
+        </div>
+      )}
+    </Loaded>
+  )
+}
+
+function ConnectionForm({ system }: { system: System }) {
+  const queries = useQueryClient()
+  const [address, setAddress] = useState(system.address)
+  const [user, setUser] = useState('')
+  const [secret, setSecret] = useState('')
+  const [mayRead, setMayRead] = useState(system.mayRead)
+  const [mayWrite, setMayWrite] = useState(system.mayWrite)
+  const save = useMutation({
+    mutationFn: () =>
+      take(
+        api.PUT('/api/systems/{id}', {
+          params: { path: { id: system.id } },
+          body: {
+            revision: system.revision,
+            address,
+            credential: secret ? { user: user || null, secret } : null,
+            mayRead,
+            mayWrite,
+          },
+        }),
+      ),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems'] }),
+  })
+  return (
+    <section className="sheet pad stack" style={{ maxWidth: 640 }}>
+      <TextInput label="Address" value={address} onChange={(e) => setAddress(e.currentTarget.value)} />
+      <div className="dim small">
+        Signs in with: {system.signsInWith}.{' '}
+        {system.hasCredential
+          ? `Credentials were entered ${when(system.credentialSetAt)} and are not shown again.`
+          : 'No credentials are stored.'}
+      </div>
+      <div className="row" style={{ alignItems: 'end' }}>
+        {system.signsInWith === 'basic' && (
+          <TextInput label="New user" value={user} onChange={(e) => setUser(e.currentTarget.value)} />
+        )}
+        <PasswordInput
+          className="grow"
+          label="New password, key or token"
+          description="empty: stays as it is"
+          value={secret}
+          onChange={(e) => setSecret(e.currentTarget.value)}
+        />
+      </div>
+      <Switch label="Narbit may read it" checked={mayRead} onChange={(e) => setMayRead(e.currentTarget.checked)} />
+      <Switch
+        label="Narbit may write to it"
+        checked={mayWrite}
+        onChange={(e) => setMayWrite(e.currentTarget.checked)}
+      />
+      <div className="dim small">
+        At most {count(system.requestsPerSecond)} requests a second
+        {system.batchSize > 0 ? `, ${count(system.batchSize)} records in a write` : ', read only by its description'}.
+      </div>
+      {save.isError && <Failed error={save.error} />}
+      <div>
+        <Button variant="filled" loading={save.isPending} onClick={() => save.mutate()}>
+          Save the connection
+        </Button>
+      </div>
+    </section>
+  )
+}

@@ -1,0 +1,194 @@
+import { Button } from '@mantine/core'
+import { useQuery } from '@tanstack/react-query'
+import { Link, useRouter } from '@tanstack/react-router'
+import { api, type LaneSummary, type Schemas, type SystemTag, take } from '../../shared/api'
+import { count, day, every, share, when } from '../../shared/format'
+import { SystemMark } from '../../shared/SystemMark'
+import { Empty, Loaded } from '../../shared/states'
+import { useReadSystem } from '../systems/actions'
+
+type Today = Schemas['TodayView']
+
+export function TodayPage() {
+  const today = useQuery({ queryKey: ['today'], queryFn: () => take(api.GET('/api/today')) })
+  return <Loaded of={today}>{(data) => <View today={data} />}</Loaded>
+}
+
+function View({ today }: { today: Today }) {
+  const read = useReadSystem()
+  const hub = today.workspace.hub
+  const all = [...(hub ? [hub] : []), ...today.systems]
+  return (
+    <div className="page">
+      <div className="page-head">
+        <h1>Today</h1>
+        <span className="dim row" style={{ gap: 6 }}>
+          {today.workspace.name} · {day(new Date().toISOString())}
+          {hub && (
+            <>
+              {' '}
+              · hub <SystemMark system={hub} /> {short(hub)}
+            </>
+          )}
+        </span>
+        <span className="grow" />
+        <Button
+          onClick={() => {
+            for (const s of all) read.mutate({ system: s.id, full: false })
+          }}
+        >
+          Read all systems
+        </Button>
+      </div>
+      <Matrix today={today} />
+      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', gap: 14, alignItems: 'start' }}>
+        <Decisions decisions={today.decisions} />
+        <Since since={today.since} />
+      </div>
+    </div>
+  )
+}
+
+const short = (system: SystemTag) => system.name.replace(/^Lanternmoor /, '')
+
+function Matrix({ today }: { today: Today }) {
+  const columns = `130px repeat(${Math.max(1, today.systems.length)}, minmax(0, 1fr))`
+  return (
+    <section className="sheet" aria-label="Record kinds by system">
+      <div className="matrix" style={{ gridTemplateColumns: columns }}>
+        <div />
+        {today.systems.map((s) => (
+          <Link
+            key={s.id}
+            to="/systems/$system"
+            params={{ system: s.id }}
+            className="row"
+            style={{ padding: '9px 12px', textDecoration: 'none', gap: 7 }}
+          >
+            <SystemMark system={s} /> {short(s)}
+          </Link>
+        ))}
+        {today.rows.map((row) => (
+          <div key={row.kind} style={{ display: 'contents' }}>
+            <div className="matrix-cell strong" style={{ alignContent: 'center' }}>
+              {row.label}
+            </div>
+            {today.systems.map((s) => {
+              const lane = row.lanes.find((l) => l.target.id === s.id)
+              return lane ? (
+                <Cell key={s.id} lane={lane} />
+              ) : (
+                <div key={s.id} className="matrix-cell dim" style={{ placeContent: 'center' }}>
+                  not set up
+                </div>
+              )
+            })}
+          </div>
+        ))}
+      </div>
+    </section>
+  )
+}
+
+function Cell({ lane }: { lane: LaneSummary }) {
+  const open = lane.waiting + lane.outOfStep
+  const part = (n: number) => `${lane.paired === 0 ? 0 : (n / lane.paired) * 100}%`
+  return (
+    <Link to="/lanes/$lane/preview" params={{ lane: lane.id }} className="matrix-cell">
+      <span className="row">
+        <span className="mono grow">→ {share(lane.inStep, lane.paired)} in step</span>
+        {lane.workingRunId ? (
+          <span className="tag plain">running</span>
+        ) : lane.waiting > 0 ? (
+          <span className="tag ochre">{count(lane.waiting)} waiting</span>
+        ) : null}
+        {lane.outOfStep > 0 && <span className="tag clay">{count(lane.outOfStep)} out of step</span>}
+        {lane.paired > 0 && open === 0 && <span className="tag glaze">in step</span>}
+      </span>
+      <span className="share" role="img" aria-label={`${count(lane.inStep)} of ${count(lane.paired)} records in step`}>
+        <i style={{ width: part(lane.inStep), background: 'var(--glaze)' }} />
+        <i style={{ width: part(lane.waiting), background: 'var(--ochre)' }} />
+        <i style={{ width: part(lane.outOfStep), background: 'var(--clay)' }} />
+      </span>
+      <span className="dim small row">
+        <span>
+          {count(lane.paired)} pairs, compared {when(lane.comparedAt)}
+        </span>
+        <span className="grow" />
+        <span>
+          {lane.everyMinutes ? (lane.paused ? 'paused' : `next ${when(lane.nextDueAt)}`) : 'by hand'}
+          {lane.everyMinutes ? ` · ${every(lane.everyMinutes)}` : ''}
+        </span>
+      </span>
+    </Link>
+  )
+}
+
+function Decisions({ decisions }: { decisions: Today['decisions'] }) {
+  const router = useRouter()
+  const records = decisions.reduce((sum, d) => sum + d.count, 0)
+  return (
+    <section className="sheet" aria-labelledby="decisions">
+      <div className="sheet-head">
+        <h2 id="decisions" style={{ all: 'unset', flex: 1 }}>
+          Needs a decision
+        </h2>
+        <span className="dim" style={{ fontWeight: 400, fontSize: 14 }}>
+          {decisions.length > 0 && `${count(records)} in ${count(decisions.length)} causes`}
+        </span>
+      </div>
+      {decisions.length === 0 && <Empty title="Nothing waits for you">Both sides are in step.</Empty>}
+      {decisions.map((d) => (
+        <div
+          key={`${d.cause}${d.text}${d.link}`}
+          className="line"
+          style={{ gridTemplateColumns: '92px minmax(0, 1fr) 34px 52px 56px' }}
+        >
+          <span>
+            <span className={`tag ${d.tone}`}>{d.cause}</span>
+          </span>
+          <span>{d.text}</span>
+          <SystemMark system={d.system} />
+          <span className="num">{count(d.count)}</span>
+          <a
+            className="act"
+            style={{ textAlign: 'right' }}
+            href={d.link}
+            aria-label={`${d.action}: ${d.text}`}
+            onClick={(e) => {
+              e.preventDefault()
+              router.history.push(d.link)
+            }}
+          >
+            {d.action}
+          </a>
+        </div>
+      ))}
+    </section>
+  )
+}
+
+function Since({ since }: { since: Today['since'] }) {
+  const lines: [string, number, boolean][] = [
+    ['Values sent and confirmed', since.valuesSent, false],
+    ['Runs done', since.runsDone, false],
+    ['Runs that failed', since.runsFailed, since.runsFailed > 0],
+    ['Writes that failed', since.writesFailed, since.writesFailed > 0],
+  ]
+  return (
+    <section className="sheet" aria-labelledby="since">
+      <h2 id="since">In the last 24 hours</h2>
+      {lines.map(([label, n, bad]) => (
+        <Link
+          key={label}
+          to="/runs"
+          className="line"
+          style={{ gridTemplateColumns: '1fr auto', textDecoration: 'none' }}
+        >
+          <span>{label}</span>
+          <span className={bad ? 'num strong minus' : 'num strong'}>{count(n)}</span>
+        </Link>
+      ))}
+    </section>
+  )
+}

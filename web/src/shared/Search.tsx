@@ -1,0 +1,31 @@
+import { TextInput } from '@mantine/core'
+import { useDebouncedCallback } from '@mantine/hooks'
+import { useEffect, useState } from 'react'
+
+/** A search box whose text lives in the URL; / puts the cursor there. */
+export function Search({
+  label,
+  text,
+  search,
+}: {
+  label: string
+  text: string
+  search: (text: string | undefined) => void
+}) {
+  const [typed, setTyped] = useState(text)
+  useEffect(() => setTyped(text), [text])
+  const later = useDebouncedCallback((t: string) => search(t || undefined), 200)
+  return (
+    <TextInput
+      aria-label={label}
+      placeholder={label}
+      value={typed}
+      data-search
+      w={210}
+      onChange={(e) => {
+        setTyped(e.currentTarget.value)
+        later(e.currentTarget.value)
+      }}
+    />
+  )
+}

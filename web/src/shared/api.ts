@@ -1,0 +1,56 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from '../api/schema'
+
+export type Schemas = components['schemas']
+export type LaneSummary = Schemas['LaneSummary']
+export type RunSummary = Schemas['RunSummary']
+export type SystemTag = Schemas['SystemTag']
+export type TraceStep = Schemas['TraceStep']
+export type WriteRow = Schemas['WriteRow']
+
+export const api = createClient<paths>({ baseUrl: '/' })
+
+/** What the API answers when it says no: problem details (RFC 9457). */
+export class Refusal extends Error {
+  constructor(
+    readonly title: string,
+    detail: string,
+    readonly status: number,
+    readonly code: string | undefined,
+    readonly faults: Schemas['RuleFault'][],
+  ) {
+    super(detail)
+  }
+}
+
+type Reply<T> = { data?: T; error?: unknown; response: Response }
+
+/** Takes the value out of a reply, or throws the refusal in it. */
+export async function take<T>(reply: Promise<Reply<T>>): Promise<T> {
+  let answer: Reply<T>
+  try {
+    answer = await reply
+  } catch {
+    throw new Refusal(
+      'No connection',
+      'Narbit does not answer. It may be restarting; this page tries again by itself.',
+      0,
+      undefined,
+      [],
+    )
+  }
+  if (answer.response.ok) return answer.data as T
+  const problem = (answer.error ?? {}) as {
+    title?: string
+    detail?: string
+    code?: string
+    faults?: Schemas['RuleFault'][]
+  }
+  throw new Refusal(
+    problem.title ?? 'Something went wrong',
+    problem.detail ?? `The server answered ${answer.response.status}.`,
+    answer.response.status,
+    problem.code,
+    problem.faults ?? [],
+  )
+}
