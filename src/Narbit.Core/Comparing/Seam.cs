@@ -58,11 +58,22 @@ public static class Seam
             var (left, right) = (here.Find(role), there.Find(role));
             if (left is null && right is null) continue;
             var (a, b) = (here.Text(mine, role), there.Text(theirs, role));
-            rows.Add(new SeamRow((left ?? right)!.Label, a, left?.Unit, Sign(role, left, right, a, b), b, right?.Unit));
+            var sign = Sign(role, left, right, a, b);
+            // One side says the option in its title, the other beside it.
+            if (role == FieldRole.Title && sign == SeamSign.Differs && (Whole(here, mine) == b || a == Whole(there, theirs))) sign = SeamSign.SameByMeaning;
+            rows.Add(new SeamRow((left ?? right)!.Label, Shown(left, a), left?.Unit, sign, Shown(right, b), right?.Unit));
         }
 
         return rows;
     }
+
+    /// <summary>A value as a person reads it: amounts with at least two decimals.</summary>
+    public static string? Shown(FieldDescription? field, string? value) =>
+        field?.Type == FieldType.Money && decimal.TryParse(value, System.Globalization.NumberStyles.Number, System.Globalization.CultureInfo.InvariantCulture, out var amount)
+            ? Numbers.WithDecimals(amount, 2).ToString(System.Globalization.CultureInfo.InvariantCulture)
+            : value;
+
+    private static string? Whole(FieldSet fields, IReadOnlyDictionary<string, string> values) => $"{fields.Text(values, FieldRole.Title)} {fields.Text(values, FieldRole.Option)}";
 
     private static SeamSign Sign(FieldRole role, FieldDescription? left, FieldDescription? right, string? a, string? b)
     {

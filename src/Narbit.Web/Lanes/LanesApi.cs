@@ -249,7 +249,7 @@ public static class LanesApi
         foreach (var field in computed.Fields)
         {
             var sign = field.Changes ? SeamSign.WillChange : SeamSign.Same;
-            rows.Add(new SeamRow($"{field.Field.Label} by the rule", field.New, field.Field.Unit, sign, field.Old, field.Field.Unit));
+            rows.Add(new SeamRow($"{field.Field.Label} by the rule", Seam.Shown(field.Field, field.New), field.Field.Unit, sign, Seam.Shown(field.Field, field.Old), field.Field.Unit));
         }
 
         return TypedResults.Ok(new SeamView(Line(pair), rows, computed.Fields.Count > 0 ? computed.Fields[0].Trace : [], computed.Message, computed.Hold));

@@ -63,7 +63,7 @@ function Frame({ lane }: { lane: LaneSummary }) {
               </span>
             )}
             {s.text === 'Pairs' && lane.unpairedThere > 0 && (
-              <span className="dim"> {count(lane.unpairedThere)} open</span>
+              <span style={{ opacity: 0.85 }}> {count(lane.unpairedThere)} open</span>
             )}
           </Link>
         ))}
