@@ -1,4 +1,8 @@
+using System.Globalization;
 using Narbit.Cli;
+
+// Files and messages read the same whatever the machine's language is.
+CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 
 return args switch
 {

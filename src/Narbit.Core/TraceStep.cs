@@ -21,6 +21,9 @@ public static class Numbers
         return text == "-0" ? "0" : text;
     }
 
+    /// <summary>An amount with two digits after the point.</summary>
+    public static string Cents(decimal value) => value.ToString("0.00", CultureInfo.InvariantCulture);
+
     /// <summary>The value with at least <paramref name="decimals"/> digits after the point: 602.1 with 3 is 602.100.</summary>
     /// <param name="value">Any decimal.</param>
     /// <param name="decimals">0 to 28.</param>

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.Extensions.FileProviders;
 using Narbit.Adapters;
@@ -19,6 +20,8 @@ using Quartz;
 
 // --data DIR, --sandbox URL (sets the demo workspace up), --web DIR (the built front end), --urls URL;
 // --describe FILE writes the OpenAPI document and ends, without touching any data.
+// Messages read the same whatever the machine's language is; the front end speaks to people in their own.
+CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 var describe = builder.Configuration["describe"];
 var describing = describe is not null;

@@ -83,7 +83,7 @@ public static class PriceRuleCheck
 
     private static string FactorFault(decimal factor)
     {
-        var text = $"A factor of {Numbers.Plain(factor)} means {InWords(factor)}: 10.00 becomes {factor * 10:0.00}. Factors from {Numbers.Plain(LeastFactor)} to {Numbers.Plain(GreatestFactor)} are accepted.";
+        var text = $"A factor of {Numbers.Plain(factor)} means {InWords(factor)}: 10.00 becomes {Numbers.Cents(factor * 10)}. Factors from {Numbers.Plain(LeastFactor)} to {Numbers.Plain(GreatestFactor)} are accepted.";
         // 8, 18 or 108 as a factor: a percentage was meant. 0.08 or 0.18: the change was typed instead of the factor.
         return factor switch
         {
@@ -96,7 +96,7 @@ public static class PriceRuleCheck
 
     private static string FactorWarning(decimal factor)
     {
-        var text = $"A factor of {Numbers.Plain(factor)} means {InWords(factor)}: 10.00 becomes {factor * 10:0.00}.";
+        var text = $"A factor of {Numbers.Plain(factor)} means {InWords(factor)}: 10.00 becomes {Numbers.Cents(factor * 10)}.";
         return factor > 1 && factor < 2 ? $"{text} If {InWords(1 + (factor - 1) / 10)} was meant, type {Numbers.Plain(1 + (factor - 1) / 10)}." : text;
     }
 

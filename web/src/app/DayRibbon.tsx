@@ -27,9 +27,7 @@ export function DayRibbon() {
   const { ref, width } = useElementSize()
   return (
     <div ref={ref} style={{ height: 44 }}>
-      {ribbon.data && width > 0 && (
-        <Line ribbon={ribbon.data} now={Math.max(now, Date.parse(ribbon.data.now))} width={width} />
-      )}
+      {ribbon.data && width > 0 && <Line ribbon={ribbon.data} now={Math.max(now, Date.parse(ribbon.data.now))} width={width} />}
     </div>
   )
 }
@@ -96,9 +94,7 @@ function Line({ ribbon, now, width }: { ribbon: Ribbon; now: number; width: numb
             aria-label={label}
             style={{ cursor: 'pointer' }}
             onClick={() => void navigate({ to: '/runs/$run', params: { run: String(run.runId) } })}
-            onKeyDown={(e) =>
-              e.key === 'Enter' && void navigate({ to: '/runs/$run', params: { run: String(run.runId) } })
-            }
+            onKeyDown={(e) => e.key === 'Enter' && void navigate({ to: '/runs/$run', params: { run: String(run.runId) } })}
           >
             <title>{label}</title>
             <Tick x={x(slot.at)} outcome={slot.outcome} thick={Math.min(4, slot.runs.length)} />
@@ -106,12 +102,7 @@ function Line({ ribbon, now, width }: { ribbon: Ribbon; now: number; width: numb
         )
       })}
       <line x1={here} x2={here} y1={4} y2={34} stroke="var(--clay)" strokeWidth={1.6} />
-      <text
-        x={Math.min(width - 18, Math.max(18, here))}
-        y={43}
-        textAnchor="middle"
-        style={{ fill: 'var(--clay)', fontWeight: 700 }}
-      >
+      <text x={Math.min(width - 18, Math.max(18, here))} y={43} textAnchor="middle" style={{ fill: 'var(--clay)', fontWeight: 700 }}>
         {clock(new Date(now).toISOString())}
       </text>
     </svg>
@@ -120,18 +111,7 @@ function Line({ ribbon, now, width }: { ribbon: Ribbon; now: number; width: numb
 
 function Tick({ x, outcome, thick }: { x: number; outcome: string; thick: number }) {
   const w = 3 + thick
-  if (outcome === 'failed')
-    return <path d={`M${x} ${middle - 9}l5 9l-5 9l-5 -9z`} fill="var(--harm)" stroke="var(--sheet)" />
-  if (outcome === 'waits')
-    return <rect x={x - w / 2} y={middle - 11} width={w} height={22} rx={1.5} fill="var(--ochre)" />
-  return (
-    <rect
-      x={x - w / 2}
-      y={middle - 7}
-      width={w}
-      height={14}
-      rx={1.5}
-      fill={outcome === 'working' ? 'var(--ink-2)' : 'var(--glaze)'}
-    />
-  )
+  if (outcome === 'failed') return <path d={`M${x} ${middle - 9}l5 9l-5 9l-5 -9z`} fill="var(--harm)" stroke="var(--sheet)" />
+  if (outcome === 'waits') return <rect x={x - w / 2} y={middle - 11} width={w} height={22} rx={1.5} fill="var(--ochre)" />
+  return <rect x={x - w / 2} y={middle - 7} width={w} height={14} rx={1.5} fill={outcome === 'working' ? 'var(--ink-2)' : 'var(--glaze)'} />
 }

@@ -55,8 +55,7 @@ export function LongTable<T>(props: {
     })),
   })
   const at = (index: number): T | undefined =>
-    pages[Math.floor(index / pageSize) - from]?.data?.rows[index % pageSize] ??
-    (index < pageSize ? first.data?.rows[index] : undefined)
+    pages[Math.floor(index / pageSize) - from]?.data?.rows[index % pageSize] ?? (index < pageSize ? first.data?.rows[index] : undefined)
 
   const template = props.columns.map((c) => c.width).join(' ')
   const position = () => {
@@ -96,10 +95,7 @@ export function LongTable<T>(props: {
             aria-sort={props.sort === c.sort ? 'ascending' : props.sort === `-${c.sort}` ? 'descending' : undefined}
           >
             {c.sort && props.setSort ? (
-              <button
-                type="button"
-                onClick={() => props.setSort?.(props.sort === `-${c.sort}` ? (c.sort as string) : `-${c.sort}`)}
-              >
+              <button type="button" onClick={() => props.setSort?.(props.sort === `-${c.sort}` ? (c.sort as string) : `-${c.sort}`)}>
                 {c.head}
                 {props.sort === c.sort ? ' ↑' : props.sort === `-${c.sort}` ? ' ↓' : ''}
               </button>

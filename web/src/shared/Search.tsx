@@ -3,15 +3,7 @@ import { useDebouncedCallback } from '@mantine/hooks'
 import { useEffect, useState } from 'react'
 
 /** A search box whose text lives in the URL; / puts the cursor there. */
-export function Search({
-  label,
-  text,
-  search,
-}: {
-  label: string
-  text: string
-  search: (text: string | undefined) => void
-}) {
+export function Search({ label, text, search }: { label: string; text: string; search: (text: string | undefined) => void }) {
   const [typed, setTyped] = useState(text)
   useEffect(() => setTyped(text), [text])
   const later = useDebouncedCallback((t: string) => search(t || undefined), 200)

@@ -16,11 +16,7 @@ const outline = (kind: SystemTag['kind']) =>
 /** Two letters in the system's own tint; the outline tells the kind. Stands near every value of that system. */
 export function SystemMark({ system }: { system: Pick<SystemTag, 'mark' | 'name' | 'kind'> }) {
   return (
-    <span
-      className={`mark ${outline(system.kind)}`}
-      style={{ '--tint': tint(system.mark) } as React.CSSProperties}
-      title={system.name}
-    >
+    <span className={`mark ${outline(system.kind)}`} style={{ '--tint': tint(system.mark) } as React.CSSProperties} title={system.name}>
       {system.mark}
     </span>
   )

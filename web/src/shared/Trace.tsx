@@ -20,8 +20,7 @@ const names: Record<string, string> = {
   replenish: 'Replenish',
 }
 
-const name = (step = '') =>
-  names[step] ?? (step.startsWith('sale ') ? `Sale price: ${(names[step.slice(5)] ?? step).toLowerCase()}` : step)
+const name = (step = '') => names[step] ?? (step.startsWith('sale ') ? `Sale price: ${(names[step.slice(5)] ?? step).toLowerCase()}` : step)
 
 /** The chain of steps that led to a value; steps that changed nothing stand back. */
 export function Trace({ steps }: { steps: TraceStep[] }) {

@@ -31,13 +31,7 @@ export async function take<T>(reply: Promise<Reply<T>>): Promise<T> {
   try {
     answer = await reply
   } catch {
-    throw new Refusal(
-      'No connection',
-      'Narbit does not answer. It may be restarting; this page tries again by itself.',
-      0,
-      undefined,
-      [],
-    )
+    throw new Refusal('No connection', 'Narbit does not answer. It may be restarting; this page tries again by itself.', 0, undefined, [])
   }
   if (answer.response.ok) return answer.data as T
   const problem = (answer.error ?? {}) as {

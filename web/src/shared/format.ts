@@ -38,9 +38,7 @@ export const day = (at: string) => parts({ day: 'numeric', month: 'long' }, at)
 /** Today as a time, other days with their date. */
 export function when(at: string | null | undefined) {
   if (!at) return 'never'
-  return day(at) === day(new Date().toISOString())
-    ? clock(at)
-    : `${parts({ day: 'numeric', month: 'short' }, at)}, ${clock(at)}`
+  return day(at) === day(new Date().toISOString()) ? clock(at) : `${parts({ day: 'numeric', month: 'short' }, at)}, ${clock(at)}`
 }
 
 export function lasted(from: string, until: string | null | undefined) {

@@ -62,9 +62,7 @@ function Frame({ lane }: { lane: LaneSummary }) {
                 ✓
               </span>
             )}
-            {s.text === 'Pairs' && lane.unpairedThere > 0 && (
-              <span style={{ opacity: 0.85 }}> {count(lane.unpairedThere)} open</span>
-            )}
+            {s.text === 'Pairs' && lane.unpairedThere > 0 && <span style={{ opacity: 0.85 }}> {count(lane.unpairedThere)} open</span>}
           </Link>
         ))}
       </nav>

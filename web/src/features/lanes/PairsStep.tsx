@@ -60,9 +60,7 @@ function Pairs({ lane }: { lane: LaneSummary }) {
         <Search
           label="SKU or name"
           text={state.search ?? ''}
-          search={(search) =>
-            void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: true })
-          }
+          search={(search) => void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: true })}
         />
       </div>
       <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 430px' }}>
@@ -105,8 +103,7 @@ function PairSheet({ lane, row }: { lane: LaneSummary; row: string | undefined }
   const seam = useQuery({
     enabled: row !== undefined,
     queryKey: ['seam', lane.id, row],
-    queryFn: () =>
-      take(api.GET('/api/lanes/{id}/pairs/{pairId}', { params: { path: { id: lane.id, pairId: Number(row) } } })),
+    queryFn: () => take(api.GET('/api/lanes/{id}/pairs/{pairId}', { params: { path: { id: lane.id, pairId: Number(row) } } })),
   })
   if (row === undefined)
     return (
@@ -140,9 +137,7 @@ function PairSheet({ lane, row }: { lane: LaneSummary; row: string | undefined }
             {view.hold && <div className="line minus">Held: {view.hold}.</div>}
             {view.trace.length > 0 && (
               <>
-                <h2 style={{ margin: 0, padding: '10px 14px', fontSize: 14, borderTop: '1px solid var(--rule)' }}>
-                  By the rule
-                </h2>
+                <h2 style={{ margin: 0, padding: '10px 14px', fontSize: 14, borderTop: '1px solid var(--rule)' }}>By the rule</h2>
                 <Trace steps={view.trace} />
               </>
             )}

@@ -7,17 +7,11 @@ const text = (n: number | string | null | undefined) => (n === null || n === und
 /** What is typed, with a comma taken for a point; nothing typed is no value. */
 const typed = (t: string) => (t.trim() === '' ? null : t.trim().replace(',', '.'))
 
-export function PriceForm(props: {
-  rule: PriceRule
-  set: (rule: PriceRule) => void
-  choices: Choices
-  faults: Faults
-}) {
+export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => void; choices: Choices; faults: Faults }) {
   const { rule, choices, faults } = props
   const set = (change: Partial<PriceRule>) => props.set({ ...rule, ...change })
   const bands = rule.bands ?? []
-  const setBand = (i: number, change: Partial<Band>) =>
-    set({ bands: bands.map((b, j) => (i === j ? { ...b, ...change } : b)) })
+  const setBand = (i: number, change: Partial<Band>) => set({ bands: bands.map((b, j) => (i === j ? { ...b, ...change } : b)) })
   const faultAt = (path: string) => faults.some((f) => f.path.startsWith(path))
   const ending = rule.ending ?? {}
   const tax = rule.tax ?? {}
@@ -91,9 +85,7 @@ export function PriceForm(props: {
         <div>
           <Button
             size="xs"
-            onClick={() =>
-              set({ bands: [...bands, { from: text(bands.at(-1)?.to ?? '0'), to: null, multiply: '1', add: '0' }] })
-            }
+            onClick={() => set({ bands: [...bands, { from: text(bands.at(-1)?.to ?? '0'), to: null, multiply: '1', add: '0' }] })}
           >
             Add a band
           </Button>
@@ -218,13 +210,7 @@ export function PriceForm(props: {
 }
 
 /** The change and the factor are the same thing said twice, so that neither can be mistaken for the other. */
-function BandRow(props: {
-  band: Band
-  n: number
-  set: (change: Partial<Band>) => void
-  bad: boolean
-  children: React.ReactNode
-}) {
+function BandRow(props: { band: Band; n: number; set: (change: Partial<Band>) => void; bad: boolean; children: React.ReactNode }) {
   const { band, n, set, bad } = props
   const factor = Number(band.multiply ?? 1)
   const percent = Number.isFinite(factor) ? Math.round((factor - 1) * 1e6) / 1e4 : Number.NaN
@@ -246,11 +232,7 @@ function BandRow(props: {
         value={text(band.to)}
         onChange={(e) => set({ to: typed(e.currentTarget.value) })}
       />
-      <PercentInput
-        n={n}
-        percent={percent}
-        set={(p) => set({ multiply: String(Math.round((1 + p / 100) * 1e6) / 1e6) })}
-      />
+      <PercentInput n={n} percent={percent} set={(p) => set({ multiply: String(Math.round((1 + p / 100) * 1e6) / 1e6) })} />
       <TextInput
         aria-label={`Band ${n + 1} factor`}
         size="xs"

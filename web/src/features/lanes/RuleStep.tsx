@@ -33,11 +33,7 @@ function Rule({ lane }: { lane: LaneSummary }) {
     queryKey: ['rule-choices', lane.id],
     queryFn: () => take(api.GET('/api/lanes/{id}/rule/choices', path)),
   })
-  return (
-    <Loaded of={versions}>
-      {(all) => <Loaded of={choices}>{(c) => <Editor lane={lane} versions={all} choices={c} />}</Loaded>}
-    </Loaded>
-  )
+  return <Loaded of={versions}>{(all) => <Loaded of={choices}>{(c) => <Editor lane={lane} versions={all} choices={c} />}</Loaded>}</Loaded>
 }
 
 function Editor({ lane, versions, choices }: { lane: LaneSummary; versions: RuleView[]; choices: Choices }) {
@@ -100,11 +96,7 @@ function Editor({ lane, versions, choices }: { lane: LaneSummary; versions: Rule
         <section className="sheet" aria-label="Versions">
           <div className="sheet-head">Versions</div>
           {versions.map((v) => (
-            <div
-              key={v.number}
-              className="line small"
-              style={{ gridTemplateColumns: '30px 110px minmax(0, 1fr) auto' }}
-            >
+            <div key={v.number} className="line small" style={{ gridTemplateColumns: '30px 110px minmax(0, 1fr) auto' }}>
               <span className="mono">{v.number}</span>
               <span className="dim">{when(v.at)}</span>
               <span>
@@ -141,17 +133,10 @@ function Editor({ lane, versions, choices }: { lane: LaneSummary; versions: Rule
               value={note}
               onChange={(e) => setNote(e.currentTarget.value)}
             />
-            <Button
-              variant="filled"
-              disabled={!changed || refused}
-              loading={save.isPending}
-              onClick={() => save.mutate()}
-            >
+            <Button variant="filled" disabled={!changed || refused} loading={save.isPending} onClick={() => save.mutate()}>
               Save version {base.number + 1}
             </Button>
-            {!changed && base.number > 1 && (
-              <Button onClick={() => start.mutate({ lane: lane.id, preview: true })}>Preview</Button>
-            )}
+            {!changed && base.number > 1 && <Button onClick={() => start.mutate({ lane: lane.id, preview: true })}>Preview</Button>}
           </div>
           {faults.map((f) => (
             <div
@@ -164,25 +149,13 @@ function Editor({ lane, versions, choices }: { lane: LaneSummary; versions: Rule
             </div>
           ))}
         </section>
-        <Effect
-          lane={lane}
-          trial={trial.data}
-          error={trial.error}
-          changed={changed}
-          unit={lane.kind === 'price' ? '€' : 'pcs'}
-        />
+        <Effect lane={lane} trial={trial.data} error={trial.error} changed={changed} unit={lane.kind === 'price' ? '€' : 'pcs'} />
       </div>
     </div>
   )
 }
 
-function Effect(props: {
-  lane: LaneSummary
-  trial: Schemas['TrialResult'] | undefined
-  error: unknown
-  changed: boolean
-  unit: string
-}) {
+function Effect(props: { lane: LaneSummary; trial: Schemas['TrialResult'] | undefined; error: unknown; changed: boolean; unit: string }) {
   const { lane, trial } = props
   const [open, setOpen] = useState<string | null>(null)
   if (props.error && !trial) return <Failed error={props.error} />
@@ -237,9 +210,7 @@ function Effect(props: {
           {trial.uncomputed > 0 && ` · ${count(trial.uncomputed)} not computed`}
         </span>
       </div>
-      {props.changed && (
-        <div className="line small dim">By the version in force it would be {count(trial.changesInForce)}.</div>
-      )}
+      {props.changed && <div className="line small dim">By the version in force it would be {count(trial.changesInForce)}.</div>}
       <table className="plain-table">
         <thead>
           <tr>

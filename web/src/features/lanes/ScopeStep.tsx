@@ -43,19 +43,9 @@ function Form({ lane }: { lane: LaneSummary }) {
           <SystemMark system={lane.target} /> {lane.target.name}
         </span>
         <label htmlFor="sku">Only SKUs that start with</label>
-        <TextInput
-          id="sku"
-          placeholder="all SKUs"
-          value={start}
-          onChange={(e) => setStart(e.currentTarget.value)}
-          w={240}
-        />
+        <TextInput id="sku" placeholder="all SKUs" value={start} onChange={(e) => setStart(e.currentTarget.value)} w={240} />
         <span>Listings</span>
-        <Switch
-          label="only those that buyers can see"
-          checked={published}
-          onChange={(e) => setPublished(e.currentTarget.checked)}
-        />
+        <Switch label="only those that buyers can see" checked={published} onChange={(e) => setPublished(e.currentTarget.checked)} />
       </div>
       {save.isError && <Failed error={save.error} />}
       <div>

@@ -6,18 +6,12 @@ type Band = NonNullable<StockRule['bands']>[number]
 const text = (n: number | string | null | undefined) => (n === null || n === undefined ? '' : String(n))
 const typed = (t: string) => (t.trim() === '' ? null : t.trim())
 
-export function StockForm(props: {
-  rule: StockRule
-  set: (rule: StockRule) => void
-  choices: Choices
-  faults: Faults
-}) {
+export function StockForm(props: { rule: StockRule; set: (rule: StockRule) => void; choices: Choices; faults: Faults }) {
   const { rule, choices, faults } = props
   const set = (change: Partial<StockRule>) => props.set({ ...rule, ...change })
   const faultAt = (path: string) => faults.some((f) => f.path.startsWith(path))
   const bands = rule.bands ?? []
-  const setBand = (i: number, change: Partial<Band>) =>
-    set({ bands: bands.map((b, j) => (i === j ? { ...b, ...change } : b)) })
+  const setBand = (i: number, change: Partial<Band>) => set({ bands: bands.map((b, j) => (i === j ? { ...b, ...change } : b)) })
   const replenish = rule.replenish ?? {}
   const amount = (
     label: string,
@@ -96,9 +90,7 @@ export function StockForm(props: {
             <SegmentedControl
               aria-label={`Band ${i + 1} does`}
               value={b.set === null || b.set === undefined ? 'add' : 'set'}
-              onChange={(v) =>
-                setBand(i, v === 'add' ? { add: b.set ?? '0', set: null } : { set: b.add ?? '0', add: null })
-              }
+              onChange={(v) => setBand(i, v === 'add' ? { add: b.set ?? '0', set: null } : { set: b.add ?? '0', add: null })}
               data={[
                 { value: 'add', label: 'adds' },
                 { value: 'set', label: 'sets' },
@@ -120,11 +112,7 @@ export function StockForm(props: {
               }
             />
             pcs
-            <Button
-              size="compact-xs"
-              aria-label={`Remove band ${i + 1}`}
-              onClick={() => set({ bands: bands.filter((_, j) => j !== i) })}
-            >
+            <Button size="compact-xs" aria-label={`Remove band ${i + 1}`} onClick={() => set({ bands: bands.filter((_, j) => j !== i) })}>
               ✕
             </Button>
           </div>
@@ -157,11 +145,7 @@ export function StockForm(props: {
       {amount('A new listing starts with', 'firstPublish', 'pcs', 'the offer')}
       {amount('Items not counted', 'untracked', 'pcs', '1', '1')}
       <span>Negative</span>
-      <Switch
-        label="may be sent"
-        checked={rule.allowNegative ?? false}
-        onChange={(e) => set({ allowNegative: e.currentTarget.checked })}
-      />
+      <Switch label="may be sent" checked={rule.allowNegative ?? false} onChange={(e) => set({ allowNegative: e.currentTarget.checked })} />
       <span>The store</span>
       <div className="row wrap">
         <SegmentedControl

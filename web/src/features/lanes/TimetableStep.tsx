@@ -66,11 +66,7 @@ function Form({ lane }: { lane: LaneSummary }) {
             { value: 'hours', label: 'hours' },
           ]}
         />
-        <Button
-          variant="filled"
-          loading={set.isPending}
-          onClick={() => set.mutate({ everyMinutes: minutes, paused: false })}
-        >
+        <Button variant="filled" loading={set.isPending} onClick={() => set.mutate({ everyMinutes: minutes, paused: false })}>
           {lane.everyMinutes === null ? 'Turn the timetable on' : 'Set'}
         </Button>
         {lane.everyMinutes !== null && (

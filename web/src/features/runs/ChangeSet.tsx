@@ -26,15 +26,7 @@ const states: Record<WriteRow['state'], [string, string]> = {
 }
 
 /** Every record a run would write, or wrote: old beside new, the difference, and why. */
-export function ChangeSet({
-  detail,
-  state,
-  set,
-}: {
-  detail: Detail
-  state: ListState
-  set: (change: ListState) => void
-}) {
+export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListState; set: (change: ListState) => void }) {
   const { run } = detail
   const kind = run.laneKind
   const c = run.writes
@@ -127,8 +119,7 @@ export function ChangeSet({
         <div className="note ochre">
           <span className="strong">{plural(c.held, 'value')} held.</span>
           <span className="grow">
-            {detail.holds.map((h) => `${count(h.count)}: ${h.cause}`).join('; ')}. Held values are sent only when you
-            choose them.
+            {detail.holds.map((h) => `${count(h.count)}: ${h.cause}`).join('; ')}. Held values are sent only when you choose them.
           </span>
           <button type="button" className="act" onClick={() => set({ show: 'held', row: undefined })}>
             Show the {count(c.held)}
@@ -163,11 +154,7 @@ export function ChangeSet({
         </span>
         <span className="grow" />
         <Search label="SKU or name" text={state.search ?? ''} search={(search) => set({ search, row: undefined })} />
-        <Button
-          component="a"
-          href={`/api/runs/${run.id}/writes.csv${query.show ? `?show=${query.show}` : ''}`}
-          download
-        >
+        <Button component="a" href={`/api/runs/${run.id}/writes.csv${query.show ? `?show=${query.show}` : ''}`} download>
           Export
         </Button>
         {choosing && (
@@ -177,9 +164,7 @@ export function ChangeSet({
             disabled={toSend === 0}
             onClick={() =>
               send.mutate(
-                run.state === 'ready'
-                  ? { all: true, except: [...except], only: [...held] }
-                  : { all: false, except: null, only: [...held] },
+                run.state === 'ready' ? { all: true, except: [...except], only: [...held] } : { all: false, except: null, only: [...held] },
               )
             }
           >
@@ -272,8 +257,7 @@ function Why({ run, write, kind }: { run: number; write: string | undefined; kin
               </div>
             ))}
             <div className="line dim small" style={{ display: 'block' }}>
-              Rule version {ruleNumber}.
-              {sentAt && ` Sent ${when(sentAt)}${w.attempts > 1 ? `, ${w.attempts} attempts` : ''}.`}
+              Rule version {ruleNumber}.{sentAt && ` Sent ${when(sentAt)}${w.attempts > 1 ? `, ${w.attempts} attempts` : ''}.`}
               {confirmedAt && ` Read back and confirmed ${when(confirmedAt)}.`}
             </div>
           </>

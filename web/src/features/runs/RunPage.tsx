@@ -66,9 +66,7 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
           label="What to show"
           slim
           chosen={remarks ? 'remarks' : 'changes'}
-          choose={(k) =>
-            set({ tab: k === 'remarks' ? k : undefined, row: undefined, show: undefined, cause: undefined })
-          }
+          choose={(k) => set({ tab: k === 'remarks' ? k : undefined, row: undefined, show: undefined, cause: undefined })}
           chips={[
             { key: 'changes', text: 'Changes', count: run.writes.total, always: true },
             { key: 'remarks', text: 'Not computed', count: run.remarked },

@@ -34,8 +34,7 @@ export function useSend(run: number) {
   const queries = useQueryClient()
   const navigate = useNavigate()
   return useMutation({
-    mutationFn: (choice: Schemas['Choice']) =>
-      take(api.POST('/api/runs/{id}/send', { params: { path: { id: run } }, body: choice })),
+    mutationFn: (choice: Schemas['Choice']) => take(api.POST('/api/runs/{id}/send', { params: { path: { id: run } }, body: choice })),
     onSuccess: ({ count }) => {
       notifications.show({ color: 'var(--glaze)', message: `${plural(count, 'record')} on the way.` })
       void queries.invalidateQueries({ queryKey: ['runs'] })

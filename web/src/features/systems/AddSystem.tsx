@@ -80,12 +80,7 @@ export function AddSystem({ close }: { close: () => void }) {
           onChange={(e) => setAddress(e.currentTarget.value)}
         />
         <div className="row" style={{ alignItems: 'end' }}>
-          <TextInput
-            label="User"
-            description="if it asks for one"
-            value={user}
-            onChange={(e) => setUser(e.currentTarget.value)}
-          />
+          <TextInput label="User" description="if it asks for one" value={user} onChange={(e) => setUser(e.currentTarget.value)} />
           <PasswordInput
             className="grow"
             label="Password, key or token"
@@ -94,11 +89,7 @@ export function AddSystem({ close }: { close: () => void }) {
             onChange={(e) => setSecret(e.currentTarget.value)}
           />
         </div>
-        <Switch
-          label="Narbit may write to it"
-          checked={mayWrite}
-          onChange={(e) => setMayWrite(e.currentTarget.checked)}
-        />
+        <Switch label="Narbit may write to it" checked={mayWrite} onChange={(e) => setMayWrite(e.currentTarget.checked)} />
         {test.data && (
           <div className={`note ${test.data.ok ? 'glaze' : 'harm'}`} role="status">
             {test.data.message}

@@ -102,9 +102,7 @@ function Records({ system }: { system: System }) {
           label="Filter"
           slim
           chosen={troubled ? 'troubled' : 'all'}
-          choose={(k) =>
-            void navigate({ search: (s: ListState) => ({ ...s, show: k === 'all' ? undefined : k, row: undefined }) })
-          }
+          choose={(k) => void navigate({ search: (s: ListState) => ({ ...s, show: k === 'all' ? undefined : k, row: undefined }) })}
           chips={[
             { key: 'all', text: 'All', count: summary?.records ?? 0 },
             { key: 'troubled', text: 'Not as described', count: summary?.troubled ?? 0 },
@@ -114,9 +112,7 @@ function Records({ system }: { system: System }) {
         <Search
           label="SKU, name or key"
           text={state.search ?? ''}
-          search={(search) =>
-            void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: true })
-          }
+          search={(search) => void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: true })}
         />
       </div>
       <div className="split">
@@ -180,12 +176,7 @@ function columnsOf(kind: Kind, described: KindFields | undefined) {
   ]
 }
 
-function RecordSheet(props: {
-  system: System
-  kind: Kind
-  recordKey: string | undefined
-  described: KindFields | undefined
-}) {
+function RecordSheet(props: { system: System; kind: Kind; recordKey: string | undefined; described: KindFields | undefined }) {
   const { system, kind, recordKey } = props
   const record = useQuery({
     enabled: recordKey !== undefined,
@@ -310,9 +301,7 @@ function ConnectionForm({ system }: { system: System }) {
           : 'No credentials are stored.'}
       </div>
       <div className="row" style={{ alignItems: 'end' }}>
-        {system.signsInWith === 'basic' && (
-          <TextInput label="New user" value={user} onChange={(e) => setUser(e.currentTarget.value)} />
-        )}
+        {system.signsInWith === 'basic' && <TextInput label="New user" value={user} onChange={(e) => setUser(e.currentTarget.value)} />}
         <PasswordInput
           className="grow"
           label="New password, key or token"
@@ -322,11 +311,7 @@ function ConnectionForm({ system }: { system: System }) {
         />
       </div>
       <Switch label="Narbit may read it" checked={mayRead} onChange={(e) => setMayRead(e.currentTarget.checked)} />
-      <Switch
-        label="Narbit may write to it"
-        checked={mayWrite}
-        onChange={(e) => setMayWrite(e.currentTarget.checked)}
-      />
+      <Switch label="Narbit may write to it" checked={mayWrite} onChange={(e) => setMayWrite(e.currentTarget.checked)} />
       <div className="dim small">
         At most {count(system.requestsPerSecond)} requests a second
         {system.batchSize > 0 ? `, ${count(system.batchSize)} records in a write` : ', read only by its description'}.

@@ -89,20 +89,9 @@ export function ReadLines({ system }: { system: System }) {
     const at = happening?.phase?.startsWith(`${r.kind.toLowerCase()}:`) ? happening : undefined
     const reading = r.state === 'reading' || at?.phase?.endsWith(':reading')
     return (
-      <div
-        key={r.kind}
-        className="line"
-        style={{ gridTemplateColumns: '130px 140px 150px minmax(0, 1fr)' }}
-        data-kind={r.kind}
-      >
+      <div key={r.kind} className="line" style={{ gridTemplateColumns: '130px 140px 150px minmax(0, 1fr)' }} data-kind={r.kind}>
         <span>{r.label}</span>
-        <Link
-          to="/systems/$system"
-          params={{ system: system.id }}
-          search={{ kind: r.kind }}
-          className="num"
-          style={{ textAlign: 'left' }}
-        >
+        <Link to="/systems/$system" params={{ system: system.id }} search={{ kind: r.kind }} className="num" style={{ textAlign: 'left' }}>
           {count(r.records)} records
         </Link>
         {r.troubled > 0 ? (

@@ -139,11 +139,7 @@ function Decisions({ decisions }: { decisions: Today['decisions'] }) {
       </div>
       {decisions.length === 0 && <Empty title="Nothing waits for you">Both sides are in step.</Empty>}
       {decisions.map((d) => (
-        <div
-          key={`${d.cause}${d.text}${d.link}`}
-          className="line"
-          style={{ gridTemplateColumns: '92px minmax(0, 1fr) 34px 52px 56px' }}
-        >
+        <div key={`${d.cause}${d.text}${d.link}`} className="line" style={{ gridTemplateColumns: '92px minmax(0, 1fr) 34px 52px 56px' }}>
           <span>
             <span className={`tag ${d.tone}`}>{d.cause}</span>
           </span>
@@ -179,12 +175,7 @@ function Since({ since }: { since: Today['since'] }) {
     <section className="sheet" aria-labelledby="since">
       <h2 id="since">In the last 24 hours</h2>
       {lines.map(([label, n, bad]) => (
-        <Link
-          key={label}
-          to="/runs"
-          className="line"
-          style={{ gridTemplateColumns: '1fr auto', textDecoration: 'none' }}
-        >
+        <Link key={label} to="/runs" className="line" style={{ gridTemplateColumns: '1fr auto', textDecoration: 'none' }}>
           <span>{label}</span>
           <span className={bad ? 'num strong minus' : 'num strong'}>{count(n)}</span>
         </Link>
