@@ -6,14 +6,21 @@ using Microsoft.EntityFrameworkCore.Diagnostics;
 namespace Narbit.Data;
 
 /// <summary>The SQLite file: where it is, how it is opened, how it is brought up to date.</summary>
-public sealed class Database(string path) : IDbContextFactory<NarbitContext>
+public sealed class Database : IDbContextFactory<NarbitContext>
 {
-    private readonly DbContextOptions<NarbitContext> _options = new DbContextOptionsBuilder<NarbitContext>()
-        .UseSqlite(ConnectionString(path))
-        .AddInterceptors(new Pragmas())
-        .Options;
+    private readonly DbContextOptions<NarbitContext> _options;
+    private long _mostPages;
 
-    public string Path { get; } = path;
+    public Database(string path)
+    {
+        Path = path;
+        _options = new DbContextOptionsBuilder<NarbitContext>().UseSqlite(ConnectionString(path)).AddInterceptors(new Pragmas(this)).Options;
+    }
+
+    public string Path { get; }
+
+    // Pooled connections keep their pragmas, so a bound that is gone is set to SQLite's own.
+    private string Bounded => $"PRAGMA max_page_count = {(_mostPages > 0 ? _mostPages : 1_073_741_823)}";
 
     public NarbitContext CreateDbContext() => new(_options);
 
@@ -33,9 +40,22 @@ public sealed class Database(string path) : IDbContextFactory<NarbitContext>
         var connection = new SqliteConnection(ConnectionString(Path));
         await connection.OpenAsync(cancel);
         await using var pragma = connection.CreateCommand();
-        pragma.CommandText = bulk ? "PRAGMA synchronous = NORMAL; PRAGMA temp_store = MEMORY" : "PRAGMA synchronous = FULL";
+        pragma.CommandText = (bulk ? "PRAGMA synchronous = NORMAL; PRAGMA temp_store = MEMORY;" : "PRAGMA synchronous = FULL;") + Bounded;
         await pragma.ExecuteNonQueryAsync(cancel);
         return connection;
+    }
+
+    /// <summary>Bounds how far the file may grow, as a full disk would, until the bound is disposed.</summary>
+    /// <param name="extraPages">Pages of 4 KiB beyond what the file has now.</param>
+    public IDisposable Limit(int extraPages)
+    {
+        using var connection = new SqliteConnection(ConnectionString(Path));
+        connection.Open();
+        using var count = connection.CreateCommand();
+        count.CommandText = "PRAGMA page_count";
+        _mostPages = (long)count.ExecuteScalar()! + extraPages;
+        SqliteConnection.ClearAllPools();
+        return new Bound(this);
     }
 
     /// <summary>Whether an error says that the disk, or the room given to the file, is full.</summary>
@@ -48,20 +68,29 @@ public sealed class Database(string path) : IDbContextFactory<NarbitContext>
 
     private static string ConnectionString(string path) => new SqliteConnectionStringBuilder { DataSource = path, DefaultTimeout = 60, Pooling = true }.ToString();
 
-    private sealed class Pragmas : DbConnectionInterceptor
+    private sealed class Pragmas(Database database) : DbConnectionInterceptor
     {
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
             using var command = connection.CreateCommand();
-            command.CommandText = "PRAGMA synchronous = FULL";
+            command.CommandText = "PRAGMA synchronous = FULL;" + database.Bounded;
             command.ExecuteNonQuery();
         }
 
         public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
         {
             await using var command = connection.CreateCommand();
-            command.CommandText = "PRAGMA synchronous = FULL";
+            command.CommandText = "PRAGMA synchronous = FULL;" + database.Bounded;
             await command.ExecuteNonQueryAsync(cancellationToken);
+        }
+    }
+
+    private sealed class Bound(Database database) : IDisposable
+    {
+        public void Dispose()
+        {
+            database._mostPages = 0;
+            SqliteConnection.ClearAllPools();
         }
     }
 }

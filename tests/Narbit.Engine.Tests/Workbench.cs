@@ -1,0 +1,197 @@
+using System.Text.Json.Nodes;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Logging.Abstractions;
+using Narbit.Adapters;
+using Narbit.Adapters.Rest;
+using Narbit.Core;
+using Narbit.Core.Pricing;
+using Narbit.Core.Stock;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Runs;
+using Narbit.Data.Systems;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Reading;
+using Narbit.Engine.Runs;
+using Narbit.Engine.Systems;
+using Narbit.Sandbox;
+using Narbit.Sandbox.Faults;
+using Narbit.Sandbox.WebShop;
+
+namespace Narbit.Engine.Tests;
+
+/// <summary>A whole Narbit without its web server: real SQLite, the real engine, and the stand-ins over real HTTP.</summary>
+public sealed class Workbench : IAsyncDisposable
+{
+    public const string Prices = "prices-web-shop";
+    public const string Stock = "stock-web-shop";
+    private readonly DirectoryInfo _folder;
+
+    private Workbench(DirectoryInfo folder, SandboxHost sandbox)
+    {
+        (_folder, Sandbox) = (folder, sandbox);
+        Database = new Database(Path.Combine(folder.FullName, "narbit.db"));
+        Adapters = new AdapterSource(Database, new OpenVault(), new OutboundPolicy(AllowLoopback: true), TimeProvider.System);
+        Reader = new MirrorReader(Database, Adapters, Live, TimeProvider.System);
+        Engine = new RunEngine(Database, Adapters, Reader, Live, TimeProvider.System, NullLogger<RunEngine>.Instance);
+        Trial = new RuleTrial(Database, Adapters, TimeProvider.System);
+    }
+
+    public SandboxHost Sandbox { get; }
+
+    public Database Database { get; }
+
+    public AdapterSource Adapters { get; }
+
+    public LiveFeed Live { get; } = new();
+
+    public MirrorReader Reader { get; }
+
+    public RunEngine Engine { get; }
+
+    public RuleTrial Trial { get; }
+
+    public WebShopState Shop => Sandbox.Shop;
+
+    public FaultDial ShopDial => Sandbox.Dials["web-shop"];
+
+    public FaultDial OfficeDial => Sandbox.Dials["back-office"];
+
+    /// <param name="items">How many items the back office has.</param>
+    /// <param name="edit">Changes a system's description before it is stored.</param>
+    public static async Task<Workbench> OpenAsync(int items = 240, Action<string, JsonObject>? edit = null)
+    {
+        var folder = Directory.CreateTempSubdirectory("narbit-engine");
+        var bench = new Workbench(folder, await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000)));
+        await bench.Database.MigrateAsync();
+        await using var db = bench.Database.CreateDbContext();
+        db.Workspaces.Add(new Workspace { Name = "Lanternmoor", TimeZone = "UTC", HubId = "back-office", Person = "Tester" });
+        foreach (var (id, secret) in new[] { ("back-office", "kilnyard-demo-key"), ("web-shop", "narbit:shopfront-demo") }) db.Systems.Add(bench.System(id, secret, edit));
+        foreach (var (id, kind, rule) in new[] { (Prices, LaneKind.Price, RuleJson.Write(PlainPrice)), (Stock, LaneKind.Stock, RuleJson.Write(new StockRule())) })
+        {
+            db.Lanes.Add(new Lane { Id = id, Kind = kind, SourceId = "back-office", TargetId = "web-shop", RuleNumber = 1 });
+            db.RuleVersions.Add(new RuleVersion { LaneId = id, Number = 1, Document = rule, Author = "Tester", At = DateTimeOffset.UtcNow });
+        }
+
+        await db.SaveChangesAsync();
+        return bench;
+    }
+
+    public static PriceRule PlainPrice { get; } = new()
+    {
+        PriceList = "Studio",
+        Tax = new TaxSides(TaxBasis.Net, TaxBasis.Gross),
+        Ending = new PriceEnding { Kind = EndingKind.Step, Step = 0.05m, Direction = Direction.Up },
+    };
+
+    /// <summary>+18 %, tax added, ending .99: nearly every price moves.</summary>
+    public static PriceRule Markup { get; } = PlainPrice with
+    {
+        Bands = [new PriceBand { Multiply = 1.18m }],
+        Ending = new PriceEnding { Kind = EndingKind.Charm, Endings = [0.99m] },
+    };
+
+    public static JsonObject Description(string id) => JsonNode.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "systems", $"{id}.json")))!.AsObject();
+
+    public ConnectedSystem System(string id, string? secret, Action<string, JsonObject>? edit = null)
+    {
+        var description = Description(id);
+        // Waiting is for people; tests want to know quickly.
+        description["limits"] = new JsonObject { ["requestsPerSecond"] = 1000, ["timeoutSeconds"] = 0.4, ["attempts"] = 6 };
+        edit?.Invoke(id, description);
+        var document = RestDocument.Read(description.ToJsonString());
+        document.Fault.ShouldBeNull();
+        return new ConnectedSystem
+        {
+            Id = id,
+            Name = document.Value.Name,
+            Kind = document.Value.Kind,
+            Mark = document.Value.Mark,
+            Currency = "EUR",
+            Document = description.ToJsonString(),
+            Address = new Uri(Sandbox.Address, $"{id}/").ToString(),
+            ProtectedCredential = secret,
+        };
+    }
+
+    public async Task<IAdapter> AdapterAsync(string id)
+    {
+        var connection = await Adapters.ForAsync(id, default);
+        connection.Fault.ShouldBeNull();
+        return connection.Value.Adapter;
+    }
+
+    /// <summary>An adapter for a changed system, e.g. with another address or secret.</summary>
+    public IAdapter Adapter(string id, string secret, string? address = null, Action<string, JsonObject>? edit = null)
+    {
+        var system = System(id, secret, edit);
+        var adapter = Adapters.Make(system.Document, address ?? system.Address, new OpenVault().Open(secret));
+        adapter.Fault.ShouldBeNull();
+        return adapter.Value;
+    }
+
+    public async Task<Run> RunAsync(string lane, bool preview)
+    {
+        var id = await Engine.StartAsync(lane, preview, RunTrigger.Person, "Tester", default);
+        id.Fault.ShouldBeNull();
+        return await EndedAsync(id.Value);
+    }
+
+    public async Task<Run> EndedAsync(long runId)
+    {
+        await Engine.WhenIdleAsync();
+        await using var db = Database.CreateDbContext();
+        return await db.Runs.AsNoTracking().FirstAsync(r => r.Id == runId);
+    }
+
+    public async Task<IReadOnlyList<PlannedWrite>> WritesAsync(long runId)
+    {
+        await using var db = Database.CreateDbContext();
+        return await db.Writes.AsNoTracking().Include(w => w.Fields).Where(w => w.RunId == runId).OrderBy(w => w.Id).ToListAsync();
+    }
+
+    public async Task SetRuleAsync(string lane, string document)
+    {
+        await using var db = Database.CreateDbContext();
+        var row = await db.Lanes.FirstAsync(l => l.Id == lane);
+        db.RuleVersions.Add(new RuleVersion { LaneId = lane, Number = ++row.RuleNumber, Document = document, Author = "Tester", At = DateTimeOffset.UtcNow });
+        await db.SaveChangesAsync();
+    }
+
+    /// <summary>The shop's price in cents, as the shop itself has it.</summary>
+    public int PriceCents(string variantId) => Variant(variantId).PriceCents;
+
+    public Variant Variant(string variantId) => Shop.Lookup([long.Parse(variantId, global::System.Globalization.CultureInfo.InvariantCulture)], found => found.Single().Variant);
+
+    /// <summary>Every write of the run is confirmed, the shop holds each value, and no key took effect twice.</summary>
+    public async Task ShouldBeCompleteAsync(long runId)
+    {
+        var writes = await WritesAsync(runId);
+        foreach (var write in writes.Where(w => w.State is not (WriteState.Held or WriteState.Skipped)))
+        {
+            write.State.ShouldBe(WriteState.Confirmed, $"{write.Sku}: {write.Message}");
+            var leading = write.Fields.MinBy(f => f.Position)!;
+            var held = leading.Field == "price" ? Variant(write.TargetKey).PriceCents / 100m : Variant(write.TargetKey).Quantity;
+            held.ShouldBe(decimal.Parse(leading.New!, global::System.Globalization.CultureInfo.InvariantCulture), write.Sku);
+        }
+
+        Shop.Applied.GroupBy(a => a.Key).ShouldAllBe(g => g.Count() == 1);
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        ShopDial.Shares = OfficeDial.Shares = new FaultShares();
+        await Engine.DisposeAsync();
+        await Sandbox.DisposeAsync();
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        _folder.Delete(recursive: true);
+    }
+
+    /// <summary>Keeps secrets as they are; for tests only.</summary>
+    public sealed class OpenVault : ICredentialVault
+    {
+        public string Protect(Credential credential) => credential.User is null ? credential.Secret : $"{credential.User}:{credential.Secret}";
+
+        public Outcome<Credential> Open(string protectedCredential) => protectedCredential.Split(':', 2) is [var user, var secret] ? new Credential(user, secret) : new Credential(null, protectedCredential);
+    }
+}
