@@ -63,7 +63,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         modelBuilder.Entity<PairRow>(e =>
         {
             e.HasIndex(p => new { p.HubId, p.OtherId, p.Verdict, p.Sku });
-            e.HasIndex(p => new { p.HubId, p.OtherId, p.OtherKey });
+            // A listing hangs on one item at most, whoever pairs.
+            e.HasIndex(p => new { p.HubId, p.OtherId, p.OtherKey }).HasFilter("\"OtherKey\" IS NOT NULL").IsUnique();
         });
 
         modelBuilder.Entity<RuleVersion>().HasKey(v => new { v.LaneId, v.Number });

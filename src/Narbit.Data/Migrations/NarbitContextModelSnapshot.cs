@@ -304,7 +304,9 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("HubId", "OtherId", "OtherKey");
+                    b.HasIndex("HubId", "OtherId", "OtherKey")
+                        .IsUnique()
+                        .HasFilter("\"OtherKey\" IS NOT NULL");
 
                     b.HasIndex("HubId", "OtherId", "Verdict", "Sku");
 

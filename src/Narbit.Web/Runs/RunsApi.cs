@@ -47,11 +47,11 @@ public static class RunsApi
         runs.MapPost("/{id:long}/again", AgainAsync).WithName("tryRunAgain");
     }
 
-    private static async Task<Ok<Slice<RunSummary>>> ListAsync(string? lane, RunState? state, int? offset, int? limit, Database database, CancellationToken cancel)
+    private static async Task<Ok<Slice<RunSummary>>> ListAsync(string? lane, int? offset, int? limit, Database database, CancellationToken cancel)
     {
         var window = new Window(offset, limit);
         await using var db = database.CreateDbContext();
-        var runs = db.Runs.AsNoTracking().Where(r => (lane == null || r.LaneId == lane) && (state == null || r.State == state));
+        var runs = db.Runs.AsNoTracking().Where(r => lane == null || r.LaneId == lane);
         var total = await runs.CountAsync(cancel);
         var page = await runs.OrderByDescending(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         return TypedResults.Ok(new Slice<RunSummary>(total, window.From, await SummariesAsync(db, page, cancel)));

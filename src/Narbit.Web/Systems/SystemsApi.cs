@@ -31,7 +31,7 @@ public sealed record SystemToTest(string? Document, string? Address, CredentialE
 
 public sealed record SystemToAdd(string Id, string Document, string? Address, CredentialEntry? Credential, bool MayRead = true, bool MayWrite = false);
 
-public sealed record SystemChange(int Revision, string Address, CredentialEntry? Credential, bool MayRead, bool MayWrite);
+public sealed record SystemChange(int Revision, string Address, CredentialEntry? Credential, bool MayRead, bool MayWrite, string? Document = null);
 
 public sealed record ReadRequest(bool Full);
 
@@ -133,7 +133,12 @@ public static class SystemsApi
         var system = await db.Systems.FirstOrDefaultAsync(s => s.Id == id, cancel);
         if (system is null) return Problems.NotFound($"There is no system “{id}”.");
         if (system.Revision != request.Revision) return Problems.Of(new Fault("system.changed", $"{system.Name} was changed in another window meanwhile. Nothing of yours was saved; reload to see the change."));
-        if (adapters.Make(system.Document, request.Address, null).Fault is { } fault) return Problems.Of(fault);
+        var text = request.Document ?? system.Document;
+        var document = RestDocument.Read(text);
+        if (document.Fault is { } unreadable) return Problems.Of(unreadable);
+        if (adapters.Make(text, request.Address, null).Fault is { } fault) return Problems.Of(fault);
+        (system.Document, system.Name, system.Kind, system.Mark) = (text, document.Value.Name, document.Value.Kind, document.Value.Mark);
+        (system.Currency, system.Decimals) = (document.Value.Currency, document.Value.Decimals);
         (system.Address, system.MayRead, system.MayWrite) = (request.Address, request.MayRead, request.MayWrite);
         if (request.Credential is { } credential)
             (system.ProtectedCredential, system.CredentialSetAt) = (vault.Protect(new Credential(credential.User, credential.Secret)), clock.GetUtcNow());
@@ -184,11 +189,12 @@ public static class SystemsApi
         return TypedResults.Ok<IReadOnlyList<KindFields>>([.. connection.Value.Adapter.Kinds.Select(k => new KindFields(k.Kind, k.Label, k.Fields.Fields))]);
     }
 
-    private static async Task<Ok<Slice<RecordRow>>> RecordsAsync(string id, RecordKind kind, string? search, bool? troubled, int? offset, int? limit, Database database, CancellationToken cancel)
+    private static async Task<Results<Ok<Slice<RecordRow>>, ProblemHttpResult>> RecordsAsync(string id, string kind, string? search, bool? troubled, int? offset, int? limit, Database database, CancellationToken cancel)
     {
+        if (KindOf(kind) is not { } which) return NoKind(kind);
         var window = new Window(offset, limit);
         await using var db = database.CreateDbContext();
-        var records = db.Records.AsNoTracking().Where(r => r.SystemId == id && r.Kind == kind && r.GoneAt == null);
+        var records = db.Records.AsNoTracking().Where(r => r.SystemId == id && r.Kind == which && r.GoneAt == null);
         if (troubled == true) records = records.Where(r => r.Problems != null);
         if (!string.IsNullOrWhiteSpace(search))
         {
@@ -201,12 +207,17 @@ public static class SystemsApi
         return TypedResults.Ok(new Slice<RecordRow>(total, window.From, [.. rows.Select(Row)]));
     }
 
-    private static async Task<Results<Ok<RecordDetail>, ProblemHttpResult>> RecordAsync(string id, RecordKind kind, string key, Database database, CancellationToken cancel)
+    private static async Task<Results<Ok<RecordDetail>, ProblemHttpResult>> RecordAsync(string id, string kind, string key, Database database, CancellationToken cancel)
     {
+        if (KindOf(kind) is not { } which) return NoKind(kind);
         await using var db = database.CreateDbContext();
-        var record = await db.Records.AsNoTracking().FirstOrDefaultAsync(r => r.SystemId == id && r.Kind == kind && r.Key == key, cancel);
+        var record = await db.Records.AsNoTracking().FirstOrDefaultAsync(r => r.SystemId == id && r.Kind == which && r.Key == key, cancel);
         return record is null ? Problems.NotFound($"The mirror has no record {key} of this kind.") : TypedResults.Ok(new RecordDetail(Row(record), record.Raw));
     }
+
+    private static RecordKind? KindOf(string word) => Enum.TryParse<RecordKind>(word, ignoreCase: true, out var kind) && Enum.IsDefined(kind) ? kind : null;
+
+    private static ProblemHttpResult NoKind(string word) => Problems.NotFound($"There is no record kind “{word}”.");
 
     private static RecordRow Row(MirrorRecord r) =>
         new(r.Key, r.Sku, r.Title, StoredRecord.Values(r.Values), StoredRecord.Problems(r.Problems), r.ChangedAt, r.GoneAt is not null);

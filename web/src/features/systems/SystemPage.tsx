@@ -1,4 +1,4 @@
-import { Button, PasswordInput, Switch, TextInput } from '@mantine/core'
+import { Button, JsonInput, PasswordInput, Switch, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
@@ -269,7 +269,16 @@ function Fields({ id }: { id: string }) {
 }
 
 function ConnectionForm({ system }: { system: System }) {
+  const document = useQuery({
+    queryKey: ['systems', system.id, 'document', system.revision],
+    queryFn: () => take(api.GET('/api/systems/{id}/document', { params: { path: { id: system.id } }, parseAs: 'text' })),
+  })
+  return <Loaded of={document}>{(text) => <ConnectionFields system={system} described={text as string} />}</Loaded>
+}
+
+function ConnectionFields({ system, described }: { system: System; described: string }) {
   const queries = useQueryClient()
+  const [document, setDocument] = useState(described)
   const [address, setAddress] = useState(system.address)
   const [user, setUser] = useState('')
   const [secret, setSecret] = useState('')
@@ -286,13 +295,14 @@ function ConnectionForm({ system }: { system: System }) {
             credential: secret ? { user: user || null, secret } : null,
             mayRead,
             mayWrite,
+            document,
           },
         }),
       ),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems'] }),
   })
   return (
-    <section className="sheet pad stack" style={{ maxWidth: 640 }}>
+    <section className="sheet pad stack" style={{ maxWidth: 720 }}>
       <TextInput label="Address" value={address} onChange={(e) => setAddress(e.currentTarget.value)} />
       <div className="dim small">
         Signs in with: {system.signsInWith}.{' '}
@@ -310,6 +320,16 @@ function ConnectionForm({ system }: { system: System }) {
           onChange={(e) => setSecret(e.currentTarget.value)}
         />
       </div>
+      <JsonInput
+        label="Description"
+        description="how its interface works; docs/connect.md explains every part"
+        value={document}
+        onChange={setDocument}
+        minRows={6}
+        maxRows={16}
+        autosize
+        styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)', fontSize: 12 } }}
+      />
       <Switch label="Narbit may read it" checked={mayRead} onChange={(e) => setMayRead(e.currentTarget.checked)} />
       <Switch label="Narbit may write to it" checked={mayWrite} onChange={(e) => setMayWrite(e.currentTarget.checked)} />
       <div className="dim small">

@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261124223204_First")]
+    [Migration("20261124232744_First")]
     partial class First
     {
         /// <inheritdoc />
@@ -307,7 +307,9 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("HubId", "OtherId", "OtherKey");
+                    b.HasIndex("HubId", "OtherId", "OtherKey")
+                        .IsUnique()
+                        .HasFilter("\"OtherKey\" IS NOT NULL");
 
                     b.HasIndex("HubId", "OtherId", "Verdict", "Sku");
 

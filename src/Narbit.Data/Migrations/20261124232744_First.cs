@@ -291,7 +291,9 @@ namespace Narbit.Data.Migrations
             migrationBuilder.CreateIndex(
                 name: "IX_Pairs_HubId_OtherId_OtherKey",
                 table: "Pairs",
-                columns: new[] { "HubId", "OtherId", "OtherKey" });
+                columns: new[] { "HubId", "OtherId", "OtherKey" },
+                unique: true,
+                filter: "\"OtherKey\" IS NOT NULL");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Pairs_HubId_OtherId_Verdict_Sku",

@@ -1,0 +1,185 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Http.Json;
+using System.Net.Sockets;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Narbit.Sandbox;
+using Narbit.Sandbox.Faults;
+
+namespace Narbit.Web.Tests;
+
+/// <summary>Narbit as a process of its own, over the stand-ins, as it runs for a person; it can be killed and started again.</summary>
+public sealed class RunningNarbit : IAsyncDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
+    private readonly DirectoryInfo _folder = Directory.CreateTempSubdirectory("narbit-web");
+    private Process? _process;
+
+    private RunningNarbit(SandboxHost sandbox)
+    {
+        Sandbox = sandbox;
+        Address = new Uri($"http://127.0.0.1:{FreePort()}");
+        Http = new HttpClient { BaseAddress = Address };
+    }
+
+    public SandboxHost Sandbox { get; }
+
+    public Uri Address { get; }
+
+    public HttpClient Http { get; }
+
+    public string LogFile => Path.Combine(_folder.FullName, "narbit.log");
+
+    public static string Root { get; } = FindRoot();
+
+    public static async Task<RunningNarbit> StartAsync(int items = 240, bool swift = true)
+    {
+        var narbit = new RunningNarbit(await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000)));
+        await narbit.BeginAsync();
+        // The demo looks at both sides once when it is set up.
+        await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray().All(r => r!["state"]!.GetValue<string>() != "working"));
+        foreach (var run in (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray()) run!["state"]!.GetValue<string>().ShouldBe("ready", run["message"]?.GetValue<string>());
+        if (swift) await narbit.QuickenAsync();
+        return narbit;
+    }
+
+    /// <summary>Starts the process and waits until it answers.</summary>
+    public async Task BeginAsync()
+    {
+        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        string[] args =
+        [
+            Path.Combine(AppContext.BaseDirectory, "Narbit.Web.dll"), "--urls", Address.ToString(), "--data", _folder.FullName,
+            "--sandbox", Sandbox.Address.ToString(), "--web", Path.Combine(Root, "web", "dist"),
+        ];
+        foreach (var arg in args) start.ArgumentList.Add(arg);
+        var process = Process.Start(start)!;
+        process.OutputDataReceived += (_, e) => Log(e.Data);
+        process.ErrorDataReceived += (_, e) => Log(e.Data);
+        process.BeginOutputReadLine();
+        process.BeginErrorReadLine();
+        _process = process;
+        await UntilAsync(async () =>
+        {
+            if (process.HasExited) throw new InvalidOperationException($"Narbit stopped while starting:\n{await File.ReadAllTextAsync(LogFile)}");
+            try { return (await Http.GetAsync("/api/lanes")).IsSuccessStatusCode; }
+            catch (HttpRequestException) { return false; }
+        });
+    }
+
+    /// <summary>SIGKILL: nothing is said, nothing is tidied up.</summary>
+    public async Task KillAsync()
+    {
+        _process!.Kill(entireProcessTree: true);
+        await _process.WaitForExitAsync();
+        _process.Dispose();
+        _process = null;
+    }
+
+    public async Task<JsonNode> GetAsync(string path)
+    {
+        var response = await Http.GetAsync(path);
+        response.StatusCode.ShouldBe(HttpStatusCode.OK, path);
+        return (await response.Content.ReadFromJsonAsync<JsonNode>())!;
+    }
+
+    public Task<HttpResponseMessage> SendAsync(HttpMethod method, string path, object? body = null) =>
+        Http.SendAsync(new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) });
+
+    /// <summary>The problem details of a refusal.</summary>
+    public static async Task<JsonNode> ProblemAsync(HttpResponseMessage response, HttpStatusCode status)
+    {
+        var text = await response.Content.ReadAsStringAsync();
+        response.StatusCode.ShouldBe(status, text);
+        response.Content.Headers.ContentType!.MediaType.ShouldBe("application/problem+json");
+        return JsonNode.Parse(text)!;
+    }
+
+    public async Task<long> StartRunAsync(string lane, bool preview)
+    {
+        var response = await SendAsync(HttpMethod.Post, $"/api/lanes/{lane}/runs", new { preview });
+        response.StatusCode.ShouldBe(HttpStatusCode.Accepted, await response.Content.ReadAsStringAsync());
+        return (await response.Content.ReadFromJsonAsync<JsonNode>())!["runId"]!.GetValue<long>();
+    }
+
+    public async Task<JsonNode> EndedAsync(long run)
+    {
+        JsonNode? detail = null;
+        await UntilAsync(async () => (detail = await GetAsync($"/api/runs/{run}"))["run"]!["state"]!.GetValue<string>() != "working");
+        return detail!["run"]!;
+    }
+
+    public async Task SaveMarkupAsync()
+    {
+        var response = await SendAsync(HttpMethod.Put, "/api/lanes/prices-web-shop/rule", new { baseNumber = 1, note = "plus 18", price = Markup });
+        response.StatusCode.ShouldBe(HttpStatusCode.OK, await response.Content.ReadAsStringAsync());
+    }
+
+    public static object Markup { get; } = new
+    {
+        priceList = "Studio",
+        bands = new[] { new { from = "0", multiply = "1.18" } },
+        tax = new { source = "net", target = "gross" },
+        ending = new { kind = "charm", endings = new[] { "0.99" } },
+    };
+
+    public async Task UntilAsync(Func<Task<bool>> condition)
+    {
+        var deadline = DateTime.UtcNow + Patience;
+        while (!await condition())
+        {
+            if (DateTime.UtcNow > deadline) throw new TimeoutException($"Not within {Patience.TotalSeconds} seconds. The log ends:\n{string.Join('\n', (await File.ReadAllLinesAsync(LogFile)).TakeLast(20))}");
+            await Task.Delay(15);
+        }
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        if (_process is not null) await KillAsync();
+        foreach (var dial in Sandbox.Dials.Values) dial.Shares = new FaultShares();
+        Http.Dispose();
+        await Sandbox.DisposeAsync();
+        _folder.Delete(recursive: true);
+    }
+
+    // Waiting is for people: short time-outs and a high rate, set as a person would, by editing the description.
+    private async Task QuickenAsync()
+    {
+        foreach (var system in (await GetAsync("/api/systems")).AsArray())
+        {
+            var id = system!["id"]!.GetValue<string>();
+            var document = JsonNode.Parse(await Http.GetStringAsync($"/api/systems/{id}/document"))!;
+            document["limits"] = new JsonObject { ["requestsPerSecond"] = 1000, ["timeoutSeconds"] = 0.5, ["attempts"] = 15 };
+            var response = await SendAsync(HttpMethod.Put, $"/api/systems/{id}", new
+            {
+                revision = system["revision"]!.GetValue<int>(),
+                address = system["address"]!.GetValue<string>(),
+                mayRead = true,
+                mayWrite = true,
+                document = document.ToJsonString(),
+            });
+            response.StatusCode.ShouldBe(HttpStatusCode.NoContent, await response.Content.ReadAsStringAsync());
+        }
+    }
+
+    private void Log(string? line)
+    {
+        if (line is null) return;
+        lock (_folder) File.AppendAllText(LogFile, line + "\n");
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    private static string FindRoot()
+    {
+        var folder = AppContext.BaseDirectory;
+        while (!File.Exists(Path.Combine(folder, "narbit"))) folder = Path.GetDirectoryName(folder) ?? throw new InvalidOperationException("The project's folder was not found.");
+        return folder;
+    }
+}
