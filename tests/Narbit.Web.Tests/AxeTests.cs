@@ -1,0 +1,70 @@
+namespace Narbit.Web.Tests;
+
+/// <summary>Each page, light and dark: nothing for axe-core to find, no sideways scrolling, no error in the console.</summary>
+public sealed class AxeTests
+{
+    private static readonly (string Path, string Sign)[] Pages =
+    [
+        ("/", "Needs a decision"),
+        ("/systems", "Add a system"),
+        ("/systems/back-office?row=10001", "what the system sent|weightGrams"),
+        ("/systems/web-shop?tab=fields", "May be written"),
+        ("/systems/web-shop?tab=connection", "Save the connection"),
+        ("/lanes", "From and to"),
+        ("/lanes/prices-web-shop/scope", "Save the scope"),
+        ("/lanes/prices-web-shop/pairs?show=unpairedThere", "twice"),
+        ("/lanes/prices-web-shop/rule", "On real items"),
+        ("/lanes/stock-web-shop/rule", "On real items"),
+        ("/lanes/prices-web-shop/preview", "would be"),
+        ("/lanes/stock-web-shop/timetable", "by hand only"),
+        ("/lanes/prices-web-shop/runs", "Outcome"),
+        ("/runs", "what happened, newest first"),
+        ("/runs/1", "Run 1"),
+        ("/runs/1?tab=remarks", "What is in the way"),
+        ("/nowhere", "There is nothing at this address"),
+    ];
+
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public async Task Every_page_is_for_everybody(bool dark)
+    {
+        await using var narbit = await RunningNarbit.StartAsync();
+        using var browser = new Browser(narbit.Address, dark);
+        var found = new List<string>();
+        foreach (var (path, sign) in Pages)
+        {
+            browser.Open(path);
+            browser.Until(() => sign.Split('|').Any(s => browser.Text().Contains(s, StringComparison.Ordinal)), $"{sign} on {path}; there is:\n{browser.Text()}");
+            browser.Until(() => !browser.Text("main").Contains("Loading", StringComparison.Ordinal), $"{path} to finish loading");
+            found.AddRange(browser.Axe().Select(v => $"{path}: {v}"));
+            if (browser.ScrollsSideways()) found.Add($"{path}: scrolls sideways at 1280");
+            browser.Resize(1024, 800);
+            if (browser.ScrollsSideways()) found.Add($"{path}: scrolls sideways at 1024");
+            browser.Resize(1280, 800);
+        }
+
+        found.AddRange(browser.Errors());
+        found.ShouldBeEmpty(string.Join('\n', found));
+    }
+
+    [Fact]
+    public async Task The_dialogs_too()
+    {
+        await using var narbit = await RunningNarbit.StartAsync();
+        using var browser = new Browser(narbit.Address);
+        browser.Open("/systems");
+        browser.Click("Add a system");
+        browser.See("kept encrypted, never shown again");
+        browser.Axe().ShouldBeEmpty();
+        browser.Fill("Short name", "second");
+        browser.Fill("Address", "http://169.254.169.254/");
+        browser.Click("Test", ".mantine-Modal-content");
+        browser.See("an address that Narbit does not connect to");
+        browser.Open("/");
+        browser.See("Needs a decision");
+        browser.Press("?");
+        browser.See("Keys of this page");
+        browser.Axe().ShouldBeEmpty();
+    }
+}

@@ -1,0 +1,145 @@
+using System.Text.Json.Nodes;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Interactions;
+
+namespace Narbit.Web.Tests;
+
+/// <summary>A person at a screen of 1280 × 800, in headless Chromium.</summary>
+public sealed class Browser : IDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(25);
+    private readonly DirectoryInfo _profile = Directory.CreateTempSubdirectory("narbit-browser");
+    private readonly ChromeDriver _driver;
+    private readonly Uri _address;
+
+    public Browser(Uri address, bool dark = false)
+    {
+        _address = address;
+        var options = new ChromeOptions { BinaryLocation = Installed("chromium") };
+        options.AddArguments(
+            "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+            "--disable-dev-shm-usage", "--hide-scrollbars", "--window-size=1280,800", $"--user-data-dir={_profile.FullName}");
+        if (dark) options.AddArgument("--blink-settings=preferredColorScheme=0");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.All);
+        var service = ChromeDriverService.CreateDefaultService(Path.GetDirectoryName(Installed("chromedriver")), "chromedriver");
+        service.SuppressInitialDiagnosticInformation = true;
+        _driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(60));
+        _driver.Manage().Window.Size = new System.Drawing.Size(1280, 800);
+    }
+
+    public string Address => new Uri(_driver.Url).PathAndQuery;
+
+    public void Open(string path)
+    {
+        _driver.Navigate().GoToUrl(Uri.TryCreate(path, UriKind.Absolute, out var whole) && whole.Scheme == "http" ? whole : new Uri(_address, path));
+        Until(() => _driver.FindElements(By.CssSelector("h1, main, body")).Count > 0, $"{path} to open");
+    }
+
+    public void Reload() => _driver.Navigate().Refresh();
+
+    /// <summary>Everything a person can read.</summary>
+    public string Text(string selector = "body") => Try(() => string.Join('\n', _driver.FindElements(By.CssSelector(selector)).Select(e => e.Text))) ?? "";
+
+    public int Count(string selector) => _driver.FindElements(By.CssSelector(selector)).Count;
+
+    public void See(string text, string selector = "body") => Until(() => Text(selector).Contains(text, StringComparison.Ordinal), $"“{text}” in {selector}; there is:\n{Text(selector)}");
+
+    public void SeeNot(string text, string selector = "body") => Until(() => !Text(selector).Contains(text, StringComparison.Ordinal), $"“{text}” to go from {selector}");
+
+    /// <summary>Clicks the button, link, tab or label with this text.</summary>
+    public void Click(string text, string within = "body")
+    {
+        var words = text.Replace("'", "’", StringComparison.Ordinal);
+        Act(() => Element(within).FindElements(By.XPath($".//*[self::button or self::a or self::label or @role='button'][normalize-space(.)='{words}' or starts-with(normalize-space(.), '{words} ') or @aria-label='{words}']"))
+            .FirstOrDefault(e => e is { Displayed: true, Enabled: true }), e => e.Click(), $"something called “{text}” to click in {within}; there is:\n{Text(within)}");
+    }
+
+    public void ClickOn(string selector) => Act(() => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed), e => e.Click(), $"{selector} to click");
+
+    /// <summary>Types into the field with this label, in place of what is there.</summary>
+    public void Fill(string label, string text) => Act(() => Field(label), e =>
+    {
+        e.Click();
+        e.SendKeys(Keys.Control + "a");
+        e.SendKeys(text.Length == 0 ? Keys.Delete : text);
+    }, $"a field called “{label}”");
+
+    public void Press(string keys) => new Actions(_driver).SendKeys(keys).Perform();
+
+    public void Chord(string modifier, string key) => new Actions(_driver).KeyDown(modifier).SendKeys(key).KeyUp(modifier).Perform();
+
+    public string Value(string label) => Field(label)?.GetAttribute("value") ?? "";
+
+    public void Until(Func<bool> condition, string what)
+    {
+        var deadline = DateTime.UtcNow + Patience;
+        while (!(Try(() => (bool?)condition()) ?? false))
+        {
+            if (DateTime.UtcNow > deadline) throw new TimeoutException($"Waited for {what}");
+            Thread.Sleep(30);
+        }
+    }
+
+    public void Shot(string file) => _driver.GetScreenshot().SaveAsFile(file);
+
+    /// <summary>What axe-core finds against WCAG 2.2 AA on the page as it is.</summary>
+    public IReadOnlyList<string> Axe()
+    {
+        var axe = File.ReadAllText(Path.Combine(RunningNarbit.Root, "web", "node_modules", "axe-core", "axe.min.js"));
+        _driver.ExecuteScript(axe);
+        _driver.Manage().Timeouts().AsynchronousJavaScript = TimeSpan.FromSeconds(30);
+        var result = (string?)_driver.ExecuteAsyncScript(
+            """
+            const done = arguments[0];
+            axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] })
+              .then(r => done(JSON.stringify(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).join(' | ')))))
+              .catch(e => done(JSON.stringify(['axe failed: ' + e])));
+            """);
+        return [.. JsonNode.Parse(result ?? "[]")!.AsArray().Select(v => v!.GetValue<string>())];
+    }
+
+    /// <summary>Whether the page itself scrolls sideways.</summary>
+    public bool ScrollsSideways() => _driver.ExecuteScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth || document.querySelector('main').scrollWidth > document.querySelector('main').clientWidth") is true;
+
+    public void Resize(int width, int height) => _driver.Manage().Window.Size = new System.Drawing.Size(width, height);
+
+    /// <summary>Errors in the browser's console, but for refusals the test asked for.</summary>
+    public IReadOnlyList<string> Errors() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe && !l.Message.Contains("the server responded with a status of 4", StringComparison.Ordinal)).Select(l => l.Message)];
+
+    public object? Script(string script) => _driver.ExecuteScript(script);
+
+    public void Dispose()
+    {
+        _driver.Quit();
+        _driver.Dispose();
+        try { _profile.Delete(recursive: true); }
+        catch (IOException) { /* Chromium may still be letting go of its profile. */ }
+    }
+
+    private IWebElement Element(string selector) => _driver.FindElement(By.CssSelector(selector));
+
+    private IWebElement? Field(string label)
+    {
+        var labelled = _driver.FindElements(By.XPath($"//input[@aria-label='{label}'] | //textarea[@aria-label='{label}']"));
+        if (labelled.FirstOrDefault(e => e.Displayed) is { } direct) return direct;
+        var named = _driver.FindElements(By.XPath($"//label[normalize-space(.)='{label}' or starts-with(normalize-space(.), '{label}')]")).FirstOrDefault(e => e.Displayed);
+        return named?.GetAttribute("for") is { Length: > 0 } id ? _driver.FindElement(By.Id(id)) : named?.FindElement(By.CssSelector("input"));
+    }
+
+    private void Act(Func<IWebElement?> find, Action<IWebElement> act, string what) => Until(() =>
+    {
+        if (find() is not { } element) return false;
+        act(element);
+        return true;
+    }, what);
+
+    // An element may go stale between finding and using it while the page is being drawn; that is no answer yet.
+    private static T? Try<T>(Func<T?> look)
+    {
+        try { return look(); }
+        catch (Exception error) when (error is StaleElementReferenceException or NoSuchElementException or ElementClickInterceptedException or ElementNotInteractableException) { return default; }
+    }
+
+    private static string Installed(string program) => new[] { $"/usr/bin/{program}", $"/usr/local/bin/{program}" }.FirstOrDefault(File.Exists) ?? throw new InvalidOperationException($"{program} is missing. ./narbit test installs Debian's chromium and chromium-driver where it may.");
+}
