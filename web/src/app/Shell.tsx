@@ -1,4 +1,4 @@
-import { ActionIcon, Kbd, Modal, Tooltip, useComputedColorScheme, useMantineColorScheme } from '@mantine/core'
+import { ActionIcon, Kbd, Tooltip, useComputedColorScheme, useMantineColorScheme } from '@mantine/core'
 import { useDisclosure, useHotkeys } from '@mantine/hooks'
 import { openSpotlight } from '@mantine/spotlight'
 import { IconMoon, IconSun } from '@tabler/icons-react'
@@ -6,6 +6,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router'
 import { useEffect, useRef } from 'react'
 import { api, take } from '../shared/api'
+import { Dialog } from '../shared/Dialog'
 import { count, setZone } from '../shared/format'
 import { DayRibbon } from './DayRibbon'
 import { Palette } from './Palette'
@@ -99,7 +100,7 @@ export function Shell() {
         <Outlet />
       </main>
       <Palette />
-      <Modal opened={help} onClose={helping.close} title="Keys of this page">
+      <Dialog opened={help} close={helping.close} title="Keys of this page">
         <dl className="field-grid" style={{ margin: 0 }}>
           {keys.map(([key, what]) => (
             <div key={key} style={{ display: 'contents' }}>
@@ -110,7 +111,7 @@ export function Shell() {
             </div>
           ))}
         </dl>
-      </Modal>
+      </Dialog>
     </div>
   )
 }

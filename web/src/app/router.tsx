@@ -12,7 +12,6 @@ import { RunsPage } from '../features/runs/RunsPage'
 import { SystemPage } from '../features/systems/SystemPage'
 import { SystemsPage } from '../features/systems/SystemsPage'
 import { TodayPage } from '../features/today/TodayPage'
-import { Empty } from '../shared/states'
 import { Shell } from './Shell'
 
 /** What a list shows is in the address, so that a link to it can be sent to a colleague. */
@@ -33,7 +32,10 @@ const listState = (from: Record<string, unknown>): ListState =>
 const root = createRootRoute({
   component: Shell,
   notFoundComponent: () => (
-    <Empty title="There is nothing at this address">The link may be old. The rail on the left leads everywhere.</Empty>
+    <div className="page">
+      <h1 style={{ fontSize: 22, margin: 0 }}>There is nothing at this address</h1>
+      <span className="dim">The link may be old. The rail on the left leads everywhere.</span>
+    </div>
   ),
 })
 const page = <P extends string>(path: P, component: () => React.ReactNode) =>

@@ -1,3 +1,4 @@
+import { VisuallyHidden } from '@mantine/core'
 import { useQueries } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type KeyboardEvent, type ReactNode, useRef } from 'react'
@@ -11,6 +12,8 @@ export type Column<T> = {
   head: string
   width: string
   numeric?: boolean
+  /** The head is for screen readers only; the cells speak for themselves. */
+  hidden?: boolean
   /** The sort word to ask for; a minus in front turns it round. */
   sort?: string
   cell: (row: T) => ReactNode
@@ -92,13 +95,15 @@ export function LongTable<T>(props: {
             key={c.key}
             role="columnheader"
             className={c.numeric ? 'num' : undefined}
-            aria-sort={props.sort === c.sort ? 'ascending' : props.sort === `-${c.sort}` ? 'descending' : undefined}
+            aria-sort={!c.sort ? undefined : props.sort === c.sort ? 'ascending' : props.sort === `-${c.sort}` ? 'descending' : undefined}
           >
             {c.sort && props.setSort ? (
               <button type="button" onClick={() => props.setSort?.(props.sort === `-${c.sort}` ? (c.sort as string) : `-${c.sort}`)}>
                 {c.head}
                 {props.sort === c.sort ? ' ↑' : props.sort === `-${c.sort}` ? ' ↓' : ''}
               </button>
+            ) : c.hidden ? (
+              <VisuallyHidden>{c.head}</VisuallyHidden>
             ) : (
               c.head
             )}

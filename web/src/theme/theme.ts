@@ -37,7 +37,19 @@ export const theme: MantineThemeOverride = createTheme({
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
   headings: { fontFamily: "'Atkinson Hyperlegible Next Variable', sans-serif" },
   components: {
-    Button: { defaultProps: { size: 'sm', variant: 'default' } },
+    Button: {
+      defaultProps: { size: 'sm', variant: 'default' },
+      vars: (_theme: unknown, props: { variant?: string }) => ({
+        root:
+          props.variant === 'filled'
+            ? {
+                '--button-bg': 'var(--clay)',
+                '--button-color': 'var(--on-clay)',
+                '--button-hover': 'color-mix(in srgb, var(--clay) 88%, var(--ink))',
+              }
+            : {},
+      }),
+    },
     TextInput: { defaultProps: { size: 'sm' } },
     Select: { defaultProps: { size: 'sm' } },
     MultiSelect: { defaultProps: { size: 'sm' } },
@@ -52,7 +64,6 @@ export const theme: MantineThemeOverride = createTheme({
     },
     Checkbox: { defaultProps: { size: 'xs' } },
     Switch: { defaultProps: { size: 'sm' } },
-    Modal: { defaultProps: { centered: true, shadow: undefined } },
     Tooltip: { defaultProps: { withArrow: false } },
   },
 })

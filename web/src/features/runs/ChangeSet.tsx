@@ -54,7 +54,8 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
       ? [
           {
             key: 'choose',
-            head: '',
+            head: 'Choose',
+            hidden: true,
             width: '22px',
             cell: (w: WriteRow) =>
               w.state === 'planned' || w.state === 'held' ? (
@@ -100,7 +101,8 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
     },
     {
       key: 'state',
-      head: '',
+      head: 'State',
+      hidden: true,
       width: '92px',
       cell: (w) => {
         const [word, tone] = states[w.state]

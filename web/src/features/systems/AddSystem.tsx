@@ -1,7 +1,8 @@
-import { Button, JsonInput, Modal, PasswordInput, Switch, TextInput } from '@mantine/core'
+import { Button, JsonInput, PasswordInput, Switch, TextInput } from '@mantine/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, take } from '../../shared/api'
+import { Dialog } from '../../shared/Dialog'
 import { Failed } from '../../shared/states'
 
 const starter = JSON.stringify(
@@ -54,7 +55,7 @@ export function AddSystem({ close }: { close: () => void }) {
     },
   })
   return (
-    <Modal opened onClose={close} title="Add a system" size="lg">
+    <Dialog opened close={close} title="Add a system" wide>
       <div className="stack">
         <TextInput
           label="Short name"
@@ -108,6 +109,6 @@ export function AddSystem({ close }: { close: () => void }) {
           </Button>
         </div>
       </div>
-    </Modal>
+    </Dialog>
   )
 }

@@ -1,4 +1,4 @@
-import { Button, JsonInput, PasswordInput, Switch, TextInput } from '@mantine/core'
+import { Button, CopyButton, JsonInput, PasswordInput, Switch, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
@@ -169,7 +169,8 @@ function columnsOf(kind: Kind, described: KindFields | undefined) {
       })),
     {
       key: 'trouble',
-      head: '',
+      head: 'Trouble',
+      hidden: true,
       width: '110px',
       cell: (r: RecordRow) => (r.problems.length > 0 ? <span className="tag clay">not as described</span> : null),
     },
@@ -216,6 +217,16 @@ function RecordSheet(props: { system: System; kind: Kind; recordKey: string | un
               </div>
             ))}
             <div className="line small dim">in this form since {when(r.changedAt)}</div>
+            <div className="line row small" style={{ display: 'flex' }}>
+              <span className="grow dim">What the system sent</span>
+              <CopyButton value={raw}>
+                {({ copied, copy }) => (
+                  <button type="button" className="act" onClick={copy}>
+                    {copied ? 'Copied' : 'Copy'}
+                  </button>
+                )}
+              </CopyButton>
+            </div>
             <pre className="raw">{JSON.stringify(JSON.parse(raw), null, 2)}</pre>
           </>
         )}

@@ -1,0 +1,71 @@
+# Everything that checks the project, from a clean clone; ends with "N passed, N failed".
+passed=0 failed=0
+log=$(mktemp -d)
+trap 'rm -rf "$log"' EXIT
+
+# One check: counts it, and shows what it said only where it failed.
+check() {
+  local name=$1 started=$SECONDS
+  shift
+  if "$@" >"$log/out" 2>&1; then
+    passed=$((passed + 1))
+    echo "ok    $name ($((SECONDS - started)) s)"
+  else
+    failed=$((failed + 1))
+    echo "FAIL  $name"
+    tail -60 "$log/out"
+  fi
+}
+finish() {
+  echo "$passed passed, $failed failed"
+  [ "$failed" -eq 0 ]
+  exit
+}
+
+install_browser() {
+  command -v chromium >/dev/null && command -v chromedriver >/dev/null && return 0
+  if [ "$(id -u)" -eq 0 ] && command -v apt-get >/dev/null; then
+    DEBIAN_FRONTEND=noninteractive apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium chromium-driver
+  else
+    echo "The browser tests need Debian's chromium and chromium-driver. Install them with: sudo apt-get install chromium chromium-driver"
+    return 1
+  fi
+}
+
+# Runs a test program and adds its own counts.
+tests() {
+  local name=$1 started=$SECONDS summary
+  "tests/Narbit.$name.Tests/bin/$config/net10.0/Narbit.$name.Tests" >"$log/tests" 2>&1 </dev/null || true
+  summary=$(grep -o 'Total: [0-9]*, Errors: [0-9]*, Failed: [0-9]*, Skipped: [0-9]*' "$log/tests" | tail -1)
+  if [ -z "$summary" ]; then
+    failed=$((failed + 1))
+    echo "FAIL  $name tests did not run to their end"
+    tail -60 "$log/tests"
+    return
+  fi
+  local total errors bad skipped
+  read -r total errors bad skipped <<<"$(sed 's/[^0-9 ]//g' <<<"$summary" | tr -s ' ')"
+  passed=$((passed + total - bad - skipped))
+  failed=$((failed + bad + errors))
+  [ "$total" -gt 0 ] || failed=$((failed + 1))
+  if [ $((bad + errors)) -eq 0 ]; then
+    echo "ok    $name tests: $total ($((SECONDS - started)) s)"
+  else
+    echo "FAIL  $name tests: $((bad + errors)) of $total"
+    grep -vE '^\s*at ' "$log/tests" | grep -A25 'FAIL\]' | cut -c1-500 | head -200
+  fi
+}
+
+check "front-end packages" npm --prefix web ci --no-audit --no-fund
+check "packages as locked" dotnet restore Narbit.slnx --locked-mode
+check "build, analyzers, formatting of C#" dotnet build Narbit.slnx -c $config --no-restore -v quiet
+[ "$failed" -eq 0 ] || finish
+check "types from OpenAPI" npm --prefix web run types
+check "formatting and lint of TypeScript" npm --prefix web run check
+check "types and build of the front end" npm --prefix web run build
+check "browser" install_browser
+check "no line of a shell script is wrong" bash -n narbit tests/run.sh tests/shots.sh bench/run.sh
+tests Core
+tests Engine
+tests Web
+finish
