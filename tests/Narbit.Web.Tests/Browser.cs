@@ -25,7 +25,7 @@ public sealed class Browser : IDisposable
         var service = ChromeDriverService.CreateDefaultService(Path.GetDirectoryName(Installed("chromedriver")), "chromedriver");
         service.SuppressInitialDiagnosticInformation = true;
         _driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(60));
-        _driver.Manage().Window.Size = new System.Drawing.Size(1280, 800);
+        Resize(1280, 800);
     }
 
     public string Address => new Uri(_driver.Url).PathAndQuery;
@@ -104,7 +104,13 @@ public sealed class Browser : IDisposable
     /// <summary>Whether the page itself scrolls sideways.</summary>
     public bool ScrollsSideways() => _driver.ExecuteScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth || document.querySelector('main').scrollWidth > document.querySelector('main').clientWidth") is true;
 
-    public void Resize(int width, int height) => _driver.Manage().Window.Size = new System.Drawing.Size(width, height);
+    /// <summary>Sets the size of the page itself; the window is larger by its frame.</summary>
+    public void Resize(int width, int height)
+    {
+        int Inner(string side) => Convert.ToInt32(_driver.ExecuteScript($"return window.inner{side}"), System.Globalization.CultureInfo.InvariantCulture);
+        _driver.Manage().Window.Size = new System.Drawing.Size(width, height);
+        _driver.Manage().Window.Size = new System.Drawing.Size(width + width - Inner("Width"), height + height - Inner("Height"));
+    }
 
     /// <summary>Errors in the browser's console, but for refusals the test asked for.</summary>
     public IReadOnlyList<string> Errors() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe && !l.Message.Contains("the server responded with a status of 4", StringComparison.Ordinal)).Select(l => l.Message)];

@@ -19,10 +19,9 @@ public sealed class Shots
         // A day with some runs in it, one of which waits for a person.
         await narbit.EndedAsync(await narbit.StartRunAsync("stock-web-shop", preview: false));
         (await narbit.SendAsync(HttpMethod.Put, "/api/lanes/stock-web-shop/timetable", new { everyMinutes = 30, paused = false })).EnsureSuccessStatusCode();
+        Take("/", "Needs a decision", "today");
         await narbit.SaveMarkupAsync();
         await narbit.EndedAsync(await narbit.StartRunAsync("prices-web-shop", preview: true));
-
-        Take("/", "Needs a decision", "today");
         Take("/systems", "as “Lanternmoor Web Shop”", "systems");
         Take("/systems/back-office?row=10002", "weightGrams", "system");
         Take("/lanes/prices-web-shop/pairs?show=unpairedThere", "twice", "pairs", b => b.ClickOn(".table-row"), "Why ");

@@ -58,8 +58,8 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
         )}
       </div>
 
-      <span style={{ alignSelf: 'start', paddingTop: 6 }}>Markup by band</span>
-      <div className="stack">
+      <span style={{ gridColumn: '1 / -1' }}>Markup by band</span>
+      <div className="stack" style={{ gridColumn: '1 / -1' }}>
         {bands.length > 0 && (
           <div className="bandset small">
             <span className="dim">from</span>
@@ -150,7 +150,7 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
           <TagsInput
             aria-label="Endings"
             placeholder={ending.endings?.length ? '' : '0.99'}
-            w={170}
+            w={220}
             value={(ending.endings ?? []).map(String)}
             error={faultAt('ending.endings')}
             onChange={(v) =>

@@ -5,7 +5,7 @@ import { useState } from 'react'
 import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
-import { count, when } from '../../shared/format'
+import { count, value, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
@@ -98,16 +98,16 @@ function Records({ system }: { system: System }) {
           choose={(k) => void navigate({ search: { kind: k } })}
           chips={system.reads.map((r) => ({ key: r.kind, text: r.label, count: r.records, always: true }))}
         />
-        <Chips
-          label="Filter"
-          slim
-          chosen={troubled ? 'troubled' : 'all'}
-          choose={(k) => void navigate({ search: (s: ListState) => ({ ...s, show: k === 'all' ? undefined : k, row: undefined }) })}
-          chips={[
-            { key: 'all', text: 'All', count: summary?.records ?? 0 },
-            { key: 'troubled', text: 'Not as described', count: summary?.troubled ?? 0 },
-          ]}
-        />
+        {(summary?.troubled ?? 0) > 0 && (
+          <button
+            type="button"
+            className="chip slim"
+            aria-pressed={troubled}
+            onClick={() => void navigate({ search: (s: ListState) => ({ ...s, show: troubled ? undefined : 'troubled', row: undefined }) })}
+          >
+            Not as described {count(summary?.troubled ?? 0)}
+          </button>
+        )}
         <span className="grow" />
         <Search
           label="SKU, name or key"
@@ -147,6 +147,9 @@ function Records({ system }: { system: System }) {
   )
 }
 
+const shown = (field: Schemas['FieldDescription'], text: string | undefined) =>
+  text !== undefined && field.type === 'money' ? value(text, 'price') : text
+
 function columnsOf(kind: Kind, described: KindFields | undefined) {
   const of = (role: string) => described?.fields.find((f) => f.role === role)
   const leading = kind === 'item' ? [of('price'), of('onHand')] : [of('location'), of('onHand'), of('allocated')]
@@ -163,16 +166,21 @@ function columnsOf(kind: Kind, described: KindFields | undefined) {
       .map((f) => ({
         key: f.name,
         head: f.unit ? `${f.label}, ${f.unit}` : f.label,
-        width: kind === 'item' ? '150px' : 'minmax(0, 1fr)',
+        width: kind === 'item' ? '124px' : 'minmax(0, 1fr)',
         numeric: f.type !== 'code' && f.type !== 'text',
-        cell: (r: RecordRow) => r.values[f.name] ?? '–',
+        cell: (r: RecordRow) => shown(f, r.values[f.name]) ?? '–',
       })),
     {
       key: 'trouble',
       head: 'Trouble',
       hidden: true,
-      width: '110px',
-      cell: (r: RecordRow) => (r.problems.length > 0 ? <span className="tag clay">not as described</span> : null),
+      width: '26px',
+      cell: (r: RecordRow) =>
+        r.problems.length > 0 ? (
+          <span className="tag clay" role="img" aria-label="not as described" title={r.problems.map((p) => p.message).join('; ')}>
+            !
+          </span>
+        ) : null,
     },
   ]
 }
@@ -212,7 +220,7 @@ function RecordSheet(props: { system: System; kind: Kind; recordKey: string | un
               <div key={f.name} className="line small" style={{ gridTemplateColumns: '110px minmax(0, 1fr)' }}>
                 <span className="dim">{f.label}</span>
                 <span style={{ overflowWrap: 'anywhere' }}>
-                  {r.values[f.name] ?? <span className="dim">none</span>} {r.values[f.name] ? f.unit : ''}
+                  {shown(f, r.values[f.name]) ?? <span className="dim">none</span>} {r.values[f.name] ? f.unit : ''}
                 </span>
               </div>
             ))}
