@@ -1,5 +1,4 @@
 using System.Buffers;
-using System.IO.Pipelines;
 using System.Text.Json;
 using Narbit.Core;
 using Narbit.Core.Pricing;
@@ -13,23 +12,29 @@ public static class CaseFile
     private const int LongestLine = 16 * 1024 * 1024;
 
     /// <summary>Turns one line into a result; throws <see cref="JsonException"/>, <see cref="ArgumentException"/> or <see cref="OverflowException"/> with the reason where it cannot.</summary>
-    public delegate void Compute(ReadOnlySpan<byte> line, Utf8JsonWriter result);
+    public delegate void Compute(ReadOnlySpan<byte> line, ArrayBufferWriter<byte> results);
 
     /// <summary>A line with a price rule and an item.</summary>
-    public static void Price(ReadOnlySpan<byte> line, Utf8JsonWriter result)
+    public static void Price(ReadOnlySpan<byte> line, ArrayBufferWriter<byte> results)
     {
         var (rule, item, _) = JsonSerializer.Deserialize<PriceCase>(line, RuleJson.Options) ?? throw new ArgumentException("the line is empty");
         if (rule is null || item is null) throw new ArgumentException(rule is null ? "“rule” is missing" : "“item” is missing");
         if (item.Decimals is < 0 or > 6) throw new ArgumentException("item.decimals must be from 0 to 6");
-        JsonSerializer.Serialize(result, rule.Price(item), RuleJson.Options);
+        results.Write(JsonSerializer.SerializeToUtf8Bytes(rule.Price(item), RuleJson.Options));
     }
 
     /// <summary>A line with a stock rule and an item.</summary>
-    public static void Stock(ReadOnlySpan<byte> line, Utf8JsonWriter result)
+    public static void Stock(ReadOnlySpan<byte> line, ArrayBufferWriter<byte> results)
     {
+        if (StockLine.TryRead(line, out var ordinary, out var stocked))
+        {
+            StockLine.Write(ordinary.Quantity(stocked), results);
+            return;
+        }
+
         var (rule, item, _) = JsonSerializer.Deserialize<StockCase>(line, RuleJson.Options) ?? throw new ArgumentException("the line is empty");
         if (rule is null || item is null) throw new ArgumentException(rule is null ? "“rule” is missing" : "“item” is missing");
-        JsonSerializer.Serialize(result, rule.Quantity(item), RuleJson.Options);
+        StockLine.Write(rule.Quantity(item), results);
     }
 
     /// <summary>Runs a command line: 0 when every line went well, 1 when one did not or a file cannot be used, 2 on wrong usage.</summary>
@@ -64,50 +69,42 @@ public static class CaseFile
     /// <summary>Computes every line of a stream and returns how many could not be computed.</summary>
     public static async Task<int> RunAsync(Stream source, Stream target, Compute compute)
     {
-        var reader = PipeReader.Create(source, new StreamPipeReaderOptions(bufferSize: 1 << 16));
-        var results = new ArrayBufferWriter<byte>(1 << 16);
-        using var json = new Utf8JsonWriter(results, new JsonWriterOptions { SkipValidation = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping });
-        var (number, bad) = (0, 0);
+        var results = new ArrayBufferWriter<byte>(1 << 18);
+        var buffer = new byte[1 << 17];
+        var (filled, number, bad) = (0, 0, 0);
         while (true)
         {
-            var read = await reader.ReadAsync();
-            var buffer = read.Buffer;
-            while (TakeLine(ref buffer, read.IsCompleted, out var line))
+            if (filled == buffer.Length)
             {
-                if (!Line(line, ++number, compute, results, json)) bad++;
+                if (filled >= LongestLine) throw new IOException($"line {number + 1} is longer than {LongestLine / 1024 / 1024} MiB; is this a file of JSON lines?");
+                Array.Resize(ref buffer, buffer.Length * 2);
             }
 
-            if (buffer.Length > LongestLine) throw new IOException($"line {number + 1} is longer than {LongestLine:N0} bytes; is this a file of JSON lines?");
+            var read = await source.ReadAsync(buffer.AsMemory(filled));
+            filled += read;
+            var done = 0;
+            for (int length; (length = buffer.AsSpan(done, filled - done).IndexOf((byte)'\n')) >= 0; done += length + 1)
+                if (!Line(buffer.AsSpan(done, length), ++number, compute, results)) bad++;
+            if (read == 0 && done < filled)
+            {
+                if (!Line(buffer.AsSpan(done, filled - done), ++number, compute, results)) bad++;
+                done = filled;
+            }
+
+            buffer.AsSpan(done, filled - done).CopyTo(buffer);
+            filled -= done;
             await target.WriteAsync(results.WrittenMemory);
             results.ResetWrittenCount();
-            reader.AdvanceTo(buffer.Start, buffer.End);
-            if (read.IsCompleted) return bad;
+            if (read == 0) return bad;
         }
     }
 
-    private static bool TakeLine(ref ReadOnlySequence<byte> buffer, bool atEnd, out ReadOnlySequence<byte> line)
+    private static bool Line(ReadOnlySpan<byte> line, int number, Compute compute, ArrayBufferWriter<byte> results)
     {
-        if (buffer.PositionOf((byte)'\n') is { } end)
-        {
-            line = buffer.Slice(0, end);
-            buffer = buffer.Slice(buffer.GetPosition(1, end));
-            return true;
-        }
-
-        line = buffer;
-        if (!atEnd || buffer.IsEmpty) return false;
-        buffer = buffer.Slice(buffer.End);
-        return true;
-    }
-
-    private static bool Line(ReadOnlySequence<byte> line, int number, Compute compute, ArrayBufferWriter<byte> results, Utf8JsonWriter json)
-    {
-        var start = results.WrittenCount;
-        json.Reset();
         string? fault = null;
         try
         {
-            compute(line.IsSingleSegment ? line.FirstSpan : line.ToArray(), json);
+            compute(line, results);
         }
         catch (JsonException error)
         {
@@ -118,17 +115,9 @@ public static class CaseFile
             fault = error.Message;
         }
 
-        if (fault is not null)
-        {
-            // A result that broke off half-way was not flushed yet, so nothing of it is in the file.
-            json.Reset();
-            json.WriteStartObject();
-            json.WriteString("error", $"line {number}: {fault}");
-            json.WriteEndObject();
-        }
-
-        json.Flush();
+        // Nothing of a result is written before all of it is computed.
+        if (fault is not null) results.Write(JsonSerializer.SerializeToUtf8Bytes(new { error = $"line {number}: {fault}" }, RuleJson.Options));
         results.Write("\n"u8);
-        return fault is null && results.WrittenCount > start;
+        return fault is null;
     }
 }

@@ -12,9 +12,13 @@ public readonly record struct TraceStep(string Step, string? Before, string? Aft
 /// <summary>How the rules write numbers: invariant, without an exponent or trailing zeros.</summary>
 public static class Numbers
 {
+    // Stock is mostly small whole numbers, and every step of every trace names two.
+    private static readonly string[] Small = [.. Enumerable.Range(0, 4096).Select(n => n.ToString(CultureInfo.InvariantCulture))];
+
     /// <summary>The shortest exact form of a decimal: 1.50 becomes <c>1.5</c>, 2.00 becomes <c>2</c>.</summary>
     public static string Plain(decimal value)
     {
+        if (value >= 0 && value < Small.Length && value.Scale == 0) return Small[(int)value];
         var text = value.ToString(CultureInfo.InvariantCulture);
         if (!text.Contains('.', StringComparison.Ordinal)) return text;
         text = text.TrimEnd('0').TrimEnd('.');

@@ -34,9 +34,10 @@ public static class StockCalculation
     public static decimal Count(this StockRule rule, IReadOnlyList<StockLevel> levels)
     {
         var sum = 0m;
-        foreach (var level in levels)
+        for (var i = 0; i < levels.Count; i++)
         {
-            if (rule.Locations.Count > 0 && !rule.Locations.Contains(level.Location, StringComparer.Ordinal)) continue;
+            var level = levels[i];
+            if (rule.Locations.Count > 0 && !Names(rule.Locations, level.Location)) continue;
             sum += level.OnHand;
             if (rule.Basis == StockBasis.Available) sum -= level.Allocated;
             if (rule.IncludeIncoming) sum += level.Incoming;
@@ -45,11 +46,28 @@ public static class StockCalculation
         return sum;
     }
 
+    private static bool Names(IReadOnlyList<string> locations, string location)
+    {
+        for (var i = 0; i < locations.Count; i++)
+            if (string.Equals(locations[i], location, StringComparison.Ordinal)) return true;
+        return false;
+    }
+
     private static decimal Basis(StockRule rule, StockItem item, List<TraceStep> trace)
     {
-        var what = rule.Basis == StockBasis.OnHand ? "on hand" : "on hand less allocated";
-        if (rule.IncludeIncoming) what += " plus incoming";
-        what += rule.Locations.Count == 0 ? ", all locations" : $", {string.Join(" + ", rule.Locations)}";
+        var counted = (rule.Basis, rule.IncludeIncoming) switch
+        {
+            (StockBasis.OnHand, false) => "on hand",
+            (StockBasis.OnHand, true) => "on hand plus incoming",
+            (_, false) => "on hand less allocated",
+            _ => "on hand less allocated plus incoming",
+        };
+        var what = rule.Locations.Count switch
+        {
+            0 => string.Concat(counted, ", all locations"),
+            1 => string.Concat(counted, ", ", rule.Locations[0]),
+            _ => $"{counted}, {string.Join(" + ", rule.Locations)}",
+        };
         if (item.Kit.Count == 0)
         {
             var sum = rule.Count(item.Levels);
@@ -125,8 +143,8 @@ public static class StockCalculation
 
     private static StockBand? Find(IReadOnlyList<StockBand> bands, decimal q)
     {
-        foreach (var band in bands)
-            if (band.Holds(q)) return band;
+        for (var i = 0; i < bands.Count; i++)
+            if (bands[i].Holds(q)) return bands[i];
         return null;
     }
 
