@@ -40,7 +40,7 @@ public sealed class Database : IDbContextFactory<NarbitContext>
         var connection = new SqliteConnection(ConnectionString(Path));
         await connection.OpenAsync(cancel);
         await using var pragma = connection.CreateCommand();
-        pragma.CommandText = (bulk ? "PRAGMA synchronous = NORMAL; PRAGMA temp_store = MEMORY;" : "PRAGMA synchronous = FULL;") + Bounded;
+        pragma.CommandText = (bulk ? "PRAGMA synchronous = NORMAL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -65536; PRAGMA wal_autocheckpoint = 8000;" : "PRAGMA synchronous = FULL;") + Bounded;
         await pragma.ExecuteNonQueryAsync(cancel);
         return connection;
     }

@@ -36,12 +36,20 @@ public sealed class RunningNarbit : IAsyncDisposable
     public static async Task<RunningNarbit> StartAsync(int items = 240, bool swift = true)
     {
         var narbit = new RunningNarbit(await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000)));
-        await narbit.BeginAsync();
-        // The demo looks at both sides once when it is set up.
-        await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray().All(r => r!["state"]!.GetValue<string>() != "working"));
-        foreach (var run in (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray()) run!["state"]!.GetValue<string>().ShouldBe("ready", run["message"]?.GetValue<string>());
-        if (swift) await narbit.QuickenAsync();
-        return narbit;
+        try
+        {
+            await narbit.BeginAsync();
+            // The demo looks at both sides once when it is set up.
+            await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray().All(r => r!["state"]!.GetValue<string>() != "working"));
+            foreach (var run in (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray()) run!["state"]!.GetValue<string>().ShouldBe("ready", run["message"]?.GetValue<string>());
+            if (swift) await narbit.QuickenAsync();
+            return narbit;
+        }
+        catch
+        {
+            await narbit.DisposeAsync();
+            throw;
+        }
     }
 
     /// <summary>Starts the process and waits until it answers.</summary>

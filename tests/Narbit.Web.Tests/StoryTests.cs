@@ -79,6 +79,8 @@ public sealed class StoryTests
         var left = narbit.Sandbox.Shop.Search("GLZ-CEL-250", 1)[0].Variants.First(v => v.Sku == "GLZ-CEL-250");
         var leftPrice = left.PriceCents;
         browser.Click("Send");
+        browser.See("Send to Lanternmoor Web Shop?");
+        browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
 
         // The run, live, to its end.
         browser.Until(() => browser.Address.StartsWith("/runs/", StringComparison.Ordinal), "the run's page");

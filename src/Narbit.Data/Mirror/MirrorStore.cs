@@ -13,7 +13,7 @@ public readonly record struct MirrorRow(string Key, string? Parent, string? Sku,
 /// <summary>Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.</summary>
 public sealed class MirrorStore(Database database)
 {
-    /// <summary>Stores a page and how far the read has come, in one transaction. Records that are as they were cost no write.</summary>
+    /// <summary>Stores one or several pages and how far the read has come, in one transaction. Records that are as they were cost no write.</summary>
     /// <returns>How many records were new or different.</returns>
     public static async Task<int> StorePageAsync(SqliteConnection connection, MirrorRead read, IReadOnlyList<MirrorEntry> page, bool mirrorWasEmpty, DateTimeOffset now, CancellationToken cancel)
     {

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Threading.Channels;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Core;
@@ -19,6 +20,8 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
     // Clocks of two systems differ, and a change may be stamped before it becomes visible; reading a little again costs no write.
     private static readonly TimeSpan Overlap = TimeSpan.FromMinutes(3);
     private static readonly TimeSpan GoesOnWithin = TimeSpan.FromMinutes(30);
+    private const int PagesAhead = 6;
+    private const int MostInTransaction = 5000;
     private readonly ConcurrentDictionary<(string, RecordKind), SemaphoreSlim> _gates = new();
 
     /// <summary>Reads every kind that a system offers.</summary>
@@ -70,25 +73,35 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         await using (var db = database.CreateDbContext()) empty = !await db.Records.AnyAsync(r => r.SystemId == system.Id && r.Kind == kind, cancel);
 
         Tell(read);
-        var fetch = adapter.ReadPageAsync(kind, read.Cursor, read.Since, cancel);
-        while (true)
+        // Pages travel while others are stored; what has piled up is stored in one transaction, which spares SQLite from writing index pages again and again.
+        var pages = Channel.CreateBounded<Outcome<FetchedPage>>(PagesAhead);
+        using var giveUp = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        var fetching = FetchAsync(adapter, kind, fields, read.Cursor, read.Since, pages.Writer, giveUp.Token);
+        try
         {
-            var fetched = await fetch;
-            if (fetched.Fault is { } fault) return await FailAsync(read, fault, cancel);
-            var page = fetched.Value;
-            // The next page travels while this one is stored.
-            if (page.Next is { } next) fetch = adapter.ReadPageAsync(kind, next, read.Since, cancel);
-            read.Cursor = page.Next;
-            read.Pages++;
-            read.Records += page.Records.Count;
-            read.Listed += page.Listed;
-            read.Total = page.Total ?? read.Total;
-            read.Troubled += page.Records.Count(r => r.Problems.Count > 0);
-            await MirrorStore.StorePageAsync(store, read, StoredRecord.Entries(page.Records, fields), empty, clock.GetUtcNow(), cancel);
-            Tell(read);
-            if (page.Next is null) break;
+            while (await pages.Reader.WaitToReadAsync(cancel))
+            {
+                var entries = new List<MirrorEntry>();
+                Fault? fault = null;
+                while (fault is null && entries.Count < MostInTransaction && pages.Reader.TryRead(out var fetched))
+                {
+                    if (fetched.Fault is not null) fault = fetched.Fault;
+                    else Count(read, fetched.Value, entries);
+                }
+
+                if (entries.Count > 0) await MirrorStore.StorePageAsync(store, read, entries, empty, clock.GetUtcNow(), cancel);
+                Tell(read);
+                if (fault is not null) return await FailAsync(read, fault, cancel);
+            }
+        }
+        finally
+        {
+            await giveUp.CancelAsync();
+            await fetching;
         }
 
+        // A reading that was told to stop has not met the rest, which is therefore not gone.
+        cancel.ThrowIfCancellationRequested();
         if (read.Total is { } total && read.Listed < total)
         {
             return await FailAsync(read, new Fault("read.short", $"{system.Name} says it has {total:N0} entries but sent {read.Listed:N0}. Nothing was taken as gone; read it again."), cancel);
@@ -97,6 +110,49 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         if (read.Since is null) read.Gone = await MirrorStore.MarkGoneAsync(store, read, StoredRecord.KeyHash, clock.GetUtcNow(), cancel);
         return await EndAsync(read, ReadState.Done, null, cancel);
     }
+
+    private static async Task FetchAsync(IAdapter adapter, RecordKind kind, FieldSet fields, string? cursor, DateTimeOffset? since, ChannelWriter<Outcome<FetchedPage>> pages, CancellationToken cancel)
+    {
+        try
+        {
+            do
+            {
+                var page = await adapter.ReadPageAsync(kind, cursor, since, cancel);
+                if (page.Fault is { } fault)
+                {
+                    await pages.WriteAsync(fault, cancel);
+                    break;
+                }
+
+                await pages.WriteAsync(new FetchedPage(page.Value, StoredRecord.Entries(page.Value.Records, fields)), cancel);
+                cursor = page.Value.Next;
+            }
+            while (cursor is not null);
+            pages.Complete();
+        }
+        catch (OperationCanceledException)
+        {
+            pages.Complete();
+        }
+        catch (Exception error)
+        {
+            pages.Complete(error);
+        }
+    }
+
+    private static void Count(MirrorRead read, FetchedPage fetched, List<MirrorEntry> entries)
+    {
+        var page = fetched.Page;
+        entries.AddRange(fetched.Entries);
+        read.Cursor = page.Next;
+        read.Pages++;
+        read.Records += page.Records.Count;
+        read.Listed += page.Listed;
+        read.Total = page.Total ?? read.Total;
+        read.Troubled += page.Records.Count(r => r.Problems.Count > 0);
+    }
+
+    private sealed record FetchedPage(RecordPage Page, IReadOnlyList<MirrorEntry> Entries);
 
     private async Task<MirrorRead> BeginAsync(string systemId, RecordKind kind, bool full, CancellationToken cancel)
     {

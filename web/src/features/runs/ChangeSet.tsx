@@ -1,10 +1,12 @@
 import { Button, Checkbox } from '@mantine/core'
+import { useDisclosure } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import type { ListState } from '../../app/router'
 import { api, type Schemas, take, type WriteRow } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
+import { Dialog } from '../../shared/Dialog'
 import { count, move, plural, value, when } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
 import { Search } from '../../shared/Search'
@@ -35,6 +37,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
   const [except, setExcept] = useState<ReadonlySet<number>>(new Set())
   const [held, setHeld] = useState<ReadonlySet<number>>(new Set())
   const send = useSend(run.id)
+  const [asks, asking] = useDisclosure(false)
 
   const chosen = (w: WriteRow) => (w.state === 'held' ? held.has(w.id) : w.state === 'planned' && !except.has(w.id))
   const toggle = (w: WriteRow) => {
@@ -117,6 +120,33 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
 
   return (
     <>
+      <Dialog opened={asks} close={asking.close} title={`Send to ${run.target.name}?`}>
+        <div className="stack">
+          <div>
+            {plural(toSend, kind === 'price' ? 'price' : 'quantity', kind === 'price' ? 'prices' : 'quantities')} will be written at once
+            {held.size > 0 && <>, among them {count(held.size)} that had been held because they look wrong</>}. Each is checked against what
+            is there before it is sent, and read back afterwards.
+          </div>
+          <div className="row">
+            <span className="grow" />
+            <Button onClick={asking.close}>Not now</Button>
+            <Button
+              variant="filled"
+              data-autofocus
+              loading={send.isPending}
+              onClick={() =>
+                send.mutate(
+                  run.state === 'ready'
+                    ? { all: true, except: [...except], only: [...held] }
+                    : { all: false, except: null, only: [...held] },
+                )
+              }
+            >
+              Send {count(toSend)} now
+            </Button>
+          </div>
+        </div>
+      </Dialog>
       {c.held > 0 && (
         <div className="note ochre">
           <span className="strong">{plural(c.held, 'value')} held.</span>
@@ -160,16 +190,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
           Export
         </Button>
         {choosing && (
-          <Button
-            variant="filled"
-            loading={send.isPending}
-            disabled={toSend === 0}
-            onClick={() =>
-              send.mutate(
-                run.state === 'ready' ? { all: true, except: [...except], only: [...held] } : { all: false, except: null, only: [...held] },
-              )
-            }
-          >
+          <Button variant="filled" disabled={toSend === 0} onClick={asking.open}>
             Send {count(toSend)} chosen
           </Button>
         )}
