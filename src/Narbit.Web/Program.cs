@@ -28,6 +28,7 @@ var describing = describe is not null;
 var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
 if (!describing) Directory.CreateDirectory(data);
 
+builder.Logging.AddFilter("Microsoft.AspNetCore", LogLevel.Warning);
 builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning);
 builder.Logging.AddFilter("Quartz", LogLevel.Warning);
 builder.Logging.AddFilter("System.Net.Http", LogLevel.Warning);

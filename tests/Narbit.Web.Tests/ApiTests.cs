@@ -243,6 +243,33 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     }
 
     [Fact]
+    public async Task A_change_set_is_sent_in_part_and_says_so()
+    {
+        await using var narbit = await RunningNarbit.StartAsync();
+        await narbit.SaveMarkupAsync();
+        var older = await narbit.StartRunAsync("prices-web-shop", preview: true);
+        await narbit.EndedAsync(older);
+        var run = await narbit.StartRunAsync("prices-web-shop", preview: true);
+        await narbit.EndedAsync(run);
+        var rows = (await narbit.GetAsync($"/api/runs/{run}/writes?show=up&sort=-move&limit=20"))["rows"]!.AsArray();
+        rows.Select(r => r!["move"]!.GetValue<double>()).ShouldBeInOrder(SortDirection.Descending);
+        var chosen = rows.Where(r => r!["state"]!.GetValue<string>() == "planned").Take(3).Select(r => r!["id"]!.GetValue<long>()).ToArray();
+
+        (await RunningNarbit.ProblemAsync(await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{older}/send", new { all = true }), HttpStatusCode.Conflict))["code"]!.GetValue<string>().ShouldBe("run.superseded");
+        (await RunningNarbit.ProblemAsync(await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/send", new { all = false, only = Array.Empty<long>() }), HttpStatusCode.UnprocessableEntity))["code"]!.GetValue<string>().ShouldBe("send.nothing");
+        var sent = await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/send", new { all = false, only = chosen });
+        sent.StatusCode.ShouldBe(HttpStatusCode.Accepted, await sent.Content.ReadAsStringAsync());
+        var ended = await narbit.EndedAsync(run);
+        ended["writes"]!["confirmed"]!.GetValue<int>().ShouldBe(3);
+        narbit.Sandbox.Shop.Applied.Count.ShouldBe(3);
+        var one = await narbit.GetAsync($"/api/runs/{run}/writes/{chosen[0]}");
+        one["fields"]![0]!["trace"]!.AsArray().Count.ShouldBe(8);
+        one["confirmedAt"].ShouldNotBeNull();
+        (await RunningNarbit.ProblemAsync(await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/again"), HttpStatusCode.Conflict))["code"]!.GetValue<string>().ShouldBe("run.notFailed");
+        (await narbit.GetAsync("/api/today"))["since"]!["valuesSent"]!.GetValue<int>().ShouldBe(3);
+    }
+
+    [Fact]
     public async Task A_lane_that_runs_is_not_started_again()
     {
         await using var narbit = await RunningNarbit.StartAsync();

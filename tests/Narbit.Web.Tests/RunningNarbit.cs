@@ -85,6 +85,15 @@ public sealed class RunningNarbit : IAsyncDisposable
         _process = null;
     }
 
+    /// <summary>Says in the stopped process's database when a lane is due.</summary>
+    public async Task DueAsync(string lane, DateTimeOffset at)
+    {
+        await using var db = new Narbit.Data.Database(Path.Combine(_folder.FullName, "narbit.db")).CreateDbContext();
+        (await db.Lanes.FindAsync(lane))!.NextDueAt = at;
+        await db.SaveChangesAsync();
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+    }
+
     public async Task<JsonNode> GetAsync(string path)
     {
         var response = await Http.GetAsync(path);
@@ -138,7 +147,7 @@ public sealed class RunningNarbit : IAsyncDisposable
         while (!await condition())
         {
             if (DateTime.UtcNow > deadline) throw new TimeoutException($"Not within {Patience.TotalSeconds} seconds. The log ends:\n{string.Join('\n', (await File.ReadAllLinesAsync(LogFile)).TakeLast(20))}");
-            await Task.Delay(15);
+            await Task.Delay(50);
         }
     }
 
