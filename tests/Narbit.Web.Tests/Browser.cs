@@ -19,7 +19,7 @@ public sealed class Browser : IDisposable
         var options = new ChromeOptions { BinaryLocation = Installed("chromium") };
         options.AddArguments(
             "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
-            "--disable-dev-shm-usage", "--hide-scrollbars", "--window-size=1280,800", $"--user-data-dir={_profile.FullName}");
+            "--disable-dev-shm-usage", "--force-prefers-reduced-motion", "--hide-scrollbars", "--window-size=1280,800", $"--user-data-dir={_profile.FullName}");
         if (dark) options.AddArgument("--blink-settings=preferredColorScheme=0");
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);
         var service = ChromeDriverService.CreateDefaultService(Path.GetDirectoryName(Installed("chromedriver")), "chromedriver");
@@ -88,12 +88,12 @@ public sealed class Browser : IDisposable
     public IReadOnlyList<string> Axe(string? rule = null)
     {
         var axe = File.ReadAllText(Path.Combine(RunningNarbit.Root, "web", "node_modules", "axe-core", "axe.min.js"));
-        _driver.ExecuteScript(axe);
+        if (_driver.ExecuteScript("return window.axe !== undefined") is not true) _driver.ExecuteScript(axe);
         _driver.Manage().Timeouts().AsynchronousJavaScript = TimeSpan.FromSeconds(30);
         var result = (string?)_driver.ExecuteAsyncScript(
             """
             const [rule, done] = arguments;
-            axe.run(document, rule ? { runOnly: { type: 'rule', values: [rule] } } : { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] })
+            axe.run(document, rule ? { resultTypes: ['violations'], runOnly: { type: 'rule', values: [rule] } } : { resultTypes: ['violations'], runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] })
               .then(r => done(JSON.stringify(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).join(' | ')))))
               .catch(e => done(JSON.stringify(['axe failed: ' + e])));
             """,
