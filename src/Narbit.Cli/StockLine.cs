@@ -21,7 +21,7 @@ internal static class StockLine
         if (!json.Open('{')) return false;
         while (json.Member(out var name))
         {
-            if (name.SequenceEqual("rule"u8)) { if (!Rule(ref json, out rule)) return false; }
+            if (name.SequenceEqual("rule"u8)) { if (!KnownRule(ref json, out rule)) return false; }
             else if (name.SequenceEqual("item"u8)) { if (!Item(ref json, out item)) return false; }
             else if (!name.SequenceEqual("expect"u8) || !json.Skip()) return false;
         }
@@ -106,6 +106,29 @@ internal static class StockLine
     }
 
     private static readonly SearchValues<char> Escaped = SearchValues.Create([.. Enumerable.Range(0, 32).Select(c => (char)c), '"', '\\', '\u007f', '\u2028', '\u2029']);
+
+    // A file has many lines and few rules: what was read before under the same bytes is the same rule.
+    [ThreadStatic]
+    private static (byte[] Bytes, StockRule Rule)[]? t_known;
+
+    private static bool KnownRule(ref Cursor json, out StockRule rule)
+    {
+        rule = null!;
+        var bytes = json.Object();
+        if (json.Broken) return false;
+        var hash = new HashCode();
+        hash.AddBytes(bytes);
+        ref var known = ref (t_known ??= new (byte[], StockRule)[256])[hash.ToHashCode() & 255];
+        if (known.Bytes is null || !bytes.SequenceEqual(known.Bytes))
+        {
+            var inside = new Cursor(bytes);
+            if (!Rule(ref inside, out rule)) return false;
+            known = (bytes.ToArray(), rule);
+        }
+
+        rule = known.Rule;
+        return true;
+    }
 
     private static bool Rule(ref Cursor json, out StockRule rule)
     {
@@ -380,6 +403,14 @@ internal static class StockLine
             return true;
         }
 
+        /// <summary>Passes over an object and returns its bytes.</summary>
+        public ReadOnlySpan<byte> Object()
+        {
+            Blanks();
+            var start = _at;
+            return Skip() ? _json[start.._at] : default;
+        }
+
         /// <summary>Passes over an object without reading it.</summary>
         public bool Skip()
         {
@@ -405,6 +436,7 @@ internal static class StockLine
                 _at++;
             }
 
+            _first = false;
             return true;
         }
 
