@@ -8,11 +8,12 @@ return args switch
 {
     ["price", .. var rest] => await CaseFile.RunAsync("price", rest, CaseFile.Price),
     ["stock", .. var rest] => await CaseFile.RunAsync("stock", rest, CaseFile.Stock),
+    ["pair", .. var rest] => PairFile.Run(rest),
     _ => Usage(),
 };
 
 static int Usage()
 {
-    Console.Error.WriteLine("usage: narbit price|stock --in cases.jsonl --out results.jsonl");
+    Console.Error.WriteLine("usage: narbit price|stock --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out pairs.csv");
     return 2;
 }

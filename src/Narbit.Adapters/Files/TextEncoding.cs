@@ -1,0 +1,48 @@
+using System.Text;
+using System.Text.Unicode;
+
+namespace Narbit.Adapters.Files;
+
+/// <summary>Finds out how the text of a file is encoded.</summary>
+public static class TextEncoding
+{
+    private const int Looked = 256 * 1024;
+
+    static TextEncoding() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
+
+    /// <summary>
+    /// A reader for the text: by its byte order mark; without one UTF-16 where every other byte is 0 in the first 256 KiB,
+    /// UTF-8 where they are valid UTF-8, and otherwise Windows-1252, which every sequence of bytes is.
+    /// </summary>
+    /// <param name="stream">A stream that can seek, at its start. The reader closes it.</param>
+    public static StreamReader Open(Stream stream)
+    {
+        var head = new byte[(int)Math.Min(Looked, stream.Length)];
+        stream.ReadExactly(head);
+        stream.Position = 0;
+        return new StreamReader(stream, Of(head), detectEncodingFromByteOrderMarks: true, bufferSize: 1 << 16);
+    }
+
+    /// <summary>The encoding that the first bytes of a text speak for.</summary>
+    public static Encoding Of(ReadOnlySpan<byte> head)
+    {
+        if (head.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xFE, 0, 0])) return Encoding.UTF32;
+        if (head.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xFE])) return Encoding.Unicode;
+        if (head.StartsWith((ReadOnlySpan<byte>)[0xFE, 0xFF])) return Encoding.BigEndianUnicode;
+        if (head.StartsWith((ReadOnlySpan<byte>)[0xEF, 0xBB, 0xBF])) return Encoding.UTF8;
+        var (even, odd) = (0, 0);
+        for (var i = 0; i < head.Length; i++)
+        {
+            if (head[i] != 0) continue;
+            if (i % 2 == 0) even++;
+            else odd++;
+        }
+
+        if (odd > head.Length / 4 && even < head.Length / 20) return Encoding.Unicode;
+        if (even > head.Length / 4 && odd < head.Length / 20) return Encoding.BigEndianUnicode;
+        // The last character may be cut by the end of what was looked at.
+        for (var cut = 0; cut < 4 && cut <= head.Length; cut++)
+            if (Utf8.IsValid(head[..^cut])) return Encoding.UTF8;
+        return Encoding.GetEncoding(1252);
+    }
+}

@@ -1,0 +1,207 @@
+namespace Narbit.Core.Pairing;
+
+/// <summary>How alike two titles are.</summary>
+/// <param name="Likeness">From 0 (nothing in common) to 1 (the same words, in any order).</param>
+/// <param name="Replaced">The share of what they say for which the other says something else, from 0 to 1.</param>
+/// <param name="Contradiction">A measure, size or colour that rules the pair out, in words; or null.</param>
+internal readonly record struct TitleLikeness(double Likeness, double Replaced, string? Contradiction);
+
+/// <summary>Compares titles word by word, with tolerance for order, abbreviations and typing errors, and none for numbers, sizes and colours.</summary>
+internal sealed class TitleComparison(TitleReader reader)
+{
+    private readonly Dictionary<long, float> _alike = [];
+
+    /// <summary>Compares two titles that were read by the same reader.</summary>
+    public TitleLikeness Compare(TitleReading a, TitleReading b)
+    {
+        var contradiction = Contradiction(a, b);
+        double total = 0, matched = 0, aloneA = 0, aloneB = 0;
+        Span<bool> usedB = stackalloc bool[b.Words.Length];
+        Span<int> openA = stackalloc int[a.Words.Length];
+        var open = 0;
+        foreach (var word in a.Words)
+        {
+            var weight = reader.Weight(word);
+            total += weight;
+            var at = Array.IndexOf(b.Words, word);
+            if (at >= 0) (usedB[at], matched) = (true, matched + 2 * weight);
+            else openA[open++] = word;
+        }
+
+        foreach (var word in b.Words) total += reader.Weight(word);
+        for (var i = 0; i < open; i++)
+        {
+            var (best, like) = (-1, 0f);
+            for (var j = 0; j < b.Words.Length; j++)
+                if (!usedB[j] && Alike(openA[i], b.Words[j]) is var alike && alike > like) (best, like) = (j, alike);
+            if (best >= 0)
+            {
+                usedB[best] = true;
+                // A misspelt word is as rare as can be; what it stands for is what tells.
+                var (mine, theirs) = (reader.Weight(openA[i]), reader.Weight(b.Words[best]));
+                total += 2 * Math.Min(mine, theirs) - mine - theirs;
+                matched += 2 * Math.Min(mine, theirs) * like;
+            }
+            else if (Joined(openA[i], b.Words, usedB) is { } parts)
+            {
+                matched += reader.Weight(openA[i]) + parts;
+            }
+            else
+            {
+                aloneA += reader.Weight(openA[i]);
+            }
+        }
+
+        for (var j = 0; j < b.Words.Length; j++)
+        {
+            if (usedB[j]) continue;
+            aloneB += reader.Weight(b.Words[j]);
+        }
+
+        if (open > 0 && aloneB > 0) Split(a, b, usedB, ref matched, ref aloneA, ref aloneB);
+
+        Span<bool> said = stackalloc bool[b.Measures.Length];
+        foreach (var measure in a.Measures)
+        {
+            total += reader.MeasureWeight;
+            var found = false;
+            for (var j = 0; j < b.Measures.Length && !found; j++)
+                if (!said[j] && measure.Says(b.Measures[j])) said[j] = found = true;
+            if (found) matched += 2 * reader.MeasureWeight;
+        }
+
+        total += reader.MeasureWeight * b.Measures.Length;
+        if (total <= 0) return new TitleLikeness(contradiction is null ? 1 : 0, 0, contradiction);
+        return new TitleLikeness(Math.Min(1, matched / total), 2 * Math.Min(aloneA, aloneB) / total, contradiction);
+    }
+
+    /// <summary>Words of a list that may stand for a word: misspelt, shortened, or in another number.</summary>
+    public float Alike(int a, int b)
+    {
+        var key = a < b ? ((long)a << 32) | (uint)b : ((long)b << 32) | (uint)a;
+        if (_alike.TryGetValue(key, out var known)) return known;
+        return _alike[key] = Alike(reader.Words[a], reader.Words[b]);
+    }
+
+    /// <summary>From 0 to 1: whether one word can stand for the other.</summary>
+    internal static float Alike(string a, string b)
+    {
+        if (TitleWords.Colours.ContainsKey(a) && TitleWords.Colours.ContainsKey(b)) return 0;
+        var (shorter, longer) = a.Length <= b.Length ? (a, b) : (b, a);
+        if (longer.Length == shorter.Length + 1 && longer[^1] == 's' && longer.StartsWith(shorter, StringComparison.Ordinal)) return 0.97f;
+        if (shorter.Length >= 4 && OneErrorApart(shorter, longer)) return 0.9f;
+        if (shorter.Length >= 8 && Math.Abs(longer.Length - shorter.Length) <= 2 && Distance(shorter, longer) <= 2) return 0.85f;
+        if (shorter.Length >= 3 && shorter.Length < longer.Length && longer.StartsWith(shorter, StringComparison.Ordinal)) return 0.88f;
+        if (shorter.Length == 2 && longer.Length >= 5 && longer.StartsWith(shorter, StringComparison.Ordinal)) return 0.5f;
+        return shorter.Length >= 2 && shorter.Length * 2 <= longer.Length + 3 && shorter[0] == longer[0] && IsSkeleton(shorter, longer) ? 0.8f : 0;
+    }
+
+    // One letter more, less, other, or two neighbours swapped.
+    private static bool OneErrorApart(string shorter, string longer)
+    {
+        if (longer.Length - shorter.Length > 1) return false;
+        var i = 0;
+        while (i < shorter.Length && shorter[i] == longer[i]) i++;
+        if (shorter.Length < longer.Length) return longer.AsSpan(i + 1).SequenceEqual(shorter.AsSpan(i));
+        if (i == shorter.Length) return true;
+        if (shorter.AsSpan(i + 1).SequenceEqual(longer.AsSpan(i + 1))) return true;
+        return i + 1 < shorter.Length && shorter[i] == longer[i + 1] && shorter[i + 1] == longer[i] && shorter.AsSpan(i + 2).SequenceEqual(longer.AsSpan(i + 2));
+    }
+
+    // Edit distance, stopped beyond 2.
+    private static int Distance(string a, string b)
+    {
+        Span<int> row = stackalloc int[b.Length + 1];
+        for (var j = 0; j <= b.Length; j++) row[j] = j;
+        for (var i = 1; i <= a.Length; i++)
+        {
+            var (diagonal, best) = (row[0], row[0] = i);
+            for (var j = 1; j <= b.Length; j++)
+            {
+                var cost = Math.Min(Math.Min(row[j], row[j - 1]) + 1, diagonal + (a[i - 1] == b[j - 1] ? 0 : 1));
+                (diagonal, row[j]) = (row[j], cost);
+                best = Math.Min(best, cost);
+            }
+
+            if (best > 2) return 3;
+        }
+
+        return row[b.Length];
+    }
+
+    // “stnwr” for “stoneware”: its letters in order, starting alike, mostly consonants.
+    private static bool IsSkeleton(string shorter, string longer)
+    {
+        var (at, vowels) = (0, 0);
+        foreach (var c in shorter)
+        {
+            at = longer.IndexOf(c, at) + 1;
+            if (at == 0) return false;
+            if (c is 'a' or 'e' or 'i' or 'o' or 'u') vowels++;
+        }
+
+        return vowels <= 1 && shorter.Length >= 3;
+    }
+
+    // “brushon” on one side, “brush on” on the other.
+    private double? Joined(int word, int[] parts, Span<bool> used)
+    {
+        var text = reader.Words[word];
+        for (var j = 0; j + 1 < parts.Length; j++)
+        {
+            if (used[j] || used[j + 1]) continue;
+            var (first, second) = (reader.Words[parts[j]], reader.Words[parts[j + 1]]);
+            if (text.Length != first.Length + second.Length || !text.StartsWith(first, StringComparison.Ordinal) || !text.EndsWith(second, StringComparison.Ordinal)) continue;
+            (used[j], used[j + 1]) = (true, true);
+            return reader.Weight(parts[j]) + reader.Weight(parts[j + 1]);
+        }
+
+        return null;
+    }
+
+    // The other way round: two words here, one there.
+    private void Split(TitleReading a, TitleReading b, Span<bool> usedB, ref double matched, ref double aloneA, ref double aloneB)
+    {
+        for (var j = 0; j < b.Words.Length; j++)
+        {
+            if (usedB[j]) continue;
+            var text = reader.Words[b.Words[j]];
+            for (var i = 0; i + 1 < a.Words.Length; i++)
+            {
+                var (first, second) = (reader.Words[a.Words[i]], reader.Words[a.Words[i + 1]]);
+                if (text.Length != first.Length + second.Length || !text.StartsWith(first, StringComparison.Ordinal) || !text.EndsWith(second, StringComparison.Ordinal)) continue;
+                var (parts, whole) = (reader.Weight(a.Words[i]) + reader.Weight(a.Words[i + 1]), reader.Weight(b.Words[j]));
+                (matched, aloneA, aloneB) = (matched + parts + whole, Math.Max(0, aloneA - parts), aloneB - whole);
+                usedB[j] = true;
+                break;
+            }
+        }
+    }
+
+    private static string? Contradiction(TitleReading a, TitleReading b)
+    {
+        if (Measures(a.Measures, b.Measures) is { } measure) return measure;
+        if (a.Sizes.Length > 0 && b.Sizes.Length > 0 && !a.Sizes.Intersect(b.Sizes, StringComparer.Ordinal).Any()) return $"size {a.Sizes[0]} is not {b.Sizes[0]}";
+        if (a.Colours.Length > 0 && b.Colours.Length > 0 && !a.Colours.Intersect(b.Colours, StringComparer.Ordinal).Any()) return $"{a.Colours[0]} is not {b.Colours[0]}";
+        return null;
+    }
+
+    // What stays over on both sides and is of the same kind contradicts.
+    private static string? Measures(Measure[] a, Measure[] b)
+    {
+        if (a.Length == 0 || b.Length == 0) return null;
+        Span<bool> usedB = stackalloc bool[b.Length];
+        Span<bool> usedA = stackalloc bool[a.Length];
+        for (var i = 0; i < a.Length; i++)
+            for (var j = 0; j < b.Length && !usedA[i]; j++)
+                if (!usedB[j] && a[i].Says(b[j])) usedA[i] = usedB[j] = true;
+        for (var i = 0; i < a.Length; i++)
+        {
+            if (usedA[i]) continue;
+            for (var j = 0; j < b.Length; j++)
+                if (!usedB[j] && a[i].Comparable(b[j])) return $"{a[i].Words} is not {b[j].Words}";
+        }
+
+        return null;
+    }
+}
