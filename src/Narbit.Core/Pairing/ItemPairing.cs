@@ -56,8 +56,9 @@ public sealed class ItemPairing
     private const double Alike = 0.62;
     private const double Unrelated = 0.35;
     private const double MostReplaced = 0.22;
+    private const double LeastReplaced = 0.1;
     private const int MostShared = 12;
-    private const int TitleCandidates = 12;
+    private const int TitleCandidates = 16;
 
     private readonly Side _left;
     private readonly Side _right;
@@ -121,25 +122,30 @@ public sealed class ItemPairing
         void Consider(int left, IReadOnlyList<int> rights)
         {
             foreach (var right in rights.Count > MostShared ? rights.Take(MostShared) : rights)
-                if (!_judgement.Has(left, right)) _judgement.Add(Score(left, right));
+                if (!_judgement.Has(left, right)) _judgement.Add(Score(left, right, _comparison));
         }
     }
 
-    // What has no certain partner is looked up by the words of its title among what has none either.
+    // What has no certain partner is looked up by the words of its title among what has none either; each core takes its share.
     private void AddByTitle(CancellationToken cancel)
     {
-        var index = new TitleIndex(_titles, _comparison, _right.Titles, r => _judgement.RightTaken[r] < 0);
-        for (var l = 0; l < _left.Count; l++)
+        var index = new TitleIndex(_titles, _right.Titles, r => _judgement.RightTaken[r] < 0);
+        int[] open = [.. Enumerable.Range(0, _left.Count).Where(l => _judgement.LeftTaken[l] < 0)];
+        var found = new List<ScoredPair>?[open.Length];
+        Parallel.For(0, open.Length, new ParallelOptions { CancellationToken = cancel }, () => new TitleIndex.Search(index, new TitleComparison(_titles)), (i, _, search) =>
         {
-            if (l % 256 == 0) cancel.ThrowIfCancellationRequested();
-            if (_judgement.LeftTaken[l] >= 0) continue;
-            foreach (var right in index.Nearest(_left.Titles[l], TitleCandidates))
+            var l = open[i];
+            foreach (var right in search.Nearest(_left.Titles[l], TitleCandidates))
             {
                 if (_judgement.Has(l, right)) continue;
-                var scored = Score(l, right);
-                if (scored.Confidence >= Judgement.Worth) _judgement.Add(scored);
+                var scored = Score(l, right, search.Comparison);
+                if (scored.Confidence >= Judgement.Worth) (found[i] ??= []).Add(scored);
             }
-        }
+
+            return search;
+        }, _ => { });
+        foreach (var pairs in found)
+            foreach (var pair in pairs ?? []) _judgement.Add(pair);
     }
 
     // Which parent there is which parent here, by the sisters that are certain.
@@ -159,22 +165,22 @@ public sealed class ItemPairing
         }
     }
 
-    private ScoredPair Score(int l, int r)
+    private ScoredPair Score(int l, int r, TitleComparison comparison)
     {
-        var found = Facts(l, r);
+        var found = Facts(l, r, comparison);
         var odds = Prior + found.Identifiers + found.TitleOdds + found.Support;
         if (found.Forbidden is not null) odds -= 6;
         var confidence = 1 / (1 + Math.Exp(-odds));
-        // Without an identifier a contradiction forbids the pair altogether.
-        if (found.Forbidden is not null && !found.HasIdentifier) confidence = 0;
+        // Without an identifier a contradiction forbids the pair altogether, and a word replaced by another leaves it to a person.
+        if (!found.HasIdentifier) confidence = found.Forbidden is not null ? 0 : found.Replaced > LeastReplaced ? Math.Min(confidence, Judgement.LikelyFrom - 0.05) : confidence;
         return new ScoredPair(l, r, Math.Min(confidence, found.Strong && !found.Contradicted ? 1 : 0.98), found.Strong && !found.Contradicted, found.Contradicted);
     }
 
-    private PairFacts Facts(int l, int r)
+    private PairFacts Facts(int l, int r, TitleComparison comparison)
     {
         var (left, right) = (_left.Items[l], _right.Items[r]);
         var facts = new PairFacts();
-        var title = _left.Titles[l].IsEmpty || _right.Titles[r].IsEmpty ? (TitleLikeness?)null : _comparison.Compare(_left.Titles[l], _right.Titles[r]);
+        var title = _left.Titles[l].IsEmpty || _right.Titles[r].IsEmpty ? (TitleLikeness?)null : comparison.Compare(_left.Titles[l], _right.Titles[r]);
         facts.Title = title?.Likeness;
         facts.Forbidden = title?.Contradiction;
         facts.Replaced = title?.Replaced ?? 0;
@@ -251,7 +257,7 @@ public sealed class ItemPairing
 
     private List<Evidence> Explain(int l, int r)
     {
-        var (facts, left, right) = (Facts(l, r), _left.Items[l], _right.Items[r]);
+        var (facts, left, right) = (Facts(l, r, _comparison), _left.Items[l], _right.Items[r]);
         var evidence = new List<Evidence>(6);
         void Say(EvidenceKind kind, EvidenceEffect effect, string words) => evidence.Add(new Evidence(kind, effect, words));
 

@@ -16,6 +16,7 @@ internal sealed class TitleComparison(TitleReader reader)
     {
         var contradiction = Contradiction(a, b);
         double total = 0, matched = 0, aloneA = 0, aloneB = 0;
+        Span<bool> exactB = stackalloc bool[b.Words.Length];
         Span<bool> usedB = stackalloc bool[b.Words.Length];
         Span<int> openA = stackalloc int[a.Words.Length];
         var open = 0;
@@ -24,11 +25,21 @@ internal sealed class TitleComparison(TitleReader reader)
             var weight = reader.Weight(word);
             total += weight;
             var at = Array.IndexOf(b.Words, word);
-            if (at >= 0) (usedB[at], matched) = (true, matched + 2 * weight);
+            if (at >= 0) (exactB[at], usedB[at], matched) = (true, true, matched + 2 * weight);
             else openA[open++] = word;
         }
 
         foreach (var word in b.Words) total += reader.Weight(word);
+        if (open > 0 && exactB.Contains(false) && SameLetters(openA[..open], b.Words, exactB))
+        {
+            // Words run together, torn apart or with a letter astray: what is written is the same but for spaces.
+            foreach (var word in openA[..open]) matched += 0.9 * reader.Weight(word);
+            for (var j = 0; j < b.Words.Length; j++)
+                if (!exactB[j]) matched += 0.9 * reader.Weight(b.Words[j]);
+            open = 0;
+            usedB.Fill(true);
+        }
+
         for (var i = 0; i < open; i++)
         {
             var (best, like) = (-1, 0f);
@@ -42,10 +53,6 @@ internal sealed class TitleComparison(TitleReader reader)
                 total += 2 * Math.Min(mine, theirs) - mine - theirs;
                 matched += 2 * Math.Min(mine, theirs) * like;
             }
-            else if (Joined(openA[i], b.Words, usedB) is { } parts)
-            {
-                matched += reader.Weight(openA[i]) + parts;
-            }
             else
             {
                 aloneA += reader.Weight(openA[i]);
@@ -53,24 +60,20 @@ internal sealed class TitleComparison(TitleReader reader)
         }
 
         for (var j = 0; j < b.Words.Length; j++)
-        {
-            if (usedB[j]) continue;
-            aloneB += reader.Weight(b.Words[j]);
-        }
-
-        if (open > 0 && aloneB > 0) Split(a, b, usedB, ref matched, ref aloneA, ref aloneB);
+            if (!usedB[j]) aloneB += reader.Weight(b.Words[j]);
 
         Span<bool> said = stackalloc bool[b.Measures.Length];
         foreach (var measure in a.Measures)
         {
-            total += reader.MeasureWeight;
             var found = false;
             for (var j = 0; j < b.Measures.Length && !found; j++)
                 if (!said[j] && measure.Says(b.Measures[j])) said[j] = found = true;
             if (found) matched += 2 * reader.MeasureWeight;
+            else aloneA += reader.MeasureWeight;
         }
 
-        total += reader.MeasureWeight * b.Measures.Length;
+        aloneB += reader.MeasureWeight * said.Count(false);
+        total += reader.MeasureWeight * (a.Measures.Length + b.Measures.Length);
         if (total <= 0) return new TitleLikeness(contradiction is null ? 1 : 0, 0, contradiction);
         return new TitleLikeness(Math.Min(1, matched / total), 2 * Math.Min(aloneA, aloneB) / total, contradiction);
     }
@@ -80,17 +83,20 @@ internal sealed class TitleComparison(TitleReader reader)
     {
         var key = a < b ? ((long)a << 32) | (uint)b : ((long)b << 32) | (uint)a;
         if (_alike.TryGetValue(key, out var known)) return known;
-        return _alike[key] = Alike(reader.Words[a], reader.Words[b]);
+        return _alike[key] = Alike(reader.Words[a], reader.Words[b], reader.MaySlip(a, b));
     }
 
     /// <summary>From 0 to 1: whether one word can stand for the other.</summary>
-    internal static float Alike(string a, string b)
+    /// <param name="a">One word.</param>
+    /// <param name="b">The other.</param>
+    /// <param name="maySlip">Whether one may be a slip for the other; two words that are both in use are two words.</param>
+    internal static float Alike(string a, string b, bool maySlip = true)
     {
         if (TitleWords.Colours.ContainsKey(a) && TitleWords.Colours.ContainsKey(b)) return 0;
         var (shorter, longer) = a.Length <= b.Length ? (a, b) : (b, a);
         if (longer.Length == shorter.Length + 1 && longer[^1] == 's' && longer.StartsWith(shorter, StringComparison.Ordinal)) return 0.97f;
-        if (shorter.Length >= 4 && OneErrorApart(shorter, longer)) return 0.9f;
-        if (shorter.Length >= 8 && Math.Abs(longer.Length - shorter.Length) <= 2 && Distance(shorter, longer) <= 2) return 0.85f;
+        if (maySlip && shorter.Length >= 4 && OneErrorApart(shorter, longer)) return 0.9f;
+        if (maySlip && shorter.Length >= 8 && Math.Abs(longer.Length - shorter.Length) <= 2 && Distance(shorter, longer) <= 2) return 0.85f;
         if (shorter.Length >= 3 && shorter.Length < longer.Length && longer.StartsWith(shorter, StringComparison.Ordinal)) return 0.88f;
         if (shorter.Length == 2 && longer.Length >= 5 && longer.StartsWith(shorter, StringComparison.Ordinal)) return 0.5f;
         return shorter.Length >= 2 && shorter.Length * 2 <= longer.Length + 3 && shorter[0] == longer[0] && IsSkeleton(shorter, longer) ? 0.8f : 0;
@@ -143,39 +149,29 @@ internal sealed class TitleComparison(TitleReader reader)
         return vowels <= 1 && shorter.Length >= 3;
     }
 
-    // “brushon” on one side, “brush on” on the other.
-    private double? Joined(int word, int[] parts, Span<bool> used)
+    // Whether the words that are not in both titles have the same letters, but for two; “stamp set” and “stamps et”.
+    private bool SameLetters(ReadOnlySpan<int> openA, int[] wordsB, ReadOnlySpan<bool> exactB)
     {
-        var text = reader.Words[word];
-        for (var j = 0; j + 1 < parts.Length; j++)
+        var (lettersA, lettersB) = (0, 0);
+        foreach (var word in openA) lettersA += reader.Words[word].Length;
+        for (var j = 0; j < wordsB.Length; j++)
+            if (!exactB[j]) lettersB += reader.Words[wordsB[j]].Length;
+        if (lettersA < 7 || Math.Abs(lettersA - lettersB) > 2) return false;
+        // Single words are compared letter by letter, in order.
+        if (openA.Length == 1 && exactB.Count(false) == 1) return false;
+
+        Span<short> count = stackalloc short[64];
+        foreach (var word in openA)
+            foreach (var c in reader.Words[word]) count[c & 63]++;
+        for (var j = 0; j < wordsB.Length; j++)
         {
-            if (used[j] || used[j + 1]) continue;
-            var (first, second) = (reader.Words[parts[j]], reader.Words[parts[j + 1]]);
-            if (text.Length != first.Length + second.Length || !text.StartsWith(first, StringComparison.Ordinal) || !text.EndsWith(second, StringComparison.Ordinal)) continue;
-            (used[j], used[j + 1]) = (true, true);
-            return reader.Weight(parts[j]) + reader.Weight(parts[j + 1]);
+            if (exactB[j]) continue;
+            foreach (var c in reader.Words[wordsB[j]]) count[c & 63]--;
         }
 
-        return null;
-    }
-
-    // The other way round: two words here, one there.
-    private void Split(TitleReading a, TitleReading b, Span<bool> usedB, ref double matched, ref double aloneA, ref double aloneB)
-    {
-        for (var j = 0; j < b.Words.Length; j++)
-        {
-            if (usedB[j]) continue;
-            var text = reader.Words[b.Words[j]];
-            for (var i = 0; i + 1 < a.Words.Length; i++)
-            {
-                var (first, second) = (reader.Words[a.Words[i]], reader.Words[a.Words[i + 1]]);
-                if (text.Length != first.Length + second.Length || !text.StartsWith(first, StringComparison.Ordinal) || !text.EndsWith(second, StringComparison.Ordinal)) continue;
-                var (parts, whole) = (reader.Weight(a.Words[i]) + reader.Weight(a.Words[i + 1]), reader.Weight(b.Words[j]));
-                (matched, aloneA, aloneB) = (matched + parts + whole, Math.Max(0, aloneA - parts), aloneB - whole);
-                usedB[j] = true;
-                break;
-            }
-        }
+        var astray = 0;
+        foreach (var n in count) astray += Math.Abs(n);
+        return astray <= 2;
     }
 
     private static string? Contradiction(TitleReading a, TitleReading b)

@@ -50,8 +50,11 @@ internal sealed class TitleReader
     /// <summary>How much a word tells: the rarer, the more (inverse document frequency).</summary>
     public double Weight(int word) => Math.Log(1 + (double)_titles / Math.Max(1, _uses[word]));
 
-    /// <summary>What a number tells: as much as a fairly rare word.</summary>
-    public double MeasureWeight => 0.5 * Math.Log(1 + Math.Max(1, _titles));
+    /// <summary>What a number tells: as much as a fairly common word, for what contradicts is looked at separately.</summary>
+    public double MeasureWeight => 0.3 * Math.Log(1 + Math.Max(1, _titles));
+
+    /// <summary>Whether one of two words is so much rarer than the other that it may be a slip for it.</summary>
+    public bool MaySlip(int a, int b) => Math.Min(_uses[a], _uses[b]) is var rarer && (rarer <= 2 || rarer * 20 <= Math.Max(_uses[a], _uses[b]));
 
     /// <summary>Reads a title with its option values.</summary>
     /// <param name="title">The title.</param>
