@@ -22,7 +22,17 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     public DbSet<MirrorReadPage> ReadPages => Set<MirrorReadPage>();
 
-    public DbSet<PairRow> Pairs => Set<PairRow>();
+    public DbSet<Couple> Couples => Set<Couple>();
+
+    public DbSet<PairLink> Links => Set<PairLink>();
+
+    public DbSet<SetAside> SetAsides => Set<SetAside>();
+
+    public DbSet<PairProposal> Proposals => Set<PairProposal>();
+
+    public DbSet<PairDecision> Decisions => Set<PairDecision>();
+
+    public DbSet<PairBatch> Batches => Set<PairBatch>();
 
     public DbSet<Lane> Lanes => Set<Lane>();
 
@@ -60,12 +70,34 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         modelBuilder.Entity<MirrorRead>().HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"State\" = 'Reading'").IsUnique();
         modelBuilder.Entity<MirrorReadPage>().HasKey(p => new { p.ReadId, p.Number });
 
-        modelBuilder.Entity<PairRow>(e =>
+        modelBuilder.Entity<Couple>().HasIndex(c => new { c.HubId, c.OtherId, c.Kind }).IsUnique();
+        modelBuilder.Entity<PairLink>(e =>
         {
-            e.HasIndex(p => new { p.HubId, p.OtherId, p.Verdict, p.Sku });
-            // A listing hangs on one item at most, whoever pairs.
-            e.HasIndex(p => new { p.HubId, p.OtherId, p.OtherKey }).HasFilter("\"OtherKey\" IS NOT NULL").IsUnique();
+            e.HasIndex(l => new { l.CoupleId, l.HubKey });
+            e.HasIndex(l => new { l.CoupleId, l.OtherKey, l.HubKey }).IsUnique();
+            // A listing hangs on one item at most, whoever pairs; only a kit stands for several.
+            e.HasIndex(l => new { l.CoupleId, l.OtherKey }).HasFilter("\"IsKit\" = 0").IsUnique();
         });
+        modelBuilder.Entity<SetAside>(e =>
+        {
+            e.HasIndex(a => new { a.CoupleId, a.HubKey }).HasFilter("\"HubKey\" IS NOT NULL").IsUnique();
+            e.HasIndex(a => new { a.CoupleId, a.OtherKey }).HasFilter("\"OtherKey\" IS NOT NULL").IsUnique();
+        });
+        modelBuilder.Entity<PairProposal>(e =>
+        {
+            e.HasIndex(p => new { p.CoupleId, p.Verdict, p.Sku });
+            e.HasIndex(p => new { p.CoupleId, p.HubKey });
+            e.HasIndex(p => new { p.CoupleId, p.OtherKey });
+        });
+        modelBuilder.Entity<PairDecision>(e =>
+        {
+            e.HasIndex(d => new { d.CoupleId, d.State });
+            e.HasIndex(d => d.BatchId);
+            // Two people cannot decide the same record at the same time: the database says no.
+            e.HasIndex(d => new { d.CoupleId, d.HubClaim }).HasFilter("\"State\" = 'Waiting' AND \"HubClaim\" IS NOT NULL").IsUnique();
+            e.HasIndex(d => new { d.CoupleId, d.OtherClaim }).HasFilter("\"State\" = 'Waiting' AND \"OtherClaim\" IS NOT NULL").IsUnique();
+        });
+        modelBuilder.Entity<PairBatch>().HasIndex(b => b.CoupleId);
 
         modelBuilder.Entity<RuleVersion>().HasKey(v => new { v.LaneId, v.Number });
         modelBuilder.Entity<Agreed>().HasKey(a => new { a.LaneId, a.TargetKey, a.Field });

@@ -45,6 +45,12 @@ public static class Seam
     private static readonly FieldRole[] Compared =
         [FieldRole.Sku, FieldRole.Barcode, FieldRole.Title, FieldRole.Option, FieldRole.Category, FieldRole.TaxCode, FieldRole.Cost, FieldRole.Weight];
 
+    private static readonly FieldRole[] Telling =
+    [
+        FieldRole.Sku, FieldRole.Barcode, FieldRole.PartNumber, FieldRole.Title, FieldRole.Option, FieldRole.Brand, FieldRole.Category, FieldRole.Weight, FieldRole.Kit,
+        FieldRole.Account, FieldRole.Email, FieldRole.Phone, FieldRole.Company, FieldRole.Postcode, FieldRole.TaxCode, FieldRole.Cost,
+    ];
+
     /// <summary>The fields that describe what a record is; a lane adds what it computes.</summary>
     /// <param name="here">The hub's fields.</param>
     /// <param name="mine">The hub record's values.</param>
@@ -54,17 +60,31 @@ public static class Seam
     {
         var rows = new List<SeamRow>();
         foreach (var role in Compared)
-        {
-            var (left, right) = (here.Find(role), there.Find(role));
-            if (left is null && right is null) continue;
-            var (a, b) = (here.Text(mine, role), there.Text(theirs, role));
-            var sign = Sign(role, left, right, a, b);
-            // One side says the option in its title, the other beside it.
-            if (role == FieldRole.Title && sign == SeamSign.Differs && (Whole(here, mine) == b || a == Whole(there, theirs))) sign = SeamSign.SameByMeaning;
-            rows.Add(new SeamRow((left ?? right)!.Label, Shown(left, a), left?.Unit, sign, Shown(right, b), right?.Unit));
-        }
-
+            if (Row(role, here, mine, there, theirs) is { } row) rows.Add(row);
         return rows;
+    }
+
+    /// <summary>Every field of both records: what both have by what it means, then what only one of them has.</summary>
+    /// <inheritdoc cref="Between"/>
+    public static IReadOnlyList<SeamRow> Whole(FieldSet here, IReadOnlyDictionary<string, string> mine, FieldSet there, IReadOnlyDictionary<string, string> theirs)
+    {
+        var rows = new List<SeamRow>();
+        foreach (var role in Telling)
+            if (Row(role, here, mine, there, theirs) is { } row) rows.Add(row);
+        rows.AddRange(here.Fields.Where(f => !Telling.Contains(f.Role)).Select(f => new SeamRow(f.Label, Shown(f, mine.GetValueOrDefault(f.Name)), f.Unit, SeamSign.NotMapped, null, null)).Where(r => r.Here is not null));
+        rows.AddRange(there.Fields.Where(f => !Telling.Contains(f.Role)).Select(f => new SeamRow(f.Label, null, null, SeamSign.NotMapped, Shown(f, theirs.GetValueOrDefault(f.Name)), f.Unit)).Where(r => r.There is not null));
+        return rows;
+    }
+
+    private static SeamRow? Row(FieldRole role, FieldSet here, IReadOnlyDictionary<string, string> mine, FieldSet there, IReadOnlyDictionary<string, string> theirs)
+    {
+        var (left, right) = (here.Find(role), there.Find(role));
+        if (left is null && right is null) return null;
+        var (a, b) = (here.Text(mine, role), there.Text(theirs, role));
+        var sign = Sign(role, left, right, a, b);
+        // One side says the option in its title, the other beside it.
+        if (role == FieldRole.Title && sign == SeamSign.Differs && (Titled(here, mine) == b || a == Titled(there, theirs))) sign = SeamSign.SameByMeaning;
+        return new SeamRow((left ?? right)!.Label, Shown(left, a), left?.Unit, sign, Shown(right, b), right?.Unit);
     }
 
     /// <summary>A value as a person reads it: amounts with at least two decimals.</summary>
@@ -73,7 +93,7 @@ public static class Seam
             ? Numbers.WithDecimals(amount, 2).ToString(System.Globalization.CultureInfo.InvariantCulture)
             : value;
 
-    private static string? Whole(FieldSet fields, IReadOnlyDictionary<string, string> values) => $"{fields.Text(values, FieldRole.Title)} {fields.Text(values, FieldRole.Option)}";
+    private static string? Titled(FieldSet fields, IReadOnlyDictionary<string, string> values) => $"{fields.Text(values, FieldRole.Title)} {fields.Text(values, FieldRole.Option)}";
 
     private static SeamSign Sign(FieldRole role, FieldDescription? left, FieldDescription? right, string? a, string? b)
     {
@@ -85,7 +105,9 @@ public static class Seam
         var same = role switch
         {
             FieldRole.Sku => SkuForm.Of(a) is { } form && form == SkuForm.Of(b),
-            FieldRole.Barcode => a.TrimStart('0') == b.TrimStart('0'),
+            FieldRole.Barcode => a.TrimStart('0') == b.TrimStart('0') || (Gtin.Of(a) is { } gtin && gtin == Gtin.Of(b)),
+            FieldRole.Email => CustomerForm.Email(a) is { } email && email == CustomerForm.Email(b),
+            FieldRole.Postcode => CustomerForm.Postcode(a) is { } postcode && postcode == CustomerForm.Postcode(b),
             _ => FieldComparison.Same(left.Type, a, b),
         };
         return same ? SeamSign.SameByMeaning : SeamSign.Differs;

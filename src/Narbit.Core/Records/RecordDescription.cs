@@ -143,6 +143,33 @@ public enum FieldRole
 
     /// <summary>The category.</summary>
     Category,
+
+    /// <summary>The manufacturer's part number.</summary>
+    PartNumber,
+
+    /// <summary>The brand.</summary>
+    Brand,
+
+    /// <summary>The address of an image.</summary>
+    Image,
+
+    /// <summary>What a kit listing stands for, as its system says it.</summary>
+    Kit,
+
+    /// <summary>A customer's email address.</summary>
+    Email,
+
+    /// <summary>A customer's phone number.</summary>
+    Phone,
+
+    /// <summary>A customer's account number.</summary>
+    Account,
+
+    /// <summary>A customer's company.</summary>
+    Company,
+
+    /// <summary>A customer's postcode.</summary>
+    Postcode,
 }
 
 /// <summary>A field as its system describes it.</summary>

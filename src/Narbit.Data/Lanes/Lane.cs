@@ -39,6 +39,11 @@ public sealed class Lane
 
     public DateTimeOffset? NextDueAt { get; set; }
 
+    /// <summary>Since when nothing is sent, because somebody is pairing; null: it is not held.</summary>
+    public DateTimeOffset? HeldAt { get; set; }
+
+    public string? HeldBy { get; set; }
+
     /// <summary>The last run that compared both sides.</summary>
     public long? ComparedRunId { get; set; }
 

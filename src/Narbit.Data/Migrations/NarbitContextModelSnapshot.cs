@@ -55,6 +55,12 @@ namespace Narbit.Data.Migrations
                     b.Property<int?>("EveryMinutes")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("HeldAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("HeldBy")
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("InStep")
                         .HasColumnType("INTEGER");
 
@@ -268,25 +274,228 @@ namespace Narbit.Data.Migrations
                     b.ToTable("Records");
                 });
 
-            modelBuilder.Entity("Narbit.Data.Pairs.PairRow", b =>
+            modelBuilder.Entity("Narbit.Data.Pairs.Couple", b =>
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Evidence")
-                        .IsRequired()
+                    b.Property<bool>("AcceptsCertain")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("HabitAfter")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HabitBefore")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("HubId")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("HubKey")
+                    b.Property<string>("Kind")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<string>("OtherId")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("PairedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("TakingSince")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Way")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("HubId", "OtherId", "Kind")
+                        .IsUnique();
+
+                    b.ToTable("Couples");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Pairs.PairBatch", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("CoupleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Decisions")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Note")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("UndoneAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UndoneBy")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("CoupleId");
+
+                    b.ToTable("Batches");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Pairs.PairDecision", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Act")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("BatchId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Before")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("CoupleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Evidence")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HubClaim")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HubKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("OtherClaim")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("OtherKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Parts")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Sku")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Title")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Verdict")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("BatchId");
+
+                    b.HasIndex("CoupleId", "HubClaim")
+                        .IsUnique()
+                        .HasFilter("\"State\" = 'Waiting' AND \"HubClaim\" IS NOT NULL");
+
+                    b.HasIndex("CoupleId", "OtherClaim")
+                        .IsUnique()
+                        .HasFilter("\"State\" = 'Waiting' AND \"OtherClaim\" IS NOT NULL");
+
+                    b.HasIndex("CoupleId", "State");
+
+                    b.ToTable("Decisions");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Pairs.PairLink", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("CoupleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("DecisionId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("HubKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsKit")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("OtherKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<decimal>("Quantity")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("CoupleId", "HubKey");
+
+                    b.HasIndex("CoupleId", "OtherKey")
+                        .IsUnique()
+                        .HasFilter("\"IsKit\" = 0");
+
+                    b.HasIndex("CoupleId", "OtherKey", "HubKey")
+                        .IsUnique();
+
+                    b.ToTable("Links");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Pairs.PairProposal", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Candidates")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Causes")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double>("Confidence")
+                        .HasColumnType("REAL");
+
+                    b.Property<long>("CoupleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Evidence")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HubKey")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("OtherKey")
@@ -304,13 +513,51 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("HubId", "OtherId", "OtherKey")
+                    b.HasIndex("CoupleId", "HubKey");
+
+                    b.HasIndex("CoupleId", "OtherKey");
+
+                    b.HasIndex("CoupleId", "Verdict", "Sku");
+
+                    b.ToTable("Proposals");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Pairs.SetAside", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("CoupleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("DecisionId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("HubKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("OtherKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("ToCreate")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("CoupleId", "HubKey")
+                        .IsUnique()
+                        .HasFilter("\"HubKey\" IS NOT NULL");
+
+                    b.HasIndex("CoupleId", "OtherKey")
                         .IsUnique()
                         .HasFilter("\"OtherKey\" IS NOT NULL");
 
-                    b.HasIndex("HubId", "OtherId", "Verdict", "Sku");
-
-                    b.ToTable("Pairs");
+                    b.ToTable("SetAsides");
                 });
 
             modelBuilder.Entity("Narbit.Data.Runs.PlannedField", b =>

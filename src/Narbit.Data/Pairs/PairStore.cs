@@ -1,70 +1,102 @@
+using System.Globalization;
 using Microsoft.Data.Sqlite;
-using Narbit.Core.Pairing;
 
 namespace Narbit.Data.Pairs;
 
-/// <summary>Keeps the pairs of two systems; what did not change is not written again.</summary>
+/// <summary>Keeps what pairing proposes; what did not change is not written again.</summary>
 public sealed class PairStore(Database database)
 {
-    /// <summary>Brings the stored pairs in line with a new pairing, in one transaction.</summary>
-    /// <param name="hubId">The hub.</param>
-    /// <param name="otherId">The other system.</param>
-    /// <param name="pairs">The new pairing with each row's SKU and title.</param>
+    private const string Columns = "HubKey, OtherKey, Verdict, Confidence, Evidence, Candidates, Sku, Title, Causes";
+
+    /// <summary>Brings the stored proposals in line with a new pairing, in one transaction.</summary>
+    /// <param name="coupleId">The couple.</param>
+    /// <param name="proposals">The new pairing.</param>
+    /// <param name="now">When it was made.</param>
     /// <param name="cancel">Gives up; nothing is stored.</param>
     /// <returns>How many rows changed.</returns>
-    public async Task<int> ReplaceAsync(string hubId, string otherId, IReadOnlyList<(SkuPair Pair, string? Sku, string? Title)> pairs, CancellationToken cancel)
+    public async Task<int> ReplaceAsync(long coupleId, IReadOnlyList<PairProposal> proposals, DateTimeOffset now, CancellationToken cancel)
     {
         await using var connection = await database.OpenAsync(bulk: true, cancel);
         // The write lock is taken before what is stored is read: two lanes may pair the same systems at the same time.
         await using var transaction = connection.BeginTransaction(deferred: false);
-        var stored = new Dictionary<(string?, string?), (long Id, string Verdict, string Evidence, string? Sku, string? Title)>();
-        await using (var select = connection.CreateCommand())
+        var stored = new Dictionary<(string?, string?), (long Id, PairProposal Row)>();
+        await using (var select = Command($"SELECT Id, {Columns} FROM Proposals WHERE CoupleId = $couple"))
         {
-            select.Transaction = transaction;
-            select.CommandText = "SELECT Id, HubKey, OtherKey, Verdict, Evidence, Sku, Title FROM Pairs WHERE HubId = $hub AND OtherId = $other";
-            select.Parameters.AddWithValue("$hub", hubId);
-            select.Parameters.AddWithValue("$other", otherId);
+            select.Parameters.AddWithValue("$couple", coupleId);
             await using var rows = await select.ExecuteReaderAsync(cancel);
-            string? Text(int column) => rows.IsDBNull(column) ? null : rows.GetString(column);
-            while (rows.Read()) stored[(Text(1), Text(2))] = (rows.GetInt64(0), rows.GetString(3), rows.GetString(4), Text(5), Text(6));
-        }
-
-        await using var insert = connection.CreateCommand();
-        insert.Transaction = transaction;
-        insert.CommandText = "INSERT INTO Pairs (HubId, OtherId, HubKey, OtherKey, Verdict, Evidence, Sku, Title) VALUES ($hub, $other, $hubKey, $otherKey, $verdict, $evidence, $sku, $title)";
-        foreach (var name in new[] { "$hub", "$other", "$hubKey", "$otherKey", "$verdict", "$evidence", "$sku", "$title" }) insert.Parameters.Add(new SqliteParameter(name, null));
-        (insert.Parameters[0].Value, insert.Parameters[1].Value) = (hubId, otherId);
-
-        var changed = new List<(SkuPair Pair, string? Sku, string? Title)>();
-        foreach (var (pair, sku, title) in pairs)
-        {
-            var key = (pair.LeftKey, pair.RightKey);
-            var same = stored.TryGetValue(key, out var row) && row.Verdict == pair.Verdict.ToString() && row.Evidence == pair.Evidence && row.Sku == sku && row.Title == title;
-            if (same) stored.Remove(key);
-            else changed.Add((pair, sku, title));
-        }
-
-        // What is left of the stored rows goes first, so that a listing never hangs on two items in between.
-        await using (var delete = connection.CreateCommand())
-        {
-            delete.Transaction = transaction;
-            delete.CommandText = "DELETE FROM Pairs WHERE Id = $id";
-            var id = delete.Parameters.Add(new SqliteParameter("$id", 0L));
-            foreach (var row in stored.Values)
+            while (rows.Read())
             {
-                id.Value = row.Id;
+                var row = Read(rows);
+                stored[(row.HubKey, row.OtherKey)] = (rows.GetInt64(0), row);
+            }
+        }
+
+        var changed = new List<PairProposal>();
+        foreach (var proposal in proposals)
+        {
+            var key = (proposal.HubKey, proposal.OtherKey);
+            if (stored.TryGetValue(key, out var old) && Same(old.Row, proposal)) stored.Remove(key);
+            else changed.Add(proposal);
+        }
+
+        // What is left of the stored rows goes first.
+        await using (var delete = Command("DELETE FROM Proposals WHERE Id = $id"))
+        {
+            var id = delete.Parameters.Add(new SqliteParameter("$id", 0L));
+            foreach (var (old, _) in stored.Values)
+            {
+                id.Value = old;
                 delete.ExecuteNonQuery();
             }
         }
 
-        foreach (var (pair, sku, title) in changed)
+        await using (var insert = Command($"INSERT INTO Proposals (CoupleId, {Columns}) VALUES ($couple, $hub, $other, $verdict, $confidence, $evidence, $candidates, $sku, $title, $causes)"))
         {
-            object?[] values = [pair.LeftKey, pair.RightKey, pair.Verdict.ToString(), pair.Evidence, sku, title];
-            for (var i = 0; i < values.Length; i++) insert.Parameters[i + 2].Value = values[i] ?? DBNull.Value;
-            insert.ExecuteNonQuery();
+            insert.Parameters.AddWithValue("$couple", coupleId);
+            foreach (var name in new[] { "$hub", "$other", "$verdict", "$confidence", "$evidence", "$candidates", "$sku", "$title", "$causes" }) insert.Parameters.Add(new SqliteParameter(name, null));
+            foreach (var p in changed)
+            {
+                object?[] values = [p.HubKey, p.OtherKey, p.Verdict.ToString(), p.Confidence, p.Evidence, p.Candidates, p.Sku, p.Title, p.Causes];
+                for (var i = 0; i < values.Length; i++) insert.Parameters[i + 1].Value = values[i] ?? DBNull.Value;
+                insert.ExecuteNonQuery();
+            }
+        }
+
+        await using (var stamp = Command("UPDATE Couples SET PairedAt = $at WHERE Id = $couple"))
+        {
+            stamp.Parameters.AddWithValue("$at", now.UtcTicks);
+            stamp.Parameters.AddWithValue("$couple", coupleId);
+            stamp.ExecuteNonQuery();
         }
 
         await transaction.CommitAsync(cancel);
         return stored.Count + changed.Count;
+
+        SqliteCommand Command(string text)
+        {
+            var command = connection.CreateCommand();
+            (command.Transaction, command.CommandText) = (transaction, text);
+            return command;
+        }
     }
+
+    private static PairProposal Read(SqliteDataReader row)
+    {
+        string? Text(int column) => row.IsDBNull(column) ? null : row.GetString(column);
+        return new PairProposal
+        {
+            HubKey = Text(1),
+            OtherKey = Text(2),
+            Verdict = Enum.Parse<Core.Pairing.Verdict>(row.GetString(3)),
+            Confidence = row.GetDouble(4),
+            Evidence = row.GetString(5),
+            Candidates = row.GetString(6),
+            Sku = Text(7),
+            Title = Text(8),
+            Causes = row.GetString(9),
+        };
+    }
+
+    private static bool Same(PairProposal a, PairProposal b) =>
+        a.Verdict == b.Verdict && a.Confidence.ToString(CultureInfo.InvariantCulture) == b.Confidence.ToString(CultureInfo.InvariantCulture) && a.Evidence == b.Evidence && a.Candidates == b.Candidates && a.Sku == b.Sku && a.Title == b.Title && a.Causes == b.Causes;
 }

@@ -44,7 +44,8 @@ public sealed record SideRecord(string Key, IReadOnlyDictionary<string, string> 
 /// <param name="Title">The hub's title.</param>
 /// <param name="Levels">For stock: the hub's levels of the item.</param>
 /// <param name="Agreed">For stock: what both sides last agreed on, or null.</param>
-public sealed record LanePair(SideRecord Source, SideRecord Target, string? Sku, string? Title, IReadOnlyList<StockLevel> Levels, Agreed? Agreed);
+/// <param name="Kit">For stock: what a kit stands for; empty where the listing is no kit.</param>
+public sealed record LanePair(SideRecord Source, SideRecord Target, string? Sku, string? Title, IReadOnlyList<StockLevel> Levels, Agreed? Agreed, IReadOnlyList<KitPart> Kit);
 
 /// <summary>A lane's rule, ready to be applied to pairs of records. Pure: the same inputs give the same result.</summary>
 public abstract class LaneComputation
@@ -131,8 +132,9 @@ public sealed class StockComputation(StockRule rule, FieldSet source, FieldSet t
         if (Unreadable(there, "target", _quantity) is { } problem) return problem;
         var quote = rule.Quantity(new StockItem
         {
-            Tracked = source.Text(hub.Values, FieldRole.Tracked) != "false",
+            Tracked = pair.Kit.Count > 0 || source.Text(hub.Values, FieldRole.Tracked) != "false",
             Levels = pair.Levels,
+            Kit = pair.Kit,
             Target = target.Number(there.Values, FieldRole.OnHand) ?? 0,
             LastSource = pair.Agreed?.Source is { } last ? decimal.Parse(last, System.Globalization.CultureInfo.InvariantCulture) : null,
         });

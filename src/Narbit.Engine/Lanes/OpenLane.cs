@@ -7,6 +7,7 @@ using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
+using Narbit.Data.Pairs;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
 
@@ -88,19 +89,19 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
     public async IAsyncEnumerable<LanePair> PairsAsync(Database database, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
     {
         var mirror = new MirrorStore(database);
-        Dictionary<string, string> hubKeys;
+        Dictionary<string, List<PairLink>> links;
         Dictionary<string, Agreed> agreed = [];
         await using (var db = database.CreateDbContext())
         {
-            hubKeys = await db.Pairs.AsNoTracking()
-                .Where(p => p.HubId == Source.System.Id && p.OtherId == Target.System.Id && p.HubKey != null && p.OtherKey != null)
-                .Select(p => new { p.HubKey, p.OtherKey })
-                .ToDictionaryAsync(p => p.OtherKey!, p => p.HubKey!, StringComparer.Ordinal, cancel);
+            links = (await (from link in db.Links.AsNoTracking()
+                            join couple in db.Couples on link.CoupleId equals couple.Id
+                            where couple.HubId == Source.System.Id && couple.OtherId == Target.System.Id && couple.Kind == RecordKind.Item
+                            select link).ToListAsync(cancel)).GroupBy(l => l.OtherKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
             if (Lane.Kind == LaneKind.Stock)
                 agreed = await db.Agreed.AsNoTracking().Where(a => a.LaneId == Lane.Id).ToDictionaryAsync(a => a.TargetKey, StringComparer.Ordinal, cancel);
         }
 
-        var wanted = hubKeys.Values.ToHashSet(StringComparer.Ordinal);
+        var wanted = links.Values.SelectMany(l => l).Select(l => l.HubKey).ToHashSet(StringComparer.Ordinal);
         var hub = new Dictionary<string, MirrorRow>(wanted.Count, StringComparer.Ordinal);
         await foreach (var row in mirror.RowsAsync(Source.System.Id, RecordKind.Item, cancel))
             if (wanted.Contains(row.Key)) hub[row.Key] = row;
@@ -108,11 +109,16 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
 
         await foreach (var there in mirror.RowsAsync(Target.System.Id, RecordKind.Item, cancel))
         {
-            if (!hubKeys.TryGetValue(there.Key, out var hubKey) || !hub.TryGetValue(hubKey, out var here)) continue;
+            if (!links.TryGetValue(there.Key, out var parts) || !hub.TryGetValue(parts[0].HubKey, out var here)) continue;
+            // A kit has no price of its own to be computed from, and no quantity while one of its items is gone.
+            if (parts[0].IsKit && (Lane.Kind == LaneKind.Price || !parts.TrueForAll(p => hub.ContainsKey(p.HubKey)))) continue;
             if (Lane.SkuStartsWith is { Length: > 0 } start && here.Sku?.StartsWith(start, StringComparison.OrdinalIgnoreCase) != true) continue;
             var target = Side(there);
             if (Lane.PublishedOnly && TargetItems.Text(target.Values, FieldRole.Published) == "false") continue;
-            yield return new LanePair(Side(here), target, here.Sku, here.Title, levels.GetValueOrDefault(here.Key) ?? [], agreed.GetValueOrDefault(there.Key));
+            var ofItem = agreed.GetValueOrDefault(there.Key);
+            yield return parts[0].IsKit
+                ? new LanePair(Side(here), target, there.Sku, there.Title, [], ofItem, [.. parts.Select(p => new KitPart(p.Quantity, levels.GetValueOrDefault(p.HubKey) ?? []))])
+                : new LanePair(Side(here), target, here.Sku, here.Title, levels.GetValueOrDefault(here.Key) ?? [], ofItem, []);
         }
     }
 

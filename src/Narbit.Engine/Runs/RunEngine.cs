@@ -5,7 +5,9 @@ using Microsoft.Extensions.Logging;
 using Narbit.Core;
 using Narbit.Data;
 using Narbit.Data.Lanes;
+using Narbit.Core.Records;
 using Narbit.Data.Runs;
+using Narbit.Engine.Pairing;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
@@ -47,6 +49,7 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
         await using var db = database.CreateDbContext();
         var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == laneId, cancel);
         if (lane is null) return new Fault("lane.unknown", $"There is no lane “{laneId}”.");
+        if (!preview && lane.HeldAt is not null) return Held(lane);
         var run = new Run
         {
             LaneId = laneId,
@@ -79,6 +82,7 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
         if (run.State == RunState.Superseded) return new Fault("run.superseded", "A later run of this lane has taken its place. Look at the newest preview.");
         if (run.State is not (RunState.Ready or RunState.Done)) return new Fault("run.notReady", $"Run {runId} is {run.State.ToString().ToLowerInvariant()}; only a ready preview can be sent.");
 
+        if (await db.Lanes.AsNoTracking().FirstAsync(l => l.Id == run.LaneId, cancel) is { HeldAt: not null } held) return Held(held);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         if (choice.All)
         {
@@ -150,6 +154,8 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
         _places.Dispose();
     }
 
+    private static Fault Held(Lane lane) => new("lane.held", $"{lane.HeldBy} holds this lane since {lane.HeldAt:yyyy-MM-dd HH:mm} UTC while records are paired; nothing is sent. Release it at the pair desk.");
+
     private void Begin(long runId) => _atWork[runId] = Task.Run(() => WorkAsync(runId));
 
     private async Task WorkAsync(long runId)
@@ -208,7 +214,7 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
                     await MoveOnAsync(run, RunPhase.Pair, cancel);
                     break;
                 case RunPhase.Pair:
-                    await new PairingStep(database).PairAsync(lane.Source.System, lane.Target.System, cancel);
+                    await new PairingStep(database, clock).PairAsync(lane.Source, lane.Target, RecordKind.Item, cancel);
                     await MoveOnAsync(run, RunPhase.Compute, cancel);
                     break;
                 case RunPhase.Compute:

@@ -1,0 +1,177 @@
+using System.Globalization;
+using System.Text.Json.Serialization;
+using Narbit.Core.Records;
+
+namespace Narbit.Core.Pairing;
+
+/// <summary>What keeps a record from being paired or sent well.</summary>
+[JsonConverter(typeof(CamelCaseEnum<ReadinessCause>))]
+public enum ReadinessCause
+{
+    /// <summary>It has no SKU.</summary>
+    SkuMissing,
+
+    /// <summary>Another record of the same system has its SKU.</summary>
+    SkuTwice,
+
+    /// <summary>Its SKU differs from another's, or from its partner's, only in form.</summary>
+    SkuForm,
+
+    /// <summary>Its barcode is no GTIN or has a wrong check digit.</summary>
+    BarcodeInvalid,
+
+    /// <summary>Another record of the same system has its barcode.</summary>
+    BarcodeTwice,
+
+    /// <summary>It lacks a field that the target requires.</summary>
+    Missing,
+
+    /// <summary>Its price is zero or less.</summary>
+    PriceZero,
+
+    /// <summary>Its title is longer than the target takes.</summary>
+    TitleTooLong,
+}
+
+/// <summary>A record as the readiness check looks at it.</summary>
+/// <param name="Key">Its key.</param>
+/// <param name="Group">Its parent's key or group code.</param>
+/// <param name="Texts">What it has in each role.</param>
+/// <param name="Partner">What its partner, where it has one, has in each role.</param>
+public sealed record RecordToCheck(string Key, string? Group, IReadOnlyDictionary<FieldRole, string> Texts, IReadOnlyDictionary<FieldRole, string>? Partner);
+
+/// <summary>A finding of the readiness check.</summary>
+/// <param name="Cause">The cause.</param>
+/// <param name="Role">The field it is about.</param>
+/// <param name="Key">The record.</param>
+/// <param name="Words">What is the matter, in plain words.</param>
+/// <param name="Proposal">A value that would mend it, or null where only a person can know.</param>
+/// <param name="Because">Where the proposal comes from.</param>
+public sealed record ReadinessFinding(ReadinessCause Cause, FieldRole Role, string Key, string Words, string? Proposal, string? Because);
+
+/// <summary>Looks for what should be put in order before the first records are sent.</summary>
+public static class Readiness
+{
+    /// <summary>The pattern by which SKUs are proposed unless another is given.</summary>
+    public const string DefaultPattern = "{group}-{option}";
+
+    /// <summary>Checks one system's records.</summary>
+    /// <param name="records">The records.</param>
+    /// <param name="required">The roles that the target requires of each record, with what they are called.</param>
+    /// <param name="titleLimit">The most characters the target's title takes, or null.</param>
+    /// <param name="partnerName">What the other side is called.</param>
+    /// <param name="pattern">How a SKU is made up, see <see cref="SkuBy"/>.</param>
+    public static IReadOnlyList<ReadinessFinding> Check(
+        IReadOnlyList<RecordToCheck> records, IReadOnlyDictionary<FieldRole, string> required, int? titleLimit, string partnerName, string pattern = DefaultPattern)
+    {
+        var findings = new List<ReadinessFinding>();
+        var skus = Groups(FieldRole.Sku, sku => sku.Trim());
+        var forms = Groups(FieldRole.Sku, SkuForm.Of);
+        var barcodes = Groups(FieldRole.Barcode, Gtin.Of);
+        var taken = forms.Keys.ToHashSet(StringComparer.Ordinal);
+        foreach (var record in records)
+        {
+            var sku = Text(record, FieldRole.Sku);
+            if (sku is null)
+            {
+                var (proposal, because) = ProposeSku(record);
+                findings.Add(new(ReadinessCause.SkuMissing, FieldRole.Sku, record.Key, "no SKU", proposal, because));
+            }
+            else if (skus[sku.Trim()].Count > 1)
+            {
+                // The first keeps it.
+                var (proposal, because) = skus[sku.Trim()][0] == record.Key ? (null, (string?)null) : ProposeSku(record);
+                findings.Add(new(ReadinessCause.SkuTwice, FieldRole.Sku, record.Key, $"SKU {sku} is used by {Others(skus[sku.Trim()], record.Key)} too", proposal, because));
+            }
+            else if (SkuForm.Of(sku) is { } form && forms[form].Count > 1)
+            {
+                findings.Add(new(ReadinessCause.SkuForm, FieldRole.Sku, record.Key, $"SKU {sku} differs only in form from that of {Others(forms[form], record.Key)}", null, null));
+            }
+            else if (Text(record.Partner, FieldRole.Sku) is { } theirs && theirs != sku && SkuForm.Of(theirs) == SkuForm.Of(sku))
+            {
+                findings.Add(new(ReadinessCause.SkuForm, FieldRole.Sku, record.Key, $"SKU {sku} is {theirs} in {partnerName}", theirs, $"as {partnerName} writes it"));
+            }
+
+            var barcode = Text(record, FieldRole.Barcode);
+            if (Gtin.Fault(barcode) is { } wrong)
+            {
+                var theirs = Text(record.Partner, FieldRole.Barcode);
+                var right = Gtin.Of(theirs) is not null ? theirs : null;
+                findings.Add(new(ReadinessCause.BarcodeInvalid, FieldRole.Barcode, record.Key, wrong, right, right is null ? null : $"as {partnerName} has it"));
+            }
+            else if (Gtin.Of(barcode) is { } gtin && barcodes[gtin].Count > 1)
+            {
+                findings.Add(new(ReadinessCause.BarcodeTwice, FieldRole.Barcode, record.Key, $"barcode {barcode} is used by {Others(barcodes[gtin], record.Key)} too", null, null));
+            }
+
+            foreach (var (role, label) in required)
+            {
+                if (Text(record, role) is not null) continue;
+                var theirs = Text(record.Partner, role);
+                findings.Add(new(ReadinessCause.Missing, role, record.Key, $"no {label.ToLowerInvariant()}, which {partnerName} requires", theirs, theirs is null ? null : $"as {partnerName} has it"));
+            }
+
+            if (Text(record, FieldRole.Price) is { } price && decimal.TryParse(price, NumberStyles.Number, CultureInfo.InvariantCulture, out var amount) && amount <= 0)
+                findings.Add(new(ReadinessCause.PriceZero, FieldRole.Price, record.Key, $"its price is {price}", null, null));
+            if (titleLimit is { } limit && Text(record, FieldRole.Title) is { } title && title.Length > limit)
+                findings.Add(new(ReadinessCause.TitleTooLong, FieldRole.Title, record.Key, $"its title has {title.Length} characters; {partnerName} takes {limit}", null, null));
+        }
+
+        return findings;
+
+        Dictionary<string, List<string>> Groups(FieldRole role, Func<string, string?> form)
+        {
+            var groups = new Dictionary<string, List<string>>(StringComparer.Ordinal);
+            foreach (var record in records)
+            {
+                if (Text(record, role) is not { } text || form(text) is not { } key) continue;
+                if (groups.TryGetValue(key, out var list)) list.Add(record.Key);
+                else groups[key] = [record.Key];
+            }
+
+            return groups;
+        }
+
+        (string? Proposal, string? Because) ProposeSku(RecordToCheck record)
+        {
+            if (Text(record.Partner, FieldRole.Sku) is { } theirs && SkuForm.Of(theirs) is { } their && taken.Add(their)) return (theirs, $"as {partnerName} has it");
+            return SkuBy(pattern, record, taken) is { } made ? (made, $"by the pattern {pattern}") : (null, null);
+        }
+    }
+
+    /// <summary>
+    /// Makes up a SKU: <c>{group}</c>, <c>{option}</c>, <c>{title}</c> (its first letters) and <c>{key}</c> stand for what the record has, in capitals, with hyphens for all else.
+    /// A number is added where the SKU is taken.
+    /// </summary>
+    /// <param name="pattern">The pattern.</param>
+    /// <param name="record">The record.</param>
+    /// <param name="taken">The forms that are in use; the new one is added.</param>
+    /// <returns>The SKU, or null where the pattern gives nothing for this record.</returns>
+    public static string? SkuBy(string pattern, RecordToCheck record, ISet<string> taken)
+    {
+        var title = string.Concat((Text(record, FieldRole.Title) ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(w => char.IsLetter(w[0])).Take(3).Select(w => w[..Math.Min(3, w.Length)]));
+        var filled = pattern
+            .Replace("{group}", record.Group ?? title, StringComparison.OrdinalIgnoreCase)
+            .Replace("{option}", Text(record, FieldRole.Option) ?? "", StringComparison.OrdinalIgnoreCase)
+            .Replace("{title}", title, StringComparison.OrdinalIgnoreCase)
+            .Replace("{key}", record.Key, StringComparison.OrdinalIgnoreCase);
+        var parts = new string([.. filled.ToUpperInvariant().Select(c => char.IsLetterOrDigit(c) && c < 128 ? c : '-')]).Split('-', StringSplitOptions.RemoveEmptyEntries);
+        if (parts.Length == 0) return null;
+        var sku = string.Join('-', parts);
+        for (var n = 1; ; n++)
+        {
+            var made = n == 1 ? sku : $"{sku}-{n}";
+            if (SkuForm.Of(made) is { } form && taken.Add(form)) return made;
+        }
+    }
+
+    private static string? Text(RecordToCheck record, FieldRole role) => Text(record.Texts, role);
+
+    private static string? Text(IReadOnlyDictionary<FieldRole, string>? texts, FieldRole role) => texts is not null && texts.TryGetValue(role, out var text) && !string.IsNullOrWhiteSpace(text) ? text : null;
+
+    private static string Others(List<string> keys, string key)
+    {
+        var others = keys.Where(k => k != key).ToList();
+        return string.Join(", ", others.Take(4)) + (others.Count > 4 ? $" and {others.Count - 4} more" : "");
+    }
+}

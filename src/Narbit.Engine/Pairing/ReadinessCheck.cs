@@ -1,0 +1,30 @@
+using Narbit.Core.Pairing;
+using Narbit.Core.Records;
+
+namespace Narbit.Engine.Pairing;
+
+/// <summary>Checks both sides of a couple for what should be put in order before the first records are sent.</summary>
+public static class ReadinessCheck
+{
+    private static readonly FieldRole[] Requirable = [FieldRole.Barcode, FieldRole.Weight, FieldRole.TaxCode, FieldRole.Image, FieldRole.Price, FieldRole.Email, FieldRole.Postcode];
+
+    /// <summary>The findings for the hub, against what the other side requires, and for the other side.</summary>
+    /// <param name="hub">The hub.</param>
+    /// <param name="other">The other side.</param>
+    /// <param name="partners">Who belongs to whom, as far as known.</param>
+    /// <param name="pattern">How SKUs are proposed.</param>
+    public static (IReadOnlyList<ReadinessFinding> Hub, IReadOnlyList<ReadinessFinding> Other) Both(PairSide hub, PairSide other, IReadOnlyList<(string Hub, string Other)> partners, string pattern = Readiness.DefaultPattern)
+    {
+        var there = partners.GroupBy(p => p.Hub, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().Other, StringComparer.Ordinal);
+        var here = partners.GroupBy(p => p.Other, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().Hub, StringComparer.Ordinal);
+        var required = other.Fields.Fields.Where(f => f.Required && Requirable.Contains(f.Role)).GroupBy(f => f.Role).ToDictionary(g => g.Key, g => g.First().Label);
+        var withSkus = hub.Fields.Find(FieldRole.Sku) is not null;
+        return withSkus
+            ? (Readiness.Check(Records(hub, other, there), required, other.Fields.Find(FieldRole.Title)?.MaxLength, other.Connection.System.Name, pattern),
+               other.Fields.Find(FieldRole.Sku) is null ? [] : Readiness.Check(Records(other, hub, here), new Dictionary<FieldRole, string>(), null, hub.Connection.System.Name, pattern))
+            : ([], []);
+    }
+
+    private static List<RecordToCheck> Records(PairSide side, PairSide across, Dictionary<string, string> partners) =>
+        [.. side.Rows.Values.Select(r => new RecordToCheck(r.Key, r.Parent, side.Texts(r.Key), partners.TryGetValue(r.Key, out var partner) && across.Rows.ContainsKey(partner) ? across.Texts(partner) : null))];
+}

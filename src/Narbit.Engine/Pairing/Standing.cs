@@ -1,0 +1,68 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Pairing;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Pairs;
+
+namespace Narbit.Engine.Pairing;
+
+/// <summary>What is decided of two systems: the links in force and what is set aside.</summary>
+public sealed class Standing
+{
+    private readonly HashSet<string> _hub;
+    private readonly HashSet<string> _other;
+
+    private Standing(IReadOnlyList<PairLink> links, IReadOnlyList<SetAside> asides)
+    {
+        (Links, SetAsides) = (links, asides);
+        _hub = [.. links.Where(l => !l.IsKit).Select(l => l.HubKey), .. asides.Where(a => a.HubKey is not null).Select(a => a.HubKey!)];
+        _other = [.. links.Select(l => l.OtherKey), .. asides.Where(a => a.OtherKey is not null).Select(a => a.OtherKey!)];
+    }
+
+    /// <summary>The links.</summary>
+    public IReadOnlyList<PairLink> Links { get; }
+
+    /// <summary>The records without partner on purpose.</summary>
+    public IReadOnlyList<SetAside> SetAsides { get; }
+
+    /// <summary>Loads what is decided.</summary>
+    public static async Task<Standing> LoadAsync(Database database, long coupleId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        return new Standing(
+            await db.Links.AsNoTracking().Where(l => l.CoupleId == coupleId).ToListAsync(cancel),
+            await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == coupleId).ToListAsync(cancel));
+    }
+
+    /// <summary>Whether a hub record is linked or set aside. One that is only part of a kit is free.</summary>
+    public bool HubTaken(string key) => _hub.Contains(key);
+
+    /// <summary>Whether a record of the other side is linked or set aside.</summary>
+    public bool OtherTaken(string key) => _other.Contains(key);
+}
+
+/// <summary>Couples of systems whose records are paired.</summary>
+public static class CoupleOf
+{
+    /// <summary>The couple, made where it is not there yet.</summary>
+    public static async Task<Couple> EnsureAsync(Database database, string hubId, string otherId, RecordKind kind, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        if (await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.HubId == hubId && c.OtherId == otherId && c.Kind == kind, cancel) is { } found) return found;
+        var couple = new Couple { HubId = hubId, OtherId = otherId, Kind = kind };
+        db.Couples.Add(couple);
+        try
+        {
+            await db.SaveChangesAsync(cancel);
+            return couple;
+        }
+        catch (DbUpdateException error) when (Database.IsDuplicate(error))
+        {
+            db.ChangeTracker.Clear();
+            return await db.Couples.AsNoTracking().FirstAsync(c => c.HubId == hubId && c.OtherId == otherId && c.Kind == kind, cancel);
+        }
+    }
+
+    /// <summary>How the other system writes SKUs, where that was accepted as a rule.</summary>
+    public static SkuHabit? Habit(Couple couple) => string.IsNullOrEmpty(couple.HabitBefore) && string.IsNullOrEmpty(couple.HabitAfter) ? null : new SkuHabit(couple.HabitBefore ?? "", couple.HabitAfter ?? "");
+}

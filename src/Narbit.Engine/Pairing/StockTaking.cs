@@ -1,0 +1,83 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Pairing;
+using Narbit.Data;
+using Narbit.Data.Pairs;
+using Narbit.Engine.Systems;
+
+namespace Narbit.Engine.Pairing;
+
+/// <summary>What the ways of a first stock-taking would do, in numbers.</summary>
+/// <param name="Certain">Pairs that are certain: accepted by taking over and by publishing.</param>
+/// <param name="Likely">Pairs that a person should look at.</param>
+/// <param name="Ambiguous">Records with several candidates.</param>
+/// <param name="HubAlone">Hub records that the store does not have: set aside by taking over, to be created by publishing.</param>
+/// <param name="OtherAlone">The store's records that the hub does not have: left for a person in every way.</param>
+public sealed record StockTakingForecast(int Certain, int Likely, int Ambiguous, int HubAlone, int OtherAlone);
+
+/// <summary>The first stock-taking of a system: by hand, taking over what the store has, or publishing what the hub has.</summary>
+/// <param name="database">Where the pairs are.</param>
+/// <param name="desk">Puts decisions into force.</param>
+/// <param name="clock">The time.</param>
+public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvider clock)
+{
+    /// <summary>The reason that decisions of a stock-taking carry.</summary>
+    public const string Reason = "first stock-taking";
+
+    /// <summary>What each way would do.</summary>
+    public async Task<StockTakingForecast> ForecastAsync(long coupleId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var counts = await db.Proposals.Where(p => p.CoupleId == coupleId).GroupBy(p => new { p.Verdict, Hub = p.HubKey != null }).Select(g => new { g.Key.Verdict, g.Key.Hub, Count = g.Count() }).ToListAsync(cancel);
+        int Of(Verdict verdict, bool? hub = null) => counts.Where(c => c.Verdict == verdict && (hub is null || c.Hub == hub)).Sum(c => c.Count);
+        return new StockTakingForecast(Of(Verdict.Certain), Of(Verdict.Likely), Of(Verdict.Ambiguous), Of(Verdict.None, true), Of(Verdict.None, false));
+    }
+
+    /// <summary>Does it. A second call while one is at work is refused.</summary>
+    /// <param name="hub">The hub.</param>
+    /// <param name="other">The other system.</param>
+    /// <param name="couple">The couple.</param>
+    /// <param name="way">The way.</param>
+    /// <param name="by">Who started it.</param>
+    /// <param name="cancel">Gives up.</param>
+    /// <returns>How many decisions are in force, or why it did not start.</returns>
+    public async Task<Outcome<int>> TakeAsync(Connection hub, Connection other, Couple couple, StockTakingWay way, string by, CancellationToken cancel)
+    {
+        var now = clock.GetUtcNow();
+        await using var db = database.CreateDbContext();
+        // One that a killed process left behind is over after ten minutes.
+        var stale = now.AddMinutes(-10);
+        var mine = await db.Couples.Where(c => c.Id == couple.Id && (c.TakingSince == null || c.TakingSince < stale)).ExecuteUpdateAsync(s => s.SetProperty(c => c.TakingSince, now), cancel);
+        if (mine == 0) return new Fault("taking.busy", $"The stock-taking of {other.System.Name} is at work already; it was not started a second time.");
+        try
+        {
+            var pairing = new PairingStep(database, clock);
+            await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.AcceptsCertain, false), cancel);
+            await pairing.PairAsync(hub, other, couple.Kind, cancel);
+            var taken = 0;
+            if (way != StockTakingWay.ByHand)
+            {
+                var waiting = db.Decisions.Where(d => d.CoupleId == couple.Id && d.State == DecisionState.Waiting);
+                var proposals = await db.Proposals.AsNoTracking().Where(p => p.CoupleId == couple.Id && (p.Verdict == Verdict.Certain || (p.Verdict == Verdict.None && p.HubKey != null)) && !waiting.Any(d => d.HubClaim == p.HubKey || d.OtherClaim == p.OtherKey)).ToListAsync(cancel);
+                var made = await desk.DecideAsync(couple.Id, [.. proposals.Select(p => p.OtherKey is not null
+                    ? new DecisionToMake(DecisionAct.Accept, p.HubKey, p.OtherKey, Reason: Reason)
+                    : new DecisionToMake(way == StockTakingWay.Publish ? DecisionAct.Create : DecisionAct.SetAside, p.HubKey, Reason: way == StockTakingWay.Publish ? Reason : $"not in {other.System.Name} at the {Reason}"))], by, cancel);
+                if (made.Fault is { } fault) return fault;
+                if (made.Value.Count > 0)
+                {
+                    var committed = await desk.CommitAsync(couple.Id, made.Value.ToHashSet(), by, $"{Reason}: {(way == StockTakingWay.Publish ? "publish what the hub has" : "take over what the store has")}", cancel);
+                    if (committed.Fault is { } refused) return refused;
+                    taken = committed.Value.Committed;
+                }
+            }
+
+            await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.Way, way).SetProperty(c => c.AcceptsCertain, way != StockTakingWay.ByHand), cancel);
+            await pairing.PairAsync(hub, other, couple.Kind, cancel);
+            return taken;
+        }
+        finally
+        {
+            await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.TakingSince, (DateTimeOffset?)null), CancellationToken.None);
+        }
+    }
+}
