@@ -6,8 +6,18 @@ namespace Narbit.Adapters;
 
 /// <summary>Which addresses Narbit connects to. Private networks are allowed, as back offices live there; this machine only if told so; link-local, multicast and unspecified addresses never.</summary>
 /// <param name="AllowLoopback">Whether systems on this machine may be reached.</param>
-public sealed record OutboundPolicy(bool AllowLoopback)
+/// <param name="Files">The folder within which systems that are reached by files have theirs; null: there are none.</param>
+public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
 {
+    /// <summary>A system's folder, which must lie within <see cref="Files"/>; or why it cannot be used.</summary>
+    public Outcome<string> Folder(string address)
+    {
+        if (Files is null) return new Fault("address.forbidden", "Narbit was started without a folder for files, so systems cannot be reached by files. Start it with --files FOLDER.");
+        var root = Path.TrimEndingDirectorySeparator(Path.GetFullPath(Files));
+        var folder = Path.GetFullPath(Path.Combine(root, address));
+        return folder.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal) ? folder : new Fault("address.invalid", $"“{address}” is no folder within the one that Narbit uses for files. Give its name only.");
+    }
+
     /// <summary>The address as a URI, or why it cannot be one.</summary>
     public Outcome<Uri> Check(string address)
     {

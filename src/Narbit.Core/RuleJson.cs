@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Text.RegularExpressions;
 using Narbit.Core.Pricing;
+using Narbit.Core.Records;
 using Narbit.Core.Stock;
 
 namespace Narbit.Core;
@@ -37,6 +38,13 @@ public static partial class RuleJson
     /// <summary>Reads a stock rule document.</summary>
     /// <param name="json">The document.</param>
     public static Outcome<StockRule> ReadStockRule(string json) => Read(() => JsonSerializer.Deserialize<StockRule>(json, Options));
+
+    /// <summary>Reads a list of corrections.</summary>
+    /// <param name="json">The document.</param>
+    public static Outcome<CorrectionList> ReadCorrections(string json) => Read(() => JsonSerializer.Deserialize<CorrectionList>(json, Options));
+
+    /// <summary>A list of corrections as a document.</summary>
+    public static string Write(CorrectionList corrections) => JsonSerializer.Serialize(corrections, Options);
 
     /// <summary>A price rule as a document.</summary>
     public static string Write(PriceRule rule) => JsonSerializer.Serialize(rule, Options);

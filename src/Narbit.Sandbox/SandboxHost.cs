@@ -3,34 +3,53 @@ using Narbit.Sandbox.BackOffice;
 using Narbit.Sandbox.Demo;
 using Narbit.Sandbox.Faults;
 using Narbit.Sandbox.Pages;
+using Narbit.Sandbox.Stores;
+using Narbit.Sandbox.Till;
 using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Sandbox;
 
 /// <summary>How to start the sandbox.</summary>
 /// <param name="Port">The loopback port; 0 takes a free one.</param>
-/// <param name="DataFolder">Where edits and the list of troubles are kept, or null to keep nothing.</param>
+/// <param name="DataFolder">Where edits, the till's folders and the list of troubles are kept; null: a folder that goes with the sandbox.</param>
 /// <param name="Items">How many items the back office has.</param>
 /// <param name="ShopRequestsPerSecond">The web shop's limit.</param>
 public sealed record SandboxOptions(int Port = 0, string? DataFolder = null, int Items = Catalogue.DefaultItems, int ShopRequestsPerSecond = 20);
 
-/// <summary>The program that runs all stand-ins. Narbit knows nothing of it but its addresses.</summary>
+/// <summary>The program that runs all stand-ins. Narbit knows nothing of it but its addresses and the till's folders.</summary>
 public sealed class SandboxHost : IAsyncDisposable
 {
+    /// <summary>The till's folder within the sandbox's.</summary>
+    public const string TillFolder = "quay-street-till";
+
     private static readonly JsonSerializerOptions Indented = new(JsonSerializerDefaults.Web) { WriteIndented = true };
     private readonly WebApplication _app;
+    private readonly bool _ownsFolder;
 
-    private SandboxHost(WebApplication app, BackOfficeState office, WebShopState shop, Catalogue catalogue, IReadOnlyDictionary<string, FaultDial> dials) =>
-        (_app, Office, Shop, Catalogue, Dials) = (app, office, shop, catalogue, dials);
+    private SandboxHost(WebApplication app, string folder, bool ownsFolder, Catalogue catalogue, BackOfficeState office, WebShopState shop, StoreState till, StoreState portal, StoreState market)
+    {
+        (_app, Folder, _ownsFolder, Catalogue, Office, Shop, Till, Portal, Market) = (app, folder, ownsFolder, catalogue, office, shop, till, portal, market);
+        TillFolders = new TillFolders(till, Path.Combine(folder, TillFolder), TimeProvider.System);
+    }
+
+    public string Folder { get; }
 
     public BackOfficeState Office { get; }
 
     public WebShopState Shop { get; }
 
+    public StoreState Till { get; }
+
+    public TillFolders TillFolders { get; }
+
+    public StoreState Portal { get; }
+
+    public StoreState Market { get; }
+
     public Catalogue Catalogue { get; }
 
     /// <summary>The fault dials by the stand-in's path.</summary>
-    public IReadOnlyDictionary<string, FaultDial> Dials { get; }
+    public IReadOnlyDictionary<string, FaultDial> Dials { get; } = new Dictionary<string, FaultDial>(StringComparer.Ordinal) { ["back-office"] = new(), ["web-shop"] = new(), ["trade-portal"] = new(), ["clay-lane"] = new() };
 
     public Uri Address => new(_app.Urls.First());
 
@@ -41,28 +60,39 @@ public sealed class SandboxHost : IAsyncDisposable
         builder.WebHost.UseUrls($"http://127.0.0.1:{options.Port}");
         var app = builder.Build();
 
-        if (options.DataFolder is { } folder) Directory.CreateDirectory(folder);
-        string? InFolder(string name) => options.DataFolder is { } f ? Path.Combine(f, name) : null;
+        var folder = options.DataFolder ?? Directory.CreateTempSubdirectory("narbit-sandbox").FullName;
+        Directory.CreateDirectory(folder);
+        string? Journal(string name) => options.DataFolder is null ? null : Path.Combine(folder, $"{name}.jsonl");
         var catalogue = Catalogue.Generate(options.Items);
-        if (InFolder("troubles.json") is { } troubles) await File.WriteAllTextAsync(troubles, JsonSerializer.Serialize(catalogue.Troubles, Indented));
-        var office = new BackOfficeState(catalogue.Articles, InFolder("back-office.jsonl"), TimeProvider.System);
-        var shop = new WebShopState(catalogue.Products, InFolder("web-shop.jsonl"), TimeProvider.System);
-        var dials = new Dictionary<string, FaultDial>(StringComparer.Ordinal) { ["back-office"] = new(), ["web-shop"] = new() };
+        await File.WriteAllTextAsync(Path.Combine(folder, "troubles.json"), JsonSerializer.Serialize(catalogue.Troubles, Indented));
+        var further = catalogue.Further;
+        var sandbox = new SandboxHost(
+            app, folder, options.DataFolder is null, catalogue,
+            new BackOfficeState(catalogue.Articles, Journal("back-office"), TimeProvider.System),
+            new WebShopState(catalogue.Products, Journal("web-shop"), TimeProvider.System),
+            new StoreState(further.Till, [], Journal("till"), TimeProvider.System),
+            new StoreState(further.Portal, further.Accounts, Journal("trade-portal"), TimeProvider.System),
+            new StoreState(further.Market, [], Journal("clay-lane"), TimeProvider.System));
 
         // Only the interfaces for programs misbehave; the pages are for people who want to see what is true.
         app.Use(async (HttpContext http, RequestDelegate next) =>
         {
-            var dial = http.Request.Path.StartsWithSegments("/back-office/v1") ? dials["back-office"]
-                : http.Request.Path.StartsWithSegments("/web-shop/api") ? dials["web-shop"]
-                : null;
+            var dial = new[] { ("/back-office/v1", "back-office"), ("/web-shop/api", "web-shop"), ("/trade-portal/gate", "trade-portal"), ("/clay-lane/seller", "clay-lane") }
+                .Where(d => http.Request.Path.StartsWithSegments(d.Item1)).Select(d => sandbox.Dials[d.Item2]).FirstOrDefault();
             await (dial is null ? next(http) : dial.ServeAsync(http, next));
         });
         app.UseRouting();
-        BackOfficeApi.Map(app, office);
-        WebShopApi.Map(app, shop, options.ShopRequestsPerSecond);
-        StandInPages.Map(app, office, shop, dials);
+        BackOfficeApi.Map(app, sandbox.Office, further.Customers);
+        WebShopApi.Map(app, sandbox.Shop, options.ShopRequestsPerSecond);
+        TradePortalApi.Map(app, sandbox.Portal);
+        MarketApi.Map(app, sandbox.Market);
+        StandInPages.Map(app, sandbox.Office, sandbox.Shop, sandbox.Dials);
+        StorePages.Map(app, "/quay-street-till", "Quay Street Till", "shop", "what the till sells", sandbox.Till);
+        StorePages.Map(app, "/trade-portal", "Studio Trade Portal", "office", "for account customers, net prices", sandbox.Portal);
+        StorePages.Map(app, "/clay-lane", "Clay Lane Market", "shop", "from many hands", sandbox.Market);
+        StorePages.MapKits(app, "/clay-lane/kits.csv", sandbox.Market);
         await app.StartAsync();
-        return new SandboxHost(app, office, shop, catalogue, dials);
+        return sandbox;
     }
 
     public Task WaitForShutdownAsync() => _app.WaitForShutdownAsync();
@@ -70,7 +100,8 @@ public sealed class SandboxHost : IAsyncDisposable
     public async ValueTask DisposeAsync()
     {
         await _app.DisposeAsync();
-        Office.Dispose();
-        Shop.Dispose();
+        TillFolders.Dispose();
+        foreach (var state in new IDisposable[] { Office, Shop, Till, Portal, Market }) state.Dispose();
+        if (_ownsFolder) Directory.Delete(Folder, recursive: true);
     }
 }

@@ -5,12 +5,15 @@ using Narbit.Adapters;
 using Narbit.Data;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
+using Narbit.Web.Items;
 using Narbit.Web.Lanes;
 using Narbit.Web.Live;
+using Narbit.Web.Pairing;
 using Narbit.Web.Runs;
 using Narbit.Web.Setup;
 using Narbit.Web.Systems;
@@ -18,7 +21,7 @@ using Narbit.Web.Timetable;
 using Narbit.Web.Today;
 using Quartz;
 
-// --data DIR, --sandbox URL (sets the demo workspace up), --web DIR (the built front end), --urls URL;
+// --data DIR, --files DIR (systems that are reached by files have their folders in it), --sandbox URL (sets the demo workspace up), --web DIR (the built front end), --urls URL;
 // --describe FILE writes the OpenAPI document and ends, without touching any data.
 // Messages read the same whatever the machine's language is; the front end speaks to people in their own.
 CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
@@ -46,13 +49,18 @@ if (!describing) protection.PersistKeysToFileSystem(Directory.CreateDirectory(Pa
 
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(new Database(Path.Combine(data, "narbit.db")));
-builder.Services.AddSingleton(new OutboundPolicy(AllowLoopback: builder.Configuration["sandbox"] is not null));
+builder.Services.AddSingleton(new OutboundPolicy(AllowLoopback: builder.Configuration["sandbox"] is not null, Files: builder.Configuration["files"] is { } folder ? Path.GetFullPath(folder) : null));
 builder.Services.AddSingleton<ICredentialVault, Vault>();
 builder.Services.AddSingleton<AdapterSource>();
 builder.Services.AddSingleton<LiveFeed>();
 builder.Services.AddSingleton<MirrorReader>();
 builder.Services.AddSingleton<RuleTrial>();
 builder.Services.AddSingleton<RunEngine>();
+builder.Services.AddSingleton<DecisionDesk>();
+builder.Services.AddSingleton<PairDesk>();
+builder.Services.AddSingleton<StockTaking>();
+builder.Services.AddSingleton<PairTableImport>();
+builder.Services.AddSingleton<ItemOverview>();
 builder.Services.AddSingleton<LaneTimetable>();
 builder.Services.AddSingleton<DemoWorkspace>();
 if (!describing)
@@ -82,6 +90,10 @@ TodayApi.Map(api);
 SystemsApi.Map(api);
 LanesApi.Map(api);
 RunsApi.Map(api);
+CouplesApi.Map(api);
+DeskApi.Map(api);
+ReadinessApi.Map(api);
+ItemsApi.Map(api);
 api.MapFallback(() => Problems.NotFound("There is nothing at this address of the API.")).ExcludeFromDescription();
 app.MapHub<LiveHub>("/live");
 app.MapOpenApi("/openapi/{documentName}.json");

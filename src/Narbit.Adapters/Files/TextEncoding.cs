@@ -23,6 +23,9 @@ public static class TextEncoding
         return new StreamReader(stream, Of(head), detectEncodingFromByteOrderMarks: true, bufferSize: 1 << 16);
     }
 
+    /// <summary>An encoding by its IANA name.</summary>
+    public static Encoding Named(string name) => string.Equals(name, "utf-8", StringComparison.OrdinalIgnoreCase) ? new UTF8Encoding(false) : Encoding.GetEncoding(name);
+
     /// <summary>The encoding that the first bytes of a text speak for.</summary>
     public static Encoding Of(ReadOnlySpan<byte> head)
     {

@@ -1,6 +1,4 @@
-using System.Globalization;
 using System.Text.Json;
-using Narbit.Core;
 using Narbit.Core.Records;
 
 namespace Narbit.Adapters.Rest;
@@ -40,12 +38,13 @@ internal sealed class FieldReader(RestField field)
     public void Write(Utf8JsonWriter json, string? canonical)
     {
         if (canonical is null) json.WriteNull(Field.WriteAs!);
-        else if (IsNumber) json.WriteNumber(Field.WriteAs!, Shrink(decimal.Parse(canonical, CultureInfo.InvariantCulture) / Field.Factor));
+        else if (IsNumber && Field.DecimalMark != '.') json.WriteString(Field.WriteAs!, FieldText.Written(Field.Type, canonical, Field.Factor, Field.DecimalMark));
+        else if (IsNumber) json.WriteNumber(Field.WriteAs!, FieldText.Unscaled(canonical, Field.Factor));
         else if (Field.Type == FieldType.Boolean) json.WriteBoolean(Field.WriteAs!, canonical == "true");
         else json.WriteString(Field.WriteAs!, canonical);
     }
 
-    private bool IsNumber => Field.Type is FieldType.Integer or FieldType.Decimal or FieldType.Money or FieldType.Percent or FieldType.Weight;
+    private bool IsNumber => FieldText.IsNumber(Field.Type);
 
     private string Label => Field.Label ?? Field.Name;
 
@@ -66,22 +65,18 @@ internal sealed class FieldReader(RestField field)
             case FieldType.Boolean:
                 return value.ValueKind switch { JsonValueKind.True => "true", JsonValueKind.False => "false", _ => null };
             case FieldType.Instant:
-                return value.ValueKind == JsonValueKind.String && DateTimeOffset.TryParse(value.GetString(), CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant)
-                    ? instant.ToUniversalTime().ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture)
-                    : null;
+                return value.ValueKind == JsonValueKind.String ? FieldText.Canonical(Field.Type, value.GetString()!, 1, '.') : null;
             case var _ when IsNumber:
-                decimal number;
-                if (value.ValueKind == JsonValueKind.Number) { if (!value.TryGetDecimal(out number)) return null; }
-                else if (value.ValueKind != JsonValueKind.String || !decimal.TryParse(value.GetString(), NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out number)) return null;
-                try { number *= Field.Factor; }
-                catch (OverflowException) { return null; }
-                return Field.Type == FieldType.Integer && number != decimal.Truncate(number) ? null : Numbers.Plain(number);
+                return value.ValueKind switch
+                {
+                    JsonValueKind.Number => value.TryGetDecimal(out var number) ? FieldText.Scaled(Field.Type, number, Field.Factor) : null,
+                    JsonValueKind.String => FieldText.Canonical(Field.Type, value.GetString()!, Field.Factor, Field.DecimalMark),
+                    _ => null,
+                };
             default:
                 return value.ValueKind is JsonValueKind.String or JsonValueKind.Number ? JsonAt.Text(value) : null;
         }
     }
-
-    private static decimal Shrink(decimal value) => value == decimal.Truncate(value) ? decimal.Truncate(value) : value;
 
     private static string Kind(JsonElement value) => value.ValueKind switch
     {

@@ -37,7 +37,7 @@ public enum RestPaging
 }
 
 /// <summary>A system's description to the REST adapter. The guide is docs/connect.md.</summary>
-public sealed record RestDocument
+public sealed record RestDocument : ISystemDocument
 {
     /// <summary>The format's name and version.</summary>
     public const string CurrentFormat = "narbit/rest-system/1";
@@ -102,6 +102,21 @@ public sealed record RestDocument
         UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
         ReadCommentHandling = JsonCommentHandling.Skip,
     };
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public string SignsInWith => Authentication.Scheme.ToString().ToLowerInvariant();
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public double RequestsPerSecond => Limits.RequestsPerSecond;
+
+    /// <inheritdoc/>
+    public Outcome<IAdapter> Adapter(string address, Credential? credential, OutboundPolicy outbound, TimeProvider clock)
+    {
+        var uri = outbound.Check(address);
+        return uri.Fault is { } fault ? fault : Outcome.Of<IAdapter>(new RestAdapter(this, uri.Value, credential, outbound, clock));
+    }
 
     private string? FirstFault()
     {
@@ -250,6 +265,9 @@ public sealed record RestField
 
     /// <summary>The system's number times this is Narbit's: 0.01 for cents, 0.001 for grams.</summary>
     public decimal Factor { get; init; } = 1;
+
+    /// <summary>The decimal mark of numbers in text; a comma also has them written as text.</summary>
+    public char DecimalMark { get; init; } = '.';
 
     /// <summary>What the system's codes mean, where the value is such a code.</summary>
     public IReadOnlyDictionary<string, string>? Codes { get; init; }

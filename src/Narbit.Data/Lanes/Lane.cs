@@ -9,6 +9,9 @@ public enum LaneKind
 {
     Price,
     Stock,
+
+    /// <summary>Values that persons put right within one system; source and target are the same.</summary>
+    Correction,
 }
 
 /// <summary>One record kind flowing one way between two systems.</summary>

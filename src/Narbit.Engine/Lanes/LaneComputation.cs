@@ -142,3 +142,26 @@ public sealed class StockComputation(StockRule rule, FieldSet source, FieldSet t
         return new Computed([field], Hold: Plausibility.QuantityHold(Limits, quote.Quantity), Source: quote.Source is { } s ? Numbers.Plain(s) : null);
     }
 }
+
+/// <summary>Values that persons put right.</summary>
+/// <param name="list">The corrections.</param>
+/// <param name="target">The system's item fields.</param>
+public sealed class CorrectionComputation(CorrectionList list, FieldSet target) : LaneComputation
+{
+    private readonly ILookup<string, Correction> _byKey = list.Corrections.ToLookup(c => c.Key, StringComparer.Ordinal);
+
+    /// <inheritdoc/>
+    public override Computed Compute(LanePair pair)
+    {
+        var fields = new List<ComputedField>();
+        foreach (var correction in _byKey[pair.Target.Key])
+        {
+            if (target.Fields.FirstOrDefault(f => f.Name == correction.Field) is not { Writable: true } field) return new Computed([], "notWritable", $"the field “{correction.Field}” cannot be written there");
+            var old = pair.Target.Values.GetValueOrDefault(field.Name);
+            fields.Add(new ComputedField(field, old, correction.Value, [new TraceStep("correction", old, correction.Value, "put right by hand")]));
+        }
+
+        // The changed ones lead.
+        return new Computed([.. fields.OrderByDescending(f => f.Changes)]);
+    }
+}

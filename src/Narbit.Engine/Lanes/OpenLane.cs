@@ -27,12 +27,15 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
     public FieldSet TargetItems => Target.Adapter.Kinds.First(k => k.Kind == RecordKind.Item).Fields;
 
     /// <summary>The lane's name as a person reads it.</summary>
-    public string Name => $"{(Lane.Kind == LaneKind.Price ? "Prices" : "Stock levels")} to {Target.System.Name}";
+    public string Name => Lane.Kind switch { LaneKind.Price => $"Prices to {Target.System.Name}", LaneKind.Stock => $"Stock levels to {Target.System.Name}", _ => $"Corrections in {Target.System.Name}" };
 
     /// <summary>What the lane must read before it can compute.</summary>
-    public IReadOnlyList<(string SystemId, RecordKind Kind)> Reads => Lane.Kind == LaneKind.Price
-        ? [(Source.System.Id, RecordKind.Item), (Target.System.Id, RecordKind.Item)]
-        : [(Source.System.Id, RecordKind.Item), (Source.System.Id, RecordKind.StockLevel), (Target.System.Id, RecordKind.Item)];
+    public IReadOnlyList<(string SystemId, RecordKind Kind)> Reads => Lane.Kind switch
+    {
+        LaneKind.Price => [(Source.System.Id, RecordKind.Item), (Target.System.Id, RecordKind.Item)],
+        LaneKind.Stock => [(Source.System.Id, RecordKind.Item), (Source.System.Id, RecordKind.StockLevel), (Target.System.Id, RecordKind.Item)],
+        _ => [(Target.System.Id, RecordKind.Item)],
+    };
 
     /// <summary>Opens a lane.</summary>
     /// <returns>The lane, or why it cannot be used.</returns>
@@ -48,7 +51,7 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
         if (target.Fault is { } noTarget) return noTarget;
         var open = new OpenLane(lane, rule, source.Value, target.Value);
         var leading = lane.Kind == LaneKind.Price ? FieldRole.Price : FieldRole.OnHand;
-        return open.TargetItems.Find(leading) is null
+        return lane.Kind != LaneKind.Correction && open.TargetItems.Find(leading) is null
             ? new Fault("lane.noField", $"{target.Value.System.Name} describes no field with the role {leading}; the lane has nowhere to write. Amend its description under Systems.")
             : open;
     }
@@ -58,6 +61,12 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
     /// <param name="at">The instant to compute for.</param>
     public Outcome<LaneComputation> Computation(string document, DateTimeOffset at)
     {
+        if (Lane.Kind == LaneKind.Correction)
+        {
+            var list = RuleJson.ReadCorrections(document);
+            return list.Fault is { } unreadable ? unreadable : new CorrectionComputation(list.Value, TargetItems);
+        }
+
         if (Lane.Kind == LaneKind.Price)
         {
             var rule = RuleJson.ReadPriceRule(document);
@@ -73,6 +82,7 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
     /// <param name="locations">The hub's locations.</param>
     public IReadOnlyList<RuleFault> Check(string document, IReadOnlyCollection<string> locations)
     {
+        if (Lane.Kind == LaneKind.Correction) return RuleJson.ReadCorrections(document).Fault is { } wrong ? [new RuleFault("", Severity.Refuse, wrong.Message)] : [];
         if (Lane.Kind == LaneKind.Price)
         {
             var rule = RuleJson.ReadPriceRule(document);
@@ -89,6 +99,14 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
     public async IAsyncEnumerable<LanePair> PairsAsync(Database database, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
     {
         var mirror = new MirrorStore(database);
+        if (Lane.Kind == LaneKind.Correction)
+        {
+            var corrected = RuleJson.ReadCorrections(Rule.Document).Value.Corrections.Select(c => c.Key).ToHashSet(StringComparer.Ordinal);
+            await foreach (var row in mirror.RowsAsync(Target.System.Id, RecordKind.Item, cancel))
+                if (corrected.Contains(row.Key)) yield return new LanePair(Side(row), Side(row), row.Sku, row.Title, [], null, []);
+            yield break;
+        }
+
         Dictionary<string, List<PairLink>> links;
         Dictionary<string, Agreed> agreed = [];
         await using (var db = database.CreateDbContext())

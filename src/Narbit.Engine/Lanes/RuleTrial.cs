@@ -102,6 +102,7 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
     public static decimal? MoveOf(LaneKind kind, Computed computed)
     {
         if (computed.Fields.Count == 0) return null;
+        if (kind == LaneKind.Correction) return null;
         var (old, next) = (Number(computed.Fields[0].Old), Number(computed.Fields[0].New));
         return kind == LaneKind.Price ? Numbers.Move(old, next) : next - old;
     }

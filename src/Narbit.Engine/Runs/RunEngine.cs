@@ -214,7 +214,7 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
                     await MoveOnAsync(run, RunPhase.Pair, cancel);
                     break;
                 case RunPhase.Pair:
-                    await new PairingStep(database, clock).PairAsync(lane.Source, lane.Target, RecordKind.Item, cancel);
+                    if (lane.Lane.Kind != LaneKind.Correction) await new PairingStep(database, clock).PairAsync(lane.Source, lane.Target, RecordKind.Item, cancel);
                     await MoveOnAsync(run, RunPhase.Compute, cancel);
                     break;
                 case RunPhase.Compute:
@@ -239,6 +239,8 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
                             .SetProperty(r => r.Phase, RunPhase.Finished).SetProperty(r => r.State, RunState.Done).SetProperty(r => r.EndedAt, clock.GetUtcNow()), cancel);
                     }
 
+                    // What was put right may have a partner now.
+                    if (lane.Lane.Kind == LaneKind.Correction) await new PairDesk(database, adapters, reader, clock).PairAllOfAsync(lane.Target.System.Id, cancel);
                     (run.Phase, run.State) = (RunPhase.Finished, RunState.Done);
                     await CountAsync(run, cancel);
                     return null;

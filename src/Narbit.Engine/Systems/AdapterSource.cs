@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
-using Narbit.Adapters.Rest;
 using Narbit.Core;
 using Narbit.Data;
 using Narbit.Data.Systems;
@@ -52,10 +51,7 @@ public sealed class AdapterSource(Database database, ICredentialVault vault, Out
     public Outcome<IAdapter> Make(string document, string address, Outcome<Credential>? credential)
     {
         if (credential is { Fault: { } locked }) return locked;
-        var read = RestDocument.Read(document);
-        if (read.Fault is { } unreadable) return unreadable;
-        var uri = outbound.Check(address);
-        if (uri.Fault is { } invalid) return invalid;
-        return new RestAdapter(read.Value, uri.Value, credential?.Value, outbound, clock);
+        var read = SystemDocument.Read(document);
+        return read.Fault is { } unreadable ? unreadable : read.Value.Adapter(address, credential?.Value, outbound, clock);
     }
 }

@@ -27,6 +27,9 @@ public sealed class Article
 
     public required string Barcode { get; set; }
 
+    /// <summary>Where its picture is.</summary>
+    public string? Picture { get; set; }
+
     public int? WeightGrams { get; set; }
 
     public string Category { get; init; } = "";

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using Narbit.Sandbox.Stores;
 
 namespace Narbit.Sandbox.BackOffice;
 
@@ -9,7 +10,7 @@ public static class BackOfficeApi
     public const string ApiKey = "kilnyard-demo-key";
     private const int MostPerPage = 1000;
 
-    public static void Map(IEndpointRouteBuilder app, BackOfficeState state)
+    public static void Map(IEndpointRouteBuilder app, BackOfficeState state, IReadOnlyList<Account> customers)
     {
         var api = app.MapGroup("/back-office/v1").AddEndpointFilter(async (context, next) =>
             context.HttpContext.Request.Headers["X-Api-Key"] == ApiKey
@@ -21,6 +22,30 @@ public static class BackOfficeApi
             Page(http, state, after, limit, modifiedSince, false, WriteArticle));
         api.MapGet("/stock", (HttpContext http, string? after, int? limit, string? modifiedSince) =>
             Page(http, state, after, limit, modifiedSince, true, WriteStock));
+        api.MapGet("/articles/by-number", (string numbers) => StoreReply.Json(json =>
+        {
+            json.WriteStartObject();
+            json.WriteStartArray("data");
+            foreach (var article in state.Read(numbers.Split(','))) WriteArticle(json, article);
+            json.WriteEndArray();
+            json.WriteEndObject();
+        }));
+        api.MapGet("/customers", () => Results.Json(new { data = customers.Select(c => new { customerNo = c.Number, name = c.Contact, company = c.Firm, email = c.Mail, phone = c.Phone, postcode = c.Postcode, town = c.Town }) }));
+        api.MapPost("/articles/batch", async (HttpRequest request) =>
+        {
+            try
+            {
+                using var body = await JsonDocument.ParseAsync(request.Body);
+                var edits = body.RootElement.GetProperty("updates").EnumerateArray().Select(u => new ArticleEdit(
+                    StoreReply.Text(u, "requestKey"), u.GetProperty("articleNo").GetString()!, StoreReply.Text(u, "sku"), StoreReply.Text(u, "ean"), StoreReply.Text(u, "taxCode"), StoreReply.Whole(u, "weightGrams"), StoreReply.Text(u, "picture"))).ToList();
+                if (edits.Count > 100) return Results.Json(new { error = new { code = "size", message = "At most 100 updates." } }, statusCode: 422);
+                return Results.Json(new { data = edits.Select(e => (e, refusal: state.Amend(e))).Select(r => new { articleNo = r.e.Number, state = r.refusal is null ? "saved" : "refused", message = r.refusal }) });
+            }
+            catch (Exception error) when (error is JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
+            {
+                return Results.Json(new { error = new { code = "body", message = "The updates could not be read." } }, statusCode: 422);
+            }
+        });
     }
 
     private static IResult Page(HttpContext http, BackOfficeState state, string? after, int? limit, string? modifiedSince, bool stock, Action<Utf8JsonWriter, Article> write)
@@ -58,6 +83,7 @@ public static class BackOfficeApi
         json.WriteString("name", a.Name);
         json.WriteString("option", a.Option);
         json.WriteString("ean", a.Barcode);
+        if (a.Picture is { } picture) json.WriteString("picture", picture);
         if (a.WeightGrams is { } grams) json.WriteNumber("weightGrams", grams);
         json.WriteString("category", a.Category);
         json.WriteString("taxCode", a.TaxCode);

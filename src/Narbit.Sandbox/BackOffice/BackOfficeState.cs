@@ -1,7 +1,10 @@
 namespace Narbit.Sandbox.BackOffice;
 
 /// <summary>A change made on the admin page: a price, or the stock at a location.</summary>
-public sealed record BackOfficeEdit(string Number, string? List, decimal? Amount, string? Location, int? OnHand, DateTimeOffset At);
+public sealed record BackOfficeEdit(string Number, string? List, decimal? Amount, string? Location, int? OnHand, DateTimeOffset At, ArticleEdit? Amended = null);
+
+/// <summary>A change of an article's particulars by a program; what is null stays.</summary>
+public sealed record ArticleEdit(string? Key, string Number, string? Sku, string? Barcode, string? TaxCode, int? WeightGrams, string? Picture);
 
 /// <summary>What the back office knows. All access goes through its lock.</summary>
 public sealed class BackOfficeState : IDisposable
@@ -11,6 +14,7 @@ public sealed class BackOfficeState : IDisposable
     private readonly Dictionary<string, Article> _byNumber;
     private readonly Journal<BackOfficeEdit> _journal;
     private readonly TimeProvider _clock;
+    private readonly HashSet<string> _seenKeys = new(StringComparer.Ordinal);
 
     public BackOfficeState(IReadOnlyList<Article> articles, string? journalPath, TimeProvider clock)
     {
@@ -71,6 +75,28 @@ public sealed class BackOfficeState : IDisposable
         }
     }
 
+    /// <summary>The articles with these numbers.</summary>
+    public IReadOnlyList<Article> Read(IEnumerable<string> numbers)
+    {
+        lock (_gate) return [.. numbers.Where(_byNumber.ContainsKey).Select(n => _byNumber[n])];
+    }
+
+    /// <summary>Changes an article's particulars; a key seen before changes nothing.</summary>
+    /// <returns>Why not, or null.</returns>
+    public string? Amend(ArticleEdit amended)
+    {
+        lock (_gate)
+        {
+            if (amended.Key is { } key && _seenKeys.Contains(key)) return null;
+            if (!_byNumber.ContainsKey(amended.Number)) return $"There is no article {amended.Number}.";
+            if (amended.WeightGrams is <= 0) return "A weight must be above 0.";
+            var edit = new BackOfficeEdit(amended.Number, null, null, null, null, _clock.GetUtcNow(), amended);
+            Apply(edit);
+            _journal.Add(edit);
+            return null;
+        }
+    }
+
     public void Dispose() => _journal.Dispose();
 
     private int FirstAfter(string number)
@@ -96,7 +122,14 @@ public sealed class BackOfficeState : IDisposable
             case "Counter": article.Counter = edit.Amount; break;
         }
 
-        if (edit.List is not null) article.ChangedAt = edit.At;
+        if (edit.Amended is { } amended)
+        {
+            (article.Sku, article.Barcode, article.TaxCode) = (amended.Sku ?? article.Sku, amended.Barcode ?? article.Barcode, amended.TaxCode ?? article.TaxCode);
+            (article.WeightGrams, article.Picture) = (amended.WeightGrams ?? article.WeightGrams, amended.Picture ?? article.Picture);
+            if (amended.Key is { } key) _seenKeys.Add(key);
+        }
+
+        if (edit.List is not null || edit.Amended is not null) article.ChangedAt = edit.At;
         if (edit is { Location: { } location, OnHand: { } onHand })
         {
             article.Stock[location] = article.Stock.GetValueOrDefault(location, new Shelf(0, 0, 0)) with { OnHand = onHand };

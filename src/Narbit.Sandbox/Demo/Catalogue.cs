@@ -9,7 +9,7 @@ namespace Narbit.Sandbox.Demo;
 public sealed record Trouble(string Name, string System, IReadOnlyList<string> Keys);
 
 /// <summary>The Lanternmoor data: what the back office holds, what the web shop holds, and what is wrong with them.</summary>
-public sealed record Catalogue(IReadOnlyList<Article> Articles, IReadOnlyList<Product> Products, IReadOnlyList<Trouble> Troubles)
+public sealed record Catalogue(IReadOnlyList<Article> Articles, IReadOnlyList<Product> Products, FurtherStores Further, IReadOnlyList<Trouble> Troubles)
 {
     /// <summary>The day on which the data stands; fixed, so that the same seed gives the same bytes.</summary>
     public static readonly DateTimeOffset Day = new(2026, 11, 24, 6, 0, 0, TimeSpan.Zero);
@@ -25,7 +25,8 @@ public sealed record Catalogue(IReadOnlyList<Article> Articles, IReadOnlyList<Pr
         SpoilArticles(articles, troubles);
         var products = Listed(articles, dice);
         SpoilProducts(products, troubles);
-        return new Catalogue(articles, products, troubles);
+        var further = FurtherStores.Generate(articles, seed + 1);
+        return new Catalogue(articles, products, further, [.. troubles, .. further.Troubles]);
     }
 
     private static List<Article> Stocked(int items, Dice dice)
@@ -79,6 +80,7 @@ public sealed record Catalogue(IReadOnlyList<Article> Articles, IReadOnlyList<Pr
             Name = title.ToString(),
             Option = size.Label,
             Barcode = Gtin(number),
+            Picture = $"pictures/{number}.jpg",
             WeightGrams = size.Weight,
             Category = range.Category,
             TaxCode = range.TaxCode,
@@ -122,6 +124,7 @@ public sealed record Catalogue(IReadOnlyList<Article> Articles, IReadOnlyList<Pr
         Spoil("tax code unknown", [52, 109], a => a.TaxCode = "X");
         Spoil("item without weight", [61, 118], a => a.WeightGrams = null);
         Spoil("item without cost", [63, 121, 180], a => a.Cost = null);
+        Spoil("item without image", [64, 122], a => a.Picture = null);
         Spoil("price of zero", [66, 125], a => a.Studio = 0);
         Spoil("no price in the studio list", [69, 128], a => a.Studio = null);
         Spoil("negative price", [71, 131], a => a.Studio = -4);

@@ -24,7 +24,7 @@ public sealed class Variant
 
     public required string Sku { get; set; }
 
-    public string Barcode { get; init; } = "";
+    public string Barcode { get; set; } = "";
 
     public string Option { get; init; } = "";
 

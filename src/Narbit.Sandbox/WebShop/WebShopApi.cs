@@ -80,7 +80,9 @@ public static class WebShopApi
             update.TryGetProperty("compare_at_cents", out _),
             Number("compare_at_cents"),
             Number("quantity"),
-            default);
+            default,
+            Sku: Stores.StoreReply.Text(update, "sku"),
+            Barcode: Stores.StoreReply.Text(update, "barcode"));
     }
 
     private static IResult LookUp(WebShopState state, string ids)

@@ -1,7 +1,7 @@
 namespace Narbit.Sandbox.WebShop;
 
 /// <summary>A change to a variant: by the API with a key, by a sale on the page without.</summary>
-public sealed record ShopEdit(string? Key, long VariantId, int? PriceCents, bool SetsSale, int? SaleCents, bool SetsCompareAt, int? CompareAtCents, int? Quantity, DateTimeOffset At, int? Bought = null, bool Removed = false);
+public sealed record ShopEdit(string? Key, long VariantId, int? PriceCents, bool SetsSale, int? SaleCents, bool SetsCompareAt, int? CompareAtCents, int? Quantity, DateTimeOffset At, int? Bought = null, bool Removed = false, string? Sku = null, string? Barcode = null);
 
 /// <summary>What came of one update in a batch.</summary>
 public sealed record UpdateResult(long Id, string Status, string? Message);
@@ -155,6 +155,8 @@ public sealed class WebShopState : IDisposable
         if (edit.SetsSale) variant.SaleCents = edit.SaleCents;
         if (edit.SetsCompareAt) variant.CompareAtCents = edit.CompareAtCents;
         if (edit.Quantity is { } quantity) variant.Quantity = quantity;
+        if (edit.Sku is { } sku) variant.Sku = sku;
+        if (edit.Barcode is { } barcode) variant.Barcode = barcode;
         if (edit.Bought is { } bought)
         {
             variant.Quantity -= bought;

@@ -2,13 +2,11 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Comparing;
-using Narbit.Core.Pairing;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
 using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Data.Lanes;
-using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
@@ -23,7 +21,7 @@ namespace Narbit.Web.Lanes;
 public sealed record LaneSummary(
     string Id, LaneKind Kind, string Name, SystemTag Source, SystemTag Target, string? SkuStartsWith, bool PublishedOnly, int RuleNumber,
     int? EveryMinutes, bool Paused, DateTimeOffset? NextDueAt, DateTimeOffset? ComparedAt, long? ComparedRunId, int Paired, int InStep, int Waiting, int OutOfStep,
-    int UnpairedThere, int UnpairedHere, long? WorkingRunId, long? ReadyRunId);
+    int UnpairedThere, int UnpairedHere, long? WorkingRunId, long? ReadyRunId, long? CoupleId, DateTimeOffset? HeldAt, string? HeldBy);
 
 public sealed record LaneScope(string? SkuStartsWith, bool PublishedOnly);
 
@@ -38,13 +36,8 @@ public sealed record RuleToTry(PriceRule? Price, StockRule? Stock);
 
 public sealed record RuleToSave(int BaseNumber, string? Note, PriceRule? Price, StockRule? Stock);
 
-public sealed record PairLine(long Id, string? HubKey, string? OtherKey, PairVerdict Verdict, string Evidence, string? Sku, string? Title);
-
-public sealed record PairCounts(int Exact, int Form, int SkuMissing, int UsedTwice, int NoPartner);
-
-public sealed record PairList(PairCounts Hub, PairCounts Other, Slice<PairLine> Lines);
-
-public sealed record SeamView(PairLine Pair, IReadOnlyList<SeamRow> Rows, IReadOnlyList<TraceStep> Trace, string? Cause, string? Hold);
+/// <summary>Two records on a seam, with what the lane makes of them.</summary>
+public sealed record SeamView(IReadOnlyList<SeamRow> Rows, IReadOnlyList<TraceStep> Trace, string? Cause, string? Hold);
 
 public sealed record RunToStart(bool Preview);
 
@@ -65,9 +58,7 @@ public static class LanesApi
         lanes.MapGet("/{id}/rule/versions", VersionsAsync).WithName("ruleVersions");
         lanes.MapPost("/{id}/rule/try", TryAsync).WithName("tryRule");
         lanes.MapPut("/{id}/rule", SaveAsync).WithName("saveRule");
-        lanes.MapGet("/{id}/pairs", PairsAsync).WithName("listPairs");
-        lanes.MapGet("/{id}/pairs/{pairId:long}", SeamAsync).WithName("getSeam");
-        lanes.MapPost("/{id}/pairs", PairAsync).WithName("pairAnew");
+        lanes.MapGet("/{id}/seam/{otherKey}", SeamAsync).WithName("getSeam");
         lanes.MapPost("/{id}/runs", StartAsync).WithName("startRun");
     }
 
@@ -86,17 +77,21 @@ public static class LanesApi
         foreach (var lane in await db.Lanes.AsNoTracking().Where(l => only == null || l.Id == only).ToListAsync(cancel))
         {
             var (source, target) = (systems[lane.SourceId], systems[lane.TargetId]);
-            var unpaired = db.Pairs.Where(p => p.HubId == lane.SourceId && p.OtherId == lane.TargetId);
+            var coupleId = await db.Couples.Where(c => c.HubId == lane.SourceId && c.OtherId == lane.TargetId && c.Kind == RecordKind.Item).Select(c => (long?)c.Id).FirstOrDefaultAsync(cancel);
+            var unpaired = db.Proposals.Where(p => p.CoupleId == coupleId);
             var open = await db.Runs.Where(r => r.LaneId == lane.Id && (r.State == RunState.Working || r.State == RunState.Ready)).OrderByDescending(r => r.Id).Select(r => new { r.Id, r.State }).ToListAsync(cancel);
             summaries.Add(new LaneSummary(
-                lane.Id, lane.Kind, $"{(lane.Kind == LaneKind.Price ? "Prices" : "Stock levels")}", Tag(source), Tag(target), lane.SkuStartsWith, lane.PublishedOnly, lane.RuleNumber,
+                lane.Id, lane.Kind, Name(lane.Kind), Tag(source), Tag(target), lane.SkuStartsWith, lane.PublishedOnly, lane.RuleNumber,
                 lane.EveryMinutes, lane.Paused, lane.NextDueAt, lane.ComparedAt, lane.ComparedRunId, lane.Paired, lane.InStep, lane.Waiting, lane.OutOfStep,
-                await unpaired.CountAsync(p => p.HubKey == null, cancel), await unpaired.CountAsync(p => p.OtherKey == null, cancel),
-                open.FirstOrDefault(r => r.State == RunState.Working)?.Id, open.FirstOrDefault(r => r.State == RunState.Ready)?.Id));
+                await unpaired.CountAsync(p => p.OtherKey != null, cancel), await unpaired.CountAsync(p => p.HubKey != null, cancel),
+                open.FirstOrDefault(r => r.State == RunState.Working)?.Id, open.FirstOrDefault(r => r.State == RunState.Ready)?.Id, coupleId, lane.HeldAt, lane.HeldBy));
         }
 
         return summaries;
     }
+
+    /// <summary>What flows in a lane, as a person reads it.</summary>
+    public static string Name(LaneKind kind) => kind switch { LaneKind.Price => "Prices", LaneKind.Stock => "Stock levels", _ => "Corrections" };
 
     private static async Task<Results<Ok<LaneSummary>, ProblemHttpResult>> GetAsync(string id, Database database, CancellationToken cancel)
     {
@@ -189,49 +184,17 @@ public static class LanesApi
         return TypedResults.Ok(View(lane.Value.Lane.Kind, version));
     }
 
-    private static async Task<Results<Ok<PairList>, ProblemHttpResult>> PairsAsync(string id, string? show, string? search, int? offset, int? limit, Database database, CancellationToken cancel)
-    {
-        await using var db = database.CreateDbContext();
-        var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == id, cancel);
-        if (lane is null) return Problems.NotFound($"There is no lane “{id}”.");
-        var window = new Window(offset, limit);
-        var all = db.Pairs.AsNoTracking().Where(p => p.HubId == lane.SourceId && p.OtherId == lane.TargetId);
-        var counts = await all.GroupBy(p => new { p.Verdict, Hub = p.HubKey != null, Other = p.OtherKey != null }).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
-        PairCounts Counts(Func<bool, bool, bool> side)
-        {
-            int Of(PairVerdict verdict) => counts.Where(c => c.Key.Verdict == verdict && side(c.Key.Hub, c.Key.Other)).Sum(c => c.Count);
-            return new PairCounts(Of(PairVerdict.Exact), Of(PairVerdict.Form), Of(PairVerdict.SkuMissing), Of(PairVerdict.UsedTwice), Of(PairVerdict.NoPartner));
-        }
-
-        var shown = show switch
-        {
-            "exact" => all.Where(p => p.Verdict == PairVerdict.Exact),
-            "form" => all.Where(p => p.Verdict == PairVerdict.Form),
-            "unpairedThere" => all.Where(p => p.HubKey == null),
-            "unpairedHere" => all.Where(p => p.OtherKey == null),
-            _ => all.Where(p => p.HubKey != null && p.OtherKey != null),
-        };
-        if (!string.IsNullOrWhiteSpace(search))
-        {
-            var like = Window.Like(search);
-            shown = shown.Where(p => EF.Functions.Like(p.Sku!, like, "\\") || EF.Functions.Like(p.Title!, like, "\\"));
-        }
-
-        var total = await shown.CountAsync(cancel);
-        var lines = await shown.OrderBy(p => p.Verdict).ThenBy(p => p.Sku).ThenBy(p => p.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
-        return TypedResults.Ok(new PairList(Counts((hub, _) => hub), Counts((_, other) => other), new Slice<PairLine>(total, window.From, [.. lines.Select(Line)])));
-    }
-
-    private static PairLine Line(PairRow p) => new(p.Id, p.HubKey, p.OtherKey, p.Verdict, p.Evidence, p.Sku, p.Title);
-
-    private static async Task<Results<Ok<SeamView>, ProblemHttpResult>> SeamAsync(string id, long pairId, Database database, AdapterSource adapters, TimeProvider clock, CancellationToken cancel)
+    private static async Task<Results<Ok<SeamView>, ProblemHttpResult>> SeamAsync(string id, string otherKey, Database database, AdapterSource adapters, TimeProvider clock, CancellationToken cancel)
     {
         var opened = await OpenLane.ForAsync(database, adapters, id, cancel);
         if (opened.Fault is { } fault) return Problems.Of(fault);
         var lane = opened.Value;
         await using var db = database.CreateDbContext();
-        var pair = await db.Pairs.AsNoTracking().FirstOrDefaultAsync(p => p.Id == pairId, cancel);
-        if (pair is null) return Problems.NotFound("This pair is no longer there; pairing was done anew meanwhile.");
+        var hubKey = await (from link in db.Links
+                            join couple in db.Couples on link.CoupleId equals couple.Id
+                            where couple.HubId == lane.Source.System.Id && couple.OtherId == lane.Target.System.Id && couple.Kind == RecordKind.Item && link.OtherKey == otherKey && !link.IsKit
+                            select link.HubKey).FirstOrDefaultAsync(cancel);
+        if (hubKey is null) return Problems.NotFound("This listing is not paired, or it is a kit.");
 
         async Task<SideRecord> SideAsync(string systemId, string? key)
         {
@@ -239,20 +202,18 @@ public static class LanesApi
             return record is null ? new SideRecord("", new Dictionary<string, string>(), []) : new SideRecord(record.Key, StoredRecord.Values(record.Values), StoredRecord.Problems(record.Problems));
         }
 
-        var (here, there) = (await SideAsync(lane.Source.System.Id, pair.HubKey), await SideAsync(lane.Target.System.Id, pair.OtherKey));
+        var (here, there) = (await SideAsync(lane.Source.System.Id, hubKey), await SideAsync(lane.Target.System.Id, otherKey));
         var rows = Seam.Between(lane.SourceItems, here.Values, lane.TargetItems, there.Values).ToList();
-        if (pair.HubKey is null || pair.OtherKey is null) return TypedResults.Ok(new SeamView(Line(pair), rows, [], null, null));
-
-        var levels = await LevelsAsync(db, lane, pair.HubKey, cancel);
-        var agreed = await db.Agreed.AsNoTracking().FirstOrDefaultAsync(a => a.LaneId == id && a.TargetKey == pair.OtherKey, cancel);
-        var computed = lane.Computation(lane.Rule.Document, clock.GetUtcNow()).Value.Compute(new LanePair(here, there, pair.Sku, pair.Title, levels, agreed));
+        var levels = await LevelsAsync(db, lane, hubKey, cancel);
+        var agreed = await db.Agreed.AsNoTracking().FirstOrDefaultAsync(a => a.LaneId == id && a.TargetKey == otherKey, cancel);
+        var computed = lane.Computation(lane.Rule.Document, clock.GetUtcNow()).Value.Compute(new LanePair(here, there, null, null, levels, agreed, []));
         foreach (var field in computed.Fields)
         {
             var sign = field.Changes ? SeamSign.WillChange : SeamSign.Same;
             rows.Add(new SeamRow($"{field.Field.Label} by the rule", Seam.Shown(field.Field, field.New), field.Field.Unit, sign, Seam.Shown(field.Field, field.Old), field.Field.Unit));
         }
 
-        return TypedResults.Ok(new SeamView(Line(pair), rows, computed.Fields.Count > 0 ? computed.Fields[0].Trace : [], computed.Message, computed.Hold));
+        return TypedResults.Ok(new SeamView(rows, computed.Fields.Count > 0 ? computed.Fields[0].Trace : [], computed.Message, computed.Hold));
     }
 
     private static async Task<IReadOnlyList<StockLevel>> LevelsAsync(NarbitContext db, OpenLane lane, string hubKey, CancellationToken cancel)
@@ -261,15 +222,6 @@ public static class LanesApi
         var fields = lane.Source.Adapter.Kinds.First(k => k.Kind == RecordKind.StockLevel).Fields;
         var stored = await db.Records.AsNoTracking().Where(r => r.SystemId == lane.Source.System.Id && r.Kind == RecordKind.StockLevel && r.Parent == hubKey && r.GoneAt == null).Select(r => r.Values).ToListAsync(cancel);
         return [.. stored.Select(v => fields.StockLevel(StoredRecord.Values(v)))];
-    }
-
-    private static async Task<Results<NoContent, ProblemHttpResult>> PairAsync(string id, Database database, AdapterSource adapters, LiveFeed live, CancellationToken cancel)
-    {
-        var lane = await OpenLane.ForAsync(database, adapters, id, cancel);
-        if (lane.Fault is { } fault) return Problems.Of(fault);
-        await new PairingStep(database).PairAsync(lane.Value.Source.System, lane.Value.Target.System, cancel);
-        live.Tell(new LiveEvent("lane", id));
-        return TypedResults.NoContent();
     }
 
     private static async Task<Results<Accepted<RunStarted>, ProblemHttpResult>> StartAsync(string id, RunToStart request, Database database, RunEngine engine, CancellationToken cancel)

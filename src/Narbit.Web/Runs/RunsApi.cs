@@ -83,7 +83,7 @@ public static class RunsApi
         var remarks = await db.Remarks.Where(r => r.RunId == id).GroupBy(r => r.Cause).Select(g => new CauseCount(g.Key, g.Count())).ToListAsync(cancel);
         var held = await db.Writes.Where(w => w.RunId == id && w.State == WriteState.Held).Select(w => w.HoldReason!).ToListAsync(cancel);
         var holds = held.GroupBy(HoldKind).Select(g => new CauseCount(g.Key, g.Count())).OrderByDescending(c => c.Count).ToList();
-        return TypedResults.Ok(new RunDetail(summary, remarks, holds, summary.LaneKind == Data.Lanes.LaneKind.Price ? "€" : "pcs"));
+        return TypedResults.Ok(new RunDetail(summary, remarks, holds, summary.LaneKind switch { Data.Lanes.LaneKind.Price => "€", Data.Lanes.LaneKind.Stock => "pcs", _ => "" }));
     }
 
     /// <summary>The reason without its figures, so that equal reasons are counted together.</summary>
@@ -151,22 +151,10 @@ public static class RunsApi
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(long id, string? show, string? search, Database database, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var csv = new StringBuilder("sku,title,hub key,target key,state,old,new,move,held because,message\r\n");
-        await foreach (var w in Filtered(db, id, show, search).Include(w => w.Fields).OrderBy(w => w.Id).AsAsyncEnumerable().WithCancellation(cancel))
-        {
-            var row = Row(w);
-            string?[] cells = [SafeText(row.Sku), SafeText(row.Title), SafeText(row.HubKey), SafeText(row.TargetKey), row.State.ToString().ToLowerInvariant(), row.Old, row.New, row.Move?.ToString(CultureInfo.InvariantCulture), SafeText(row.HoldReason), SafeText(row.Message)];
-            csv.AppendJoin(',', cells.Select(Quote)).Append("\r\n");
-        }
-
-        return TypedResults.File(Encoding.UTF8.GetBytes(csv.ToString()), "text/csv; charset=utf-8", $"run-{id}.csv");
+        var writes = await Filtered(db, id, show, search).Include(w => w.Fields).OrderBy(w => w.Id).ToListAsync(cancel);
+        return Sheets.File("csv", $"run-{id}", ["sku", "title", "hub key", "target key", "state", "old", "new", "move", "held because", "message"], writes.Select(Row).Select(row =>
+            (IReadOnlyList<string?>)[row.Sku, row.Title, row.HubKey, row.TargetKey, row.State.ToString().ToLowerInvariant(), row.Old, row.New, row.Move?.ToString(CultureInfo.InvariantCulture), row.HoldReason, row.Message]));
     }
-
-    // A spreadsheet takes text with one of these at its start for a formula.
-    private static string? SafeText(string? text) => text is { Length: > 0 } && text[0] is '=' or '+' or '-' or '@' or '\t' or '\r' ? "'" + text : text;
-
-    private static string Quote(string? cell) =>
-        cell is null ? "" : cell.AsSpan().IndexOfAny(",\"\r\n") < 0 ? cell : $"\"{cell.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";
 
     private static async Task<Ok<Slice<RemarkRow>>> RemarksAsync(long id, string? cause, int? offset, int? limit, Database database, CancellationToken cancel)
     {

@@ -1,55 +1,85 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
-using Narbit.Adapters.Rest;
 using Narbit.Core;
 using Narbit.Core.Pricing;
+using Narbit.Core.Records;
 using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Data.Lanes;
+using Narbit.Data.Mirror;
+using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
+using Narbit.Engine.Pairing;
+using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Web.Setup;
 
-/// <summary>Sets the Lanternmoor workspace up: two systems, two lanes, and a first look at both sides.</summary>
-public sealed class DemoWorkspace(Database database, ICredentialVault vault, RunEngine engine, TimeProvider clock)
+/// <summary>Sets the Lanternmoor workspace up: five systems, a price lane and a stock lane to each store, the web shop taken over, and a first look at everything.</summary>
+public sealed class DemoWorkspace(Database database, ICredentialVault vault, RunEngine engine, PairDesk desk, MirrorReader reader, TimeProvider clock)
 {
+    private const string Hub = "back-office";
+    private const string Till = "quay-street-till";
+
     // The stand-ins' own demo credentials; they open nothing else.
-    private static readonly (string Id, Credential Credential)[] Systems =
-        [("back-office", new Credential(null, "kilnyard-demo-key")), ("web-shop", new Credential("narbit", "shopfront-demo"))];
+    private static readonly (string Id, Credential? Credential)[] Systems =
+    [
+        (Hub, new Credential(null, "kilnyard-demo-key")), ("web-shop", new Credential("narbit", "shopfront-demo")), (Till, null),
+        ("trade-portal", new Credential(null, "studio-trade-demo-token")), ("clay-lane", new Credential(null, "clay-lane-demo-key")),
+    ];
 
     public async Task PrepareAsync(string sandbox, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        if (await db.Workspaces.AnyAsync(cancel))
-        {
-            await MoveAsync(db, sandbox, cancel);
-            return;
-        }
-
-        db.Workspaces.Add(new Workspace { Name = "Lanternmoor Ceramics Supply", TimeZone = "Europe/Dublin", HubId = "back-office", Person = "Ines O." });
+        var fresh = !await db.Workspaces.AnyAsync(cancel);
+        if (fresh) db.Workspaces.Add(new Workspace { Name = "Lanternmoor Ceramics Supply", TimeZone = "Europe/Dublin", HubId = Hub, Person = "Ines O." });
+        else await MoveAsync(db, sandbox, cancel);
         foreach (var (id, credential) in Systems)
-        {
-            var text = await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "demo", "systems", $"{id}.json"), cancel);
-            var document = RestDocument.Read(text);
-            if (document.Fault is { } fault) throw new InvalidOperationException(fault.Message);
-            db.Systems.Add(new ConnectedSystem
-            {
-                Id = id,
-                Name = document.Value.Name,
-                Kind = document.Value.Kind,
-                Mark = document.Value.Mark,
-                Currency = document.Value.Currency,
-                Decimals = document.Value.Decimals,
-                Document = text,
-                Address = $"{sandbox}/{id}/",
-                ProtectedCredential = vault.Protect(credential),
-                CredentialSetAt = clock.GetUtcNow(),
-            });
-        }
+            if (fresh || !await db.Systems.AnyAsync(s => s.Id == id, cancel)) await AddAsync(db, sandbox, id, credential, cancel);
+        await db.SaveChangesAsync(cancel);
 
+        // The web shop was in step before the others came; what it has is taken over.
+        if (fresh) db.Couples.Add(new Couple { HubId = Hub, OtherId = "web-shop", Kind = RecordKind.Item, AcceptsCertain = true, Way = StockTakingWay.TakeOver });
+        await db.SaveChangesAsync(cancel);
+        foreach (var lane in Lanes()) if (await db.Lanes.AllAsync(l => l.Id != lane.Id, cancel)) Add(db, lane);
+        await db.SaveChangesAsync(cancel);
+        foreach (var lane in new[] { "prices-web-shop", "stock-web-shop" }.Where(_ => fresh)) await engine.StartAsync(lane, preview: true, RunTrigger.Setup, "Setting up", cancel);
+        _ = Task.Run(() => LookAsync(cancel), CancellationToken.None);
+    }
+
+    // The other systems are read and compared, so that the pair desk has something to show; nothing of them is decided.
+    private async Task LookAsync(CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var read = await db.Reads.Where(r => r.State == ReadState.Done).Select(r => new { r.SystemId, r.Kind }).Distinct().ToListAsync(cancel);
+        foreach (var (id, _) in Systems.Where(s => s.Id != "web-shop" && !read.Exists(r => r.SystemId == s.Id && (s.Id != Hub || r.Kind == RecordKind.Customer)))) await reader.ReadSystemAsync(id, full: false, cancel);
+        foreach (var couple in (await desk.EnsureAllAsync(cancel)).Where(c => c.PairedAt is null)) await desk.PairAsync(couple.Id, read: false, cancel);
+    }
+
+    private async Task AddAsync(NarbitContext db, string sandbox, string id, Credential? credential, CancellationToken cancel)
+    {
+        var text = await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "demo", "systems", $"{id}.json"), cancel);
+        var document = SystemDocument.Read(text);
+        if (document.Fault is { } fault) throw new InvalidOperationException(fault.Message);
+        db.Systems.Add(new ConnectedSystem
+        {
+            Id = id,
+            Name = document.Value.Name,
+            Kind = document.Value.Kind,
+            Mark = document.Value.Mark,
+            Currency = document.Value.Currency,
+            Decimals = document.Value.Decimals,
+            Document = text,
+            Address = id == Till ? Till : $"{sandbox}/{id}/",
+            ProtectedCredential = credential is null ? null : vault.Protect(credential),
+            CredentialSetAt = credential is null ? null : clock.GetUtcNow(),
+        });
+    }
+
+    private static IEnumerable<(string Id, LaneKind Kind, string Target, string Rule, string Note)> Lanes()
+    {
         // As the shop was priced by hand until now.
         var price = new PriceRule
         {
@@ -57,24 +87,26 @@ public sealed class DemoWorkspace(Database database, ICredentialVault vault, Run
             Tax = new TaxSides(TaxBasis.Net, TaxBasis.Gross),
             Ending = new PriceEnding { Kind = EndingKind.Step, Step = 0.05m, Direction = Direction.Up },
         };
-        AddLane("prices-web-shop", LaneKind.Price, RuleJson.Write(price), "as the shop was priced by hand");
-        AddLane("stock-web-shop", LaneKind.Stock, RuleJson.Write(new StockRule()), "everything that is available");
-        await db.SaveChangesAsync(cancel);
+        yield return ("prices-web-shop", LaneKind.Price, "web-shop", RuleJson.Write(price), "as the shop was priced by hand");
+        yield return ("stock-web-shop", LaneKind.Stock, "web-shop", RuleJson.Write(new StockRule()), "everything that is available");
+        yield return ($"prices-{Till}", LaneKind.Price, Till, RuleJson.Write(price), "the same as in the web shop");
+        yield return ($"stock-{Till}", LaneKind.Stock, Till, RuleJson.Write(new StockRule { Locations = ["Quay Street"], Basis = StockBasis.OnHand }), "what is on the shelves of the shop");
+        yield return ("prices-trade-portal", LaneKind.Price, "trade-portal", RuleJson.Write(new PriceRule { PriceList = "Studio" }), "net, as the back office has it");
+        yield return ("stock-trade-portal", LaneKind.Stock, "trade-portal", RuleJson.Write(new StockRule()), "everything that is available");
+        yield return ("prices-clay-lane", LaneKind.Price, "clay-lane", RuleJson.Write(price with { Bands = [new PriceBand { Add = 1 }] }), "one euro more for the market's fee");
+        yield return ("stock-clay-lane", LaneKind.Stock, "clay-lane", RuleJson.Write(new StockRule { Cap = 20 }), "no more than the market shows");
+    }
 
-        foreach (var lane in new[] { "prices-web-shop", "stock-web-shop" })
-            await engine.StartAsync(lane, preview: true, RunTrigger.Setup, "Setting up", cancel);
-
-        void AddLane(string id, LaneKind kind, string rule, string note)
-        {
-            db.Lanes.Add(new Lane { Id = id, Kind = kind, SourceId = "back-office", TargetId = "web-shop", RuleNumber = 1 });
-            db.RuleVersions.Add(new RuleVersion { LaneId = id, Number = 1, Document = rule, Author = "Ines O.", At = clock.GetUtcNow(), Note = note });
-        }
+    private void Add(NarbitContext db, (string Id, LaneKind Kind, string Target, string Rule, string Note) lane)
+    {
+        db.Lanes.Add(new Lane { Id = lane.Id, Kind = lane.Kind, SourceId = Hub, TargetId = lane.Target, RuleNumber = 1 });
+        db.RuleVersions.Add(new RuleVersion { LaneId = lane.Id, Number = 1, Document = lane.Rule, Author = "Ines O.", At = clock.GetUtcNow(), Note = lane.Note });
     }
 
     // The sandbox may listen on another port than last time.
     private static async Task MoveAsync(NarbitContext db, string sandbox, CancellationToken cancel)
     {
-        foreach (var (id, _) in Systems)
+        foreach (var (id, _) in Systems.Where(s => s.Id != Till))
         {
             var address = $"{sandbox}/{id}/";
             var system = await db.Systems.FirstOrDefaultAsync(s => s.Id == id, cancel);

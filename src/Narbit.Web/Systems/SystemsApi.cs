@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
-using Narbit.Adapters.Rest;
 using Narbit.Core;
 using Narbit.Core.Records;
 using Narbit.Data;
@@ -68,7 +67,7 @@ public static class SystemsApi
 
     private static async Task<SystemSummary> SummaryAsync(NarbitContext db, AdapterSource adapters, ConnectedSystem system, bool isHub, CancellationToken cancel)
     {
-        var document = RestDocument.Read(system.Document);
+        var document = SystemDocument.Read(system.Document);
         var reads = new List<ReadSummary>();
         var batch = 0;
         if ((await adapters.ForAsync(system.Id, cancel)).ValueOrDefault is { } connection)
@@ -84,13 +83,13 @@ public static class SystemsApi
         }
 
         return new SystemSummary(system.Id, system.Name, system.Mark, system.Kind, isHub, system.Currency, system.Address, system.ProtectedCredential is not null, system.CredentialSetAt,
-            document.ValueOrDefault?.Authentication.Scheme.ToString().ToLowerInvariant() ?? "none", system.MayRead, system.MayWrite,
-            document.ValueOrDefault?.Limits.RequestsPerSecond ?? 0, batch, system.TestedAt, system.TestOk, system.TestMessage, system.Revision, reads);
+            document.ValueOrDefault?.SignsInWith ?? "none", system.MayRead, system.MayWrite,
+            document.ValueOrDefault?.RequestsPerSecond ?? 0, batch, system.TestedAt, system.TestOk, system.TestMessage, system.Revision, reads);
     }
 
     private static async Task<Results<Ok<TestAnswer>, ProblemHttpResult>> TestNewAsync(SystemToTest request, AdapterSource adapters, CancellationToken cancel)
     {
-        var document = RestDocument.Read(request.Document ?? "{}");
+        var document = SystemDocument.Read(request.Document ?? "{}");
         if (document.Fault is { } unreadable) return Problems.Of(unreadable);
         var adapter = adapters.Make(request.Document!, request.Address ?? document.Value.Address, Credential(request.Credential));
         return adapter.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(await adapter.Value.TestAsync(cancel));
@@ -98,7 +97,7 @@ public static class SystemsApi
 
     private static async Task<Results<Created<string>, ProblemHttpResult>> AddAsync(SystemToAdd request, Database database, ICredentialVault vault, AdapterSource adapters, TimeProvider clock, LiveFeed live, CancellationToken cancel)
     {
-        var document = RestDocument.Read(request.Document);
+        var document = SystemDocument.Read(request.Document);
         if (document.Fault is { } unreadable) return Problems.Of(unreadable);
         if (!request.Id.All(c => c is >= 'a' and <= 'z' or >= '0' and <= '9' or '-') || request.Id.Length is 0 or > 40)
             return Problems.Of(new Fault("document.invalid", "The short name takes small letters, digits and hyphens, at most 40."));
@@ -134,7 +133,7 @@ public static class SystemsApi
         if (system is null) return Problems.NotFound($"There is no system “{id}”.");
         if (system.Revision != request.Revision) return Problems.Of(new Fault("system.changed", $"{system.Name} was changed in another window meanwhile. Nothing of yours was saved; reload to see the change."));
         var text = request.Document ?? system.Document;
-        var document = RestDocument.Read(text);
+        var document = SystemDocument.Read(text);
         if (document.Fault is { } unreadable) return Problems.Of(unreadable);
         if (adapters.Make(text, request.Address, null).Fault is { } fault) return Problems.Of(fault);
         (system.Document, system.Name, system.Kind, system.Mark) = (text, document.Value.Name, document.Value.Kind, document.Value.Mark);

@@ -64,6 +64,7 @@ public static class TodayApi
         var decisions = new List<Decision>();
         foreach (var lane in lanes)
         {
+            if (lane.Kind == LaneKind.Correction) continue;
             var noun = lane.Kind == LaneKind.Price ? "price" : "quantity";
             string Counted(int count) => count == 1 ? $"1 {noun}" : $"{count:N0} {(lane.Kind == LaneKind.Price ? "prices" : "quantities")}";
             if (await db.Runs.AsNoTracking().Where(r => r.LaneId == lane.Id).OrderByDescending(r => r.Id).FirstOrDefaultAsync(cancel) is not { } last) continue;
@@ -85,19 +86,28 @@ public static class TodayApi
             if (failed > 0) decisions.Add(new Decision("failed", "harm", $"{Counted(failed)} did not get there", lane.Target, failed, "Look", $"/runs/{runId}?show=failed"));
         }
 
-        foreach (var lane in lanes.DistinctBy(l => (l.Source.Id, l.Target.Id)))
+        foreach (var held in lanes.Where(l => l.HeldAt is not null).GroupBy(l => l.CoupleId))
         {
-            var unpaired = await db.Pairs.Where(p => p.HubId == lane.Source.Id && p.OtherId == lane.Target.Id && p.HubKey == null).GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
-            foreach (var verdict in unpaired)
+            var lane = held.First();
+            decisions.Add(new Decision("lane held", "ochre", $"{string.Join(" and ", held.Select(l => l.Name.ToLowerInvariant()))} are not sent while {lane.HeldBy} pairs", lane.Target, held.Count(), "Release", $"/pair-desk/{lane.CoupleId}"));
+        }
+
+        foreach (var lane in lanes.Where(l => l.CoupleId is not null).DistinctBy(l => l.CoupleId))
+        {
+            var open = await Pairing.DeskQueries.Open(db, lane.CoupleId!.Value).GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
+            foreach (var (verdict, text) in new[]
             {
-                var text = verdict.Key switch
-                {
-                    PairVerdict.SkuMissing => "Listings without a SKU have no price and no stock from here",
-                    PairVerdict.UsedTwice => "Listings whose SKU is used twice are left alone until it is unique",
-                    _ => $"Listings whose SKU is unknown in {lane.Source.Name}",
-                };
-                decisions.Add(new Decision(verdict.Key == PairVerdict.UsedTwice ? "twice" : "unpaired", "clay", text, lane.Target, verdict.Count, "Look", $"/lanes/{lane.Id}/pairs?show=unpairedThere"));
+                (Verdict.Likely, "Likely pairs wait for a look"),
+                (Verdict.Ambiguous, "Records with several candidates"),
+                (Verdict.None, "Records without a partner: pair them or set them aside"),
+                (Verdict.Certain, "Certain pairs are not accepted yet"),
+            })
+            {
+                if (open.GetValueOrDefault(verdict) is > 0 and var count) decisions.Add(new Decision(verdict.ToString().ToLowerInvariant(), "clay", text, lane.Target, count, "Pair", $"/pair-desk/{lane.CoupleId}?show={verdict.ToString().ToLowerInvariant()}"));
             }
+
+            if (await db.Decisions.CountAsync(d => d.CoupleId == lane.CoupleId && d.State == Data.Pairs.DecisionState.Waiting, cancel) is > 0 and var waiting)
+                decisions.Add(new Decision("decided", "ochre", "Decisions on pairs are not committed yet", lane.Target, waiting, "Review", $"/pair-desk/{lane.CoupleId}?show=waiting"));
         }
 
         return [.. decisions.OrderBy(d => d.Tone == "harm" ? 0 : 1).ThenByDescending(d => d.Count)];

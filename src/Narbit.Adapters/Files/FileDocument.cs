@@ -1,0 +1,212 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Narbit.Core;
+using Narbit.Core.Records;
+
+namespace Narbit.Adapters.Files;
+
+/// <summary>A system's description to the file adapter: it writes tables into one folder and takes them from another. The guide is docs/connect.md.</summary>
+public sealed record FileDocument : ISystemDocument
+{
+    /// <summary>The format's name and version.</summary>
+    public const string CurrentFormat = "narbit/file-system/1";
+
+    private static readonly JsonSerializerOptions Options = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        ReadCommentHandling = JsonCommentHandling.Skip,
+    };
+
+    /// <summary>Always <see cref="CurrentFormat"/>.</summary>
+    public required string Format { get; init; }
+
+    /// <inheritdoc/>
+    public required string Name { get; init; }
+
+    /// <inheritdoc/>
+    public required SystemKind Kind { get; init; }
+
+    /// <inheritdoc/>
+    public required string Mark { get; init; }
+
+    /// <inheritdoc/>
+    public required string Currency { get; init; }
+
+    /// <inheritdoc/>
+    public int Decimals { get; init; } = 2;
+
+    /// <summary>The folder, within the folder that Narbit was started with for files.</summary>
+    public required string Address { get; init; }
+
+    /// <summary>The folder within it into which the system writes.</summary>
+    public required string Out { get; init; }
+
+    /// <summary>The folder within it to which processed files go.</summary>
+    public required string Archive { get; init; }
+
+    /// <summary>The folder within it from which the system takes what is dropped in.</summary>
+    public string? In { get; init; }
+
+    /// <summary>How long a file must have been left alone before it counts as complete; 0 to 600.</summary>
+    public double SettleSeconds { get; init; } = 2;
+
+    /// <summary>How long the system may take to write a new file after something was dropped in; 1 to 3600.</summary>
+    public double AnswerSeconds { get; init; } = 60;
+
+    /// <summary>What it holds, one entry a record kind.</summary>
+    public required IReadOnlyList<FileResource> Resources { get; init; }
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public string SignsInWith => "none";
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public double RequestsPerSecond => 0;
+
+    /// <summary>Reads and checks a document.</summary>
+    public static Outcome<FileDocument> Read(string json)
+    {
+        FileDocument? document;
+        try
+        {
+            document = JsonSerializer.Deserialize<FileDocument>(json, Options);
+        }
+        catch (JsonException error)
+        {
+            return new Fault("document.unreadable", $"The description could not be read: {(error.Message.Contains("required", StringComparison.Ordinal) ? error.Message.Split(". Path", 2)[0] : RuleJson.Explain(error))}.");
+        }
+
+        if (document is null) return new Fault("document.unreadable", "The description is empty.");
+        return document.FirstFault() is { } fault ? new Fault("document.invalid", fault) : document;
+    }
+
+    /// <inheritdoc/>
+    public Outcome<IAdapter> Adapter(string address, Credential? credential, OutboundPolicy outbound, TimeProvider clock)
+    {
+        var folder = outbound.Folder(address);
+        return folder.Fault is { } fault ? fault : Outcome.Of<IAdapter>(new FileAdapter(this, folder.Value, clock));
+    }
+
+    private string? FirstFault()
+    {
+        if (Format != CurrentFormat) return $"format: “{Format}” is not {CurrentFormat}.";
+        if (Mark.Length != 2) return "mark: give two letters.";
+        if (SettleSeconds is < 0 or > 600) return "settleSeconds: must be from 0 to 600.";
+        if (AnswerSeconds is < 1 or > 3600) return "answerSeconds: must be from 1 to 3,600.";
+        if (Resources.Count == 0) return "resources: the system offers nothing.";
+        foreach (var (name, path) in new[] { ("out", Out), ("archive", Archive), ("in", In ?? "in") })
+            if (Path.IsPathRooted(path) || path.Split('/', '\\').Contains("..")) return $"{name}: give a folder within the system's own.";
+        for (var i = 0; i < Resources.Count; i++)
+        {
+            var (resource, at) = (Resources[i], $"resources[{i}]");
+            if (Resources.Take(i).Any(r => r.Kind == resource.Kind)) return $"{at}.kind: there are two entries of this kind.";
+            if (!resource.File.Contains("{time}", StringComparison.Ordinal)) return $"{at}.file: must say with {{time}} where the time stands in the name.";
+            if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice) return $"{at}.fields: “{twice.Key}” is described twice.";
+            if (resource.Write is not null && In is null) return $"{at}.write: the system has no folder to drop files into (in).";
+            if (resource.Write is { BatchSize: < 1 }) return $"{at}.write.batchSize: must be 1 or more.";
+        }
+
+        return null;
+    }
+}
+
+/// <summary>One record kind, a table a file.</summary>
+public sealed record FileResource
+{
+    /// <summary>The kind.</summary>
+    public required RecordKind Kind { get; init; }
+
+    /// <summary>What the system calls these records.</summary>
+    public required string Label { get; init; }
+
+    /// <summary>The files' names, e.g. <c>items_{time}.csv</c>.</summary>
+    public required string File { get; init; }
+
+    /// <summary>The form of the time in the name, as .NET writes it; UTC.</summary>
+    public string Time { get; init; } = "yyyyMMdd-HHmmss";
+
+    /// <summary>The key's column.</summary>
+    public required string Key { get; init; }
+
+    /// <summary>The parent's column.</summary>
+    public string? Parent { get; init; }
+
+    /// <summary>The fields.</summary>
+    public required IReadOnlyList<FileField> Fields { get; init; }
+
+    /// <summary>How records are written.</summary>
+    public FileWrite? Write { get; init; }
+
+    /// <summary>The time in a file's name; null where the name is another's.</summary>
+    internal DateTimeOffset? TimeOf(string name)
+    {
+        var at = File.IndexOf("{time}", StringComparison.Ordinal);
+        var (before, after) = (File[..at], File[(at + 6)..]);
+        return name.Length > before.Length + after.Length && name.StartsWith(before, StringComparison.OrdinalIgnoreCase) && name.EndsWith(after, StringComparison.OrdinalIgnoreCase)
+            && DateTimeOffset.TryParseExact(name[before.Length..^after.Length], Time, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var time) ? time : null;
+    }
+}
+
+/// <summary>A field in a column.</summary>
+public sealed record FileField
+{
+    /// <summary>Narbit's name for it.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>The name a person reads; the name where missing.</summary>
+    public string? Label { get; init; }
+
+    /// <summary>The column.</summary>
+    public required string Column { get; init; }
+
+    /// <summary>The type.</summary>
+    public FieldType Type { get; init; }
+
+    /// <summary>What it means.</summary>
+    public FieldRole Role { get; init; }
+
+    /// <summary>For prices: the price list.</summary>
+    public string? List { get; init; }
+
+    /// <summary>The unit that a person reads.</summary>
+    public string? Unit { get; init; }
+
+    /// <summary>Whether every record must have it.</summary>
+    public bool Required { get; init; }
+
+    /// <summary>The column under which it is written; null: it is read only.</summary>
+    public string? WriteAs { get; init; }
+
+    /// <summary>The system's number times this is Narbit's.</summary>
+    public decimal Factor { get; init; } = 1;
+
+    /// <summary>The decimal mark, a point or a comma.</summary>
+    public char DecimalMark { get; init; } = '.';
+
+    /// <summary>The most characters it takes.</summary>
+    public int? MaxLength { get; init; }
+
+    internal FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null, MaxLength);
+}
+
+/// <summary>How records are written: as a file dropped in.</summary>
+public sealed record FileWrite
+{
+    /// <summary>The files' names, with <c>{time}</c>.</summary>
+    public required string File { get; init; }
+
+    /// <summary>The key's column.</summary>
+    public required string Key { get; init; }
+
+    /// <summary>What stands between cells.</summary>
+    public char Delimiter { get; init; } = ',';
+
+    /// <summary>The encoding by its IANA name.</summary>
+    public string Encoding { get; init; } = "utf-8";
+
+    /// <summary>The most records in a file.</summary>
+    public int BatchSize { get; init; } = 500;
+}

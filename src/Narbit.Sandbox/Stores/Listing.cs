@@ -1,0 +1,158 @@
+namespace Narbit.Sandbox.Stores;
+
+/// <summary>What a store sells under one line: of the trade portal, the marketplace or the till.</summary>
+public sealed class Listing
+{
+    public required string Id { get; init; }
+
+    public string? Parent { get; init; }
+
+    public string Sku { get; set; } = "";
+
+    public string Barcode { get; set; } = "";
+
+    public required string Title { get; set; }
+
+    public string Option { get; init; } = "";
+
+    public string Category { get; init; } = "";
+
+    public string Brand { get; init; } = "";
+
+    public string TaxClass { get; set; } = "";
+
+    public string Image { get; init; } = "";
+
+    /// <summary>In the store's own way: net in the portal, gross elsewhere.</summary>
+    public decimal Price { get; set; }
+
+    public int Quantity { get; set; }
+
+    public bool Published { get; init; } = true;
+
+    /// <summary>What a kit stands for: articles of the back office with quantities; empty for all else.</summary>
+    public IReadOnlyList<(string Article, int Quantity)> Kit { get; init; } = [];
+
+    /// <summary>The most pieces that the store lets a listing show.</summary>
+    public int? ShowsAtMost { get; init; }
+
+    public DateTimeOffset ChangedAt { get; set; }
+}
+
+/// <summary>A change of a listing: by a program with a key, by a sale without.</summary>
+public sealed record ListingEdit(string? Key, string Id, decimal? Price, int? Quantity, string? Sku, string? Barcode, string? TaxClass, DateTimeOffset At, int? Bought = null);
+
+/// <summary>A customer of a store.</summary>
+public sealed record Account(string Id, string Number, string Contact, string Firm, string Mail, string Phone, string Postcode, string Town);
+
+/// <summary>What came of one edit.</summary>
+public sealed record EditResult(string Id, string? Refusal);
+
+/// <summary>What a store knows. All access goes through its lock; edits are kept in a journal.</summary>
+public sealed class StoreState : IDisposable
+{
+    private readonly Lock _gate = new();
+    private readonly List<Listing> _listings;
+    private readonly Dictionary<string, Listing> _byId;
+    private readonly Dictionary<string, EditResult> _seenKeys = new(StringComparer.Ordinal);
+    private readonly List<ListingEdit> _applied = [];
+    private readonly Journal<ListingEdit> _journal;
+    private readonly TimeProvider _clock;
+
+    public StoreState(IReadOnlyList<Listing> listings, IReadOnlyList<Account> accounts, string? journalPath, TimeProvider clock)
+    {
+        (_listings, Accounts, _clock) = ([.. listings], accounts, clock);
+        _byId = listings.ToDictionary(l => l.Id, StringComparer.Ordinal);
+        _journal = new Journal<ListingEdit>(journalPath);
+        foreach (var edit in _journal.Replay()) Apply(edit);
+    }
+
+    public IReadOnlyList<Account> Accounts { get; }
+
+    /// <summary>Every write by a program that took effect, oldest first.</summary>
+    public IReadOnlyList<ListingEdit> Applied
+    {
+        get { lock (_gate) return [.. _applied]; }
+    }
+
+    /// <summary>Raised after something changed, outside the lock.</summary>
+    public event Action? Changed;
+
+    public T Read<T>(int from, int most, DateTimeOffset? since, Func<IReadOnlyList<Listing>, int, T> write)
+    {
+        lock (_gate)
+        {
+            var matching = since is { } s ? [.. _listings.Where(l => l.ChangedAt >= s)] : _listings;
+            return write([.. matching.Skip(from).Take(most)], matching.Count);
+        }
+    }
+
+    public T Find<T>(IReadOnlyCollection<string> ids, Func<IReadOnlyList<Listing>, T> write)
+    {
+        lock (_gate) return write([.. ids.Where(_byId.ContainsKey).Select(id => _byId[id])]);
+    }
+
+    public IReadOnlyList<Listing> Search(string text, int most)
+    {
+        lock (_gate) return [.. _listings.Where(l => l.Published && (l.Title.Contains(text, StringComparison.OrdinalIgnoreCase) || l.Sku.Contains(text, StringComparison.OrdinalIgnoreCase))).Take(most)];
+    }
+
+    /// <summary>Applies edits; a key seen before is answered as it was the first time and changes nothing.</summary>
+    public IReadOnlyList<EditResult> Edit(IReadOnlyList<ListingEdit> edits)
+    {
+        EditResult[] results;
+        lock (_gate) results = [.. edits.Select(EditOne)];
+        if (results.Any(r => r.Refusal is null)) Changed?.Invoke();
+        return results;
+    }
+
+    public string? Buy(string id, int quantity)
+    {
+        lock (_gate)
+        {
+            if (!_byId.TryGetValue(id, out var listing)) return "This is no longer sold.";
+            if (quantity < 1 || listing.Quantity < quantity) return $"Only {listing.Quantity} left.";
+            var edit = new ListingEdit(null, id, null, null, null, null, null, _clock.GetUtcNow(), quantity);
+            Apply(edit);
+            _journal.Add(edit);
+        }
+
+        Changed?.Invoke();
+        return null;
+    }
+
+    public void Dispose() => _journal.Dispose();
+
+    private EditResult EditOne(ListingEdit edit)
+    {
+        if (edit.Key is { } key && _seenKeys.TryGetValue(key, out var earlier)) return earlier;
+        if (Refusal(edit) is { } refusal) return new EditResult(edit.Id, refusal);
+        var stamped = edit with { At = _clock.GetUtcNow() };
+        Apply(stamped);
+        _journal.Add(stamped);
+        return new EditResult(edit.Id, null);
+    }
+
+    private string? Refusal(ListingEdit edit)
+    {
+        if (!_byId.TryGetValue(edit.Id, out var listing)) return $"There is no listing {edit.Id}.";
+        if (edit.Price is < 0 or > 999_999.99m) return "A price must be from 0 to 999,999.99.";
+        if (edit.Quantity is < 0) return "A quantity cannot be negative.";
+        return edit.Quantity > listing.ShowsAtMost ? $"At most {listing.ShowsAtMost} may be shown." : null;
+    }
+
+    private void Apply(ListingEdit edit)
+    {
+        if (!_byId.TryGetValue(edit.Id, out var listing)) return;
+        if (edit.Price is { } price) listing.Price = price;
+        if (edit.Quantity is { } quantity) listing.Quantity = quantity;
+        if (edit.Sku is { } sku) listing.Sku = sku;
+        if (edit.Barcode is { } barcode) listing.Barcode = barcode;
+        if (edit.TaxClass is { } tax) listing.TaxClass = tax;
+        if (edit.Bought is { } bought) listing.Quantity -= bought;
+        listing.ChangedAt = edit.At;
+        if (edit.Key is not { } key) return;
+        _seenKeys[key] = new EditResult(edit.Id, null);
+        _applied.Add(edit);
+    }
+}

@@ -1,0 +1,90 @@
+using System.Globalization;
+using System.Text.Json;
+
+namespace Narbit.Sandbox.Stores;
+
+/// <summary>The trade portal's interface for programs: a bearer token, an envelope of its own, cursors, net prices as text with a comma, a tax class on each entry.</summary>
+public static class TradePortalApi
+{
+    public const string Token = "studio-trade-demo-token";
+    private const int MostPerPage = 200;
+
+    public static void Map(IEndpointRouteBuilder app, StoreState state)
+    {
+        var api = app.MapGroup("/trade-portal/gate").AddEndpointFilter(async (context, next) =>
+            context.HttpContext.Request.Headers.Authorization == $"Bearer {Token}" ? await next(context) : Results.Json(new { ok = false, fault = new { text = "The token is not known here." } }, statusCode: 401));
+
+        api.MapGet("/about", () => Results.Json(new { ok = true, result = new { portal = "Studio Trade Portal", currency = "EUR" } }));
+        api.MapGet("/entries", (string? from, int? take, string? refs) => refs is null
+            ? Page(state, from, take)
+            : state.Find(refs.Split(',', StringSplitOptions.RemoveEmptyEntries), found => Entries(found, null)));
+        api.MapGet("/accounts", () => StoreReply.Json(json => Envelope(json, null, () =>
+        {
+            foreach (var a in state.Accounts)
+            {
+                json.WriteStartObject();
+                json.WriteString("ref", a.Id);
+                json.WriteString("customerNo", a.Number);
+                json.WriteString("contact", a.Contact);
+                json.WriteString("firm", a.Firm);
+                json.WriteString("mail", a.Mail);
+                json.WriteString("tel", a.Phone);
+                json.WriteString("zip", a.Postcode);
+                json.WriteString("town", a.Town);
+                json.WriteEndObject();
+            }
+        })));
+        api.MapPost("/changes", async (HttpRequest request) =>
+        {
+            var edits = await StoreReply.EditsAsync(request, "changes", ReadChange);
+            if (edits is null) return Results.Json(new { ok = false, fault = new { text = "The changes could not be read." } }, statusCode: 422);
+            if (edits.Count > 40) return Results.Json(new { ok = false, fault = new { text = "At most 40 changes at a time." } }, statusCode: 422);
+            return Results.Json(new { ok = true, result = new { outcomes = state.Edit(edits).Select(r => new { @ref = r.Id, state = r.Refusal is null ? "taken" : "rejected", reason = r.Refusal }) } });
+        });
+    }
+
+    private static IResult Page(StoreState state, string? from, int? take)
+    {
+        var start = int.TryParse(from, CultureInfo.InvariantCulture, out var n) ? n : 0;
+        var size = Math.Clamp(take ?? 50, 1, MostPerPage);
+        return state.Read(start, size, null, (listings, total) => Entries(listings, start + size < total ? (start + size).ToString(CultureInfo.InvariantCulture) : null));
+    }
+
+    private static IResult Entries(IReadOnlyList<Listing> listings, string? next) => StoreReply.Json(json => Envelope(json, next, () =>
+    {
+        foreach (var l in listings)
+        {
+            json.WriteStartObject();
+            json.WriteString("ref", l.Id);
+            json.WriteString("family", l.Parent);
+            json.WriteString("articleCode", l.Sku);
+            json.WriteString("caption", l.Title);
+            json.WriteString("variantText", l.Option);
+            json.WriteString("gtin", l.Barcode);
+            json.WriteString("classCode", l.Category);
+            json.WriteString("taxClass", l.TaxClass);
+            json.WriteString("netPrice", l.Price.ToString("0.00", CultureInfo.InvariantCulture).Replace('.', ','));
+            json.WriteNumber("onStock", l.Quantity);
+            json.WriteBoolean("visible", l.Published);
+            json.WriteEndObject();
+        }
+    }));
+
+    private static void Envelope(Utf8JsonWriter json, string? next, Action entries)
+    {
+        json.WriteStartObject();
+        json.WriteBoolean("ok", true);
+        json.WriteStartObject("result");
+        json.WriteStartArray("entries");
+        entries();
+        json.WriteEndArray();
+        json.WriteString("continue", next);
+        json.WriteEndObject();
+        json.WriteEndObject();
+    }
+
+    private static ListingEdit ReadChange(JsonElement c) => new(
+        StoreReply.Text(c, "ticket"), c.GetProperty("ref").GetString()!,
+        StoreReply.Text(c, "netPrice") is { } price ? decimal.Parse(price.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture) : null,
+        StoreReply.Whole(c, "onStock"), StoreReply.Text(c, "articleCode"), StoreReply.Text(c, "gtin"), StoreReply.Text(c, "taxClass"), default);
+}

@@ -1,0 +1,42 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Pairing;
+using Narbit.Data;
+using Narbit.Data.Pairs;
+using Narbit.Web.Api;
+
+namespace Narbit.Web.Pairing;
+
+/// <summary>Which records of a couple are asked for.</summary>
+/// <param name="Show">certain, likely, ambiguous, none; null: all that are open.</param>
+/// <param name="Cause">A housekeeping cause, e.g. <c>other.skuMissing</c>.</param>
+/// <param name="Side">hub or other: only records that are there alone.</param>
+/// <param name="Search">Text in SKU, title or key.</param>
+public sealed record DeskFilter(string? Show, string? Cause, string? Side, string? Search)
+{
+    public IQueryable<PairProposal> Narrow(IQueryable<PairProposal> proposals)
+    {
+        if (Enum.TryParse<Verdict>(Show, ignoreCase: true, out var verdict)) proposals = proposals.Where(p => p.Verdict == verdict);
+        if (!string.IsNullOrEmpty(Cause)) proposals = proposals.Where(p => (" " + p.Causes + " ").Contains(" " + Cause + " "));
+        if (Side == "hub") proposals = proposals.Where(p => p.HubKey != null);
+        if (Side == "other") proposals = proposals.Where(p => p.OtherKey != null && p.HubKey == null);
+        if (!string.IsNullOrWhiteSpace(Search))
+        {
+            var like = Window.Like(Search);
+            proposals = proposals.Where(p => EF.Functions.Like(p.Sku!, like, "\\") || EF.Functions.Like(p.Title!, like, "\\") || EF.Functions.Like(p.HubKey!, like, "\\") || EF.Functions.Like(p.OtherKey!, like, "\\"));
+        }
+
+        return proposals;
+    }
+}
+
+/// <summary>Queries that several parts of the desk ask.</summary>
+public static class DeskQueries
+{
+    /// <summary>Proposals that nobody has decided yet.</summary>
+    public static IQueryable<PairProposal> Open(NarbitContext db, long coupleId)
+    {
+        var waiting = db.Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting);
+        return db.Proposals.AsNoTracking().Where(p => p.CoupleId == coupleId
+            && !waiting.Any(d => (p.HubKey != null && d.HubClaim == p.HubKey) || (p.OtherKey != null && d.OtherClaim == p.OtherKey)));
+    }
+}
