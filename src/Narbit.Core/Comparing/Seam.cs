@@ -70,10 +70,21 @@ public static class Seam
     {
         var rows = new List<SeamRow>();
         foreach (var role in Telling)
-            if (Row(role, here, mine, there, theirs) is { } row) rows.Add(row);
-        rows.AddRange(here.Fields.Where(f => !Telling.Contains(f.Role)).Select(f => new SeamRow(f.Label, Shown(f, mine.GetValueOrDefault(f.Name)), f.Unit, SeamSign.NotMapped, null, null)).Where(r => r.Here is not null));
-        rows.AddRange(there.Fields.Where(f => !Telling.Contains(f.Role)).Select(f => new SeamRow(f.Label, null, null, SeamSign.NotMapped, Shown(f, theirs.GetValueOrDefault(f.Name)), f.Unit)).Where(r => r.There is not null));
+            if (Row(role, here, mine, there, theirs) is { } row && (row.Here ?? row.There) is not null) rows.Add(row);
+        if (Price(here, mine, there, theirs) is { } price) rows.Add(price);
+        rows.AddRange(here.Fields.Where(f => !Telling.Contains(f.Role) && f.Role != FieldRole.Price).Select(f => new SeamRow(f.Label, Shown(f, mine.GetValueOrDefault(f.Name)), f.Unit, SeamSign.NotMapped, null, null)).Where(r => r.Here is not null));
+        rows.AddRange(there.Fields.Where(f => !Telling.Contains(f.Role) && f.Role != FieldRole.Price).Select(f => new SeamRow(f.Label, null, null, SeamSign.NotMapped, Shown(f, theirs.GetValueOrDefault(f.Name)), f.Unit)).Where(r => r.There is not null));
         return rows;
+    }
+
+    // The first price list here against the price there; whether they agree is for a rule to say.
+    private static SeamRow? Price(FieldSet here, IReadOnlyDictionary<string, string> mine, FieldSet there, IReadOnlyDictionary<string, string> theirs)
+    {
+        static FieldDescription? First(FieldSet fields) => fields.Find(FieldRole.Price, fields.PriceLists.Count > 0 ? fields.PriceLists[0] : null);
+        var (left, right) = (First(here), First(there));
+        if (left is null && right is null) return null;
+        var (a, b) = (left is null ? null : mine.GetValueOrDefault(left.Name), right is null ? null : theirs.GetValueOrDefault(right.Name));
+        return new SeamRow((left ?? right)!.Label, Shown(left, a), left?.Unit, a is not null && a == b ? SeamSign.Same : SeamSign.NotMapped, Shown(right, b), right?.Unit);
     }
 
     private static SeamRow? Row(FieldRole role, FieldSet here, IReadOnlyDictionary<string, string> mine, FieldSet there, IReadOnlyDictionary<string, string> theirs)
@@ -82,8 +93,9 @@ public static class Seam
         if (left is null && right is null) return null;
         var (a, b) = (here.Text(mine, role), there.Text(theirs, role));
         var sign = Sign(role, left, right, a, b);
-        // One side says the option in its title, the other beside it.
-        if (role == FieldRole.Title && sign == SeamSign.Differs && (Titled(here, mine) == b || a == Titled(there, theirs))) sign = SeamSign.SameByMeaning;
+        // One side says the option in its title, the other beside it; and words may stand in another order.
+        if (role == FieldRole.Title && sign == SeamSign.Differs && TitleComparison.SaysTheSame((a, here.Text(mine, FieldRole.Option)), (b, there.Text(theirs, FieldRole.Option)))) sign = SeamSign.SameByMeaning;
+        if (role == FieldRole.Option && sign == SeamSign.Differs && TitleComparison.SaysTheSame((a, null), (b, null))) sign = SeamSign.SameByMeaning;
         return new SeamRow((left ?? right)!.Label, Shown(left, a), left?.Unit, sign, Shown(right, b), right?.Unit);
     }
 
@@ -92,8 +104,6 @@ public static class Seam
         field?.Type == FieldType.Money && decimal.TryParse(value, System.Globalization.NumberStyles.Number, System.Globalization.CultureInfo.InvariantCulture, out var amount)
             ? Numbers.WithDecimals(amount, 2).ToString(System.Globalization.CultureInfo.InvariantCulture)
             : value;
-
-    private static string? Titled(FieldSet fields, IReadOnlyDictionary<string, string> values) => $"{fields.Text(values, FieldRole.Title)} {fields.Text(values, FieldRole.Option)}";
 
     private static SeamSign Sign(FieldRole role, FieldDescription? left, FieldDescription? right, string? a, string? b)
     {

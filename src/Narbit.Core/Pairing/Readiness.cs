@@ -60,9 +60,10 @@ public static class Readiness
     /// <param name="required">The roles that the target requires of each record, with what they are called.</param>
     /// <param name="titleLimit">The most characters the target's title takes, or null.</param>
     /// <param name="partnerName">What the other side is called.</param>
+    /// <param name="leads">Whether SKUs are kept here, so that the other side should follow where they differ in form.</param>
     /// <param name="pattern">How a SKU is made up, see <see cref="SkuBy"/>.</param>
     public static IReadOnlyList<ReadinessFinding> Check(
-        IReadOnlyList<RecordToCheck> records, IReadOnlyDictionary<FieldRole, string> required, int? titleLimit, string partnerName, string pattern = DefaultPattern)
+        IReadOnlyList<RecordToCheck> records, IReadOnlyDictionary<FieldRole, string> required, int? titleLimit, string partnerName, bool leads = false, string pattern = DefaultPattern)
     {
         var findings = new List<ReadinessFinding>();
         var skus = Groups(FieldRole.Sku, sku => sku.Trim());
@@ -87,7 +88,7 @@ public static class Readiness
             {
                 findings.Add(new(ReadinessCause.SkuForm, FieldRole.Sku, record.Key, $"SKU {sku} differs only in form from that of {Others(forms[form], record.Key)}", null, null));
             }
-            else if (Text(record.Partner, FieldRole.Sku) is { } theirs && theirs != sku && SkuForm.Of(theirs) == SkuForm.Of(sku))
+            else if (!leads && Text(record.Partner, FieldRole.Sku) is { } theirs && theirs != sku && SkuForm.Of(theirs) == SkuForm.Of(sku))
             {
                 findings.Add(new(ReadinessCause.SkuForm, FieldRole.Sku, record.Key, $"SKU {sku} is {theirs} in {partnerName}", theirs, $"as {partnerName} writes it"));
             }

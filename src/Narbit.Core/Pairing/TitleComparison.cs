@@ -78,6 +78,14 @@ internal sealed class TitleComparison(TitleReader reader)
         return new TitleLikeness(Math.Min(1, matched / total), 2 * Math.Min(aloneA, aloneB) / total, contradiction);
     }
 
+    /// <summary>Whether two titles, each with its option values, say the same in whatever order.</summary>
+    public static bool SaysTheSame((string? Title, string? Option) a, (string? Title, string? Option) b)
+    {
+        var reader = new TitleReader();
+        var (left, right) = (reader.Read(a.Title, a.Option, false), reader.Read(b.Title, b.Option, false));
+        return !left.IsEmpty && !right.IsEmpty && new TitleComparison(reader).Compare(left, right) is { Contradiction: null, Likeness: >= 0.995 };
+    }
+
     /// <summary>Words of a list that may stand for a word: misspelt, shortened, or in another number.</summary>
     public float Alike(int a, int b)
     {

@@ -68,25 +68,39 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         return made.Select(d => d.Id).ToList();
     }
 
-    /// <summary>Accepts every proposal of a filter that has a partner on both sides and is not decided yet.</summary>
+    /// <summary>
+    /// Decides every proposal of a filter that is not decided yet in one act: accepts those with a partner on both sides, or sets aside, or plans to create, those that stand alone.
+    /// </summary>
     /// <param name="coupleId">The couple.</param>
+    /// <param name="act">Accept, set aside or create.</param>
+    /// <param name="reason">For set aside: why.</param>
     /// <param name="which">Narrows the proposals.</param>
     /// <param name="expected">How many the person was told; another number refuses.</param>
     /// <param name="by">Who decides.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task<Outcome<int>> AcceptAllAsync(long coupleId, Func<IQueryable<PairProposal>, IQueryable<PairProposal>> which, int expected, string by, CancellationToken cancel)
+    public async Task<Outcome<int>> DecideAllAsync(long coupleId, DecisionAct act, string? reason, Func<IQueryable<PairProposal>, IQueryable<PairProposal>> which, int expected, string by, CancellationToken cancel)
     {
+        if (act is not (DecisionAct.Accept or DecisionAct.SetAside or DecisionAct.Create)) return new Fault("decision.incomplete", "Only accepting, setting aside and creating can be done for many at once.");
+        if (act == DecisionAct.SetAside && string.IsNullOrWhiteSpace(reason)) return new Fault("decision.incomplete", "Say why the records are set aside; whoever looks later will want to know.");
         await using var db = database.CreateDbContext();
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var waiting = db.Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting);
-        var proposals = await which(db.Proposals.AsNoTracking().Where(p => p.CoupleId == coupleId && p.HubKey != null && p.OtherKey != null))
+        var fitting = db.Proposals.AsNoTracking().Where(p => p.CoupleId == coupleId);
+        fitting = act switch
+        {
+            DecisionAct.Accept => fitting.Where(p => p.HubKey != null && p.OtherKey != null),
+            DecisionAct.Create => fitting.Where(p => p.HubKey != null && p.OtherKey == null),
+            _ => fitting.Where(p => p.HubKey == null || p.OtherKey == null),
+        };
+        var proposals = await which(fitting)
             .Where(p => !waiting.Any(d => d.HubClaim == p.HubKey || d.OtherClaim == p.OtherKey)).ToListAsync(cancel);
-        if (proposals.Count != expected) return new Fault("pairs.moved", $"There are {proposals.Count} such pairs now, not {expected}: somebody decided meanwhile, or pairing was done anew. Look again.");
+        if (proposals.Count != expected) return new Fault("pairs.moved", $"There are {proposals.Count} such records now, not {expected}: somebody decided meanwhile, or pairing was done anew. Look again.");
         var now = clock.GetUtcNow();
         db.Decisions.AddRange(proposals.Select(p => new PairDecision
         {
             CoupleId = coupleId,
-            Act = DecisionAct.Accept,
+            Act = act,
+            Reason = act == DecisionAct.SetAside ? reason!.Trim() : null,
             HubKey = p.HubKey,
             OtherKey = p.OtherKey,
             HubClaim = p.HubKey,

@@ -37,12 +37,9 @@ public sealed record ItemListing(
 /// <param name="Levels">Its stock by location.</param>
 /// <param name="Available">On hand less allocated over all locations, at least 0.</param>
 /// <param name="Promised">What all listings together could sell of it.</param>
+/// <param name="Exposure">By how much they promise more than is available; 0 where they do not.</param>
 /// <param name="Listings">The listings.</param>
-public sealed record ItemView(string Key, string? Sku, string? Title, IReadOnlyList<StockLevel> Levels, decimal Available, decimal Promised, IReadOnlyList<ItemListing> Listings)
-{
-    /// <summary>By how much the listings together promise more than is there.</summary>
-    public decimal Exposure => Math.Max(0, Promised - Available);
-}
+public sealed record ItemView(string Key, string? Sku, string? Title, IReadOnlyList<StockLevel> Levels, decimal Available, decimal Promised, decimal Exposure, IReadOnlyList<ItemListing> Listings);
 
 /// <summary>Shows an item with its listings in every system.</summary>
 /// <param name="database">Where the mirror and the pairs are.</param>
@@ -78,7 +75,8 @@ public sealed class ItemOverview(Database database, AdapterSource adapters)
         }
 
         var available = Math.Max(0, levels.Sum(l => l.OnHand - l.Allocated));
-        return new ItemView(key, item.Sku, item.Title, levels, available, listings.Where(l => l is { Published: true, Gone: false }).Sum(l => Math.Max(0, l.Quantity ?? 0) * l.TakesEach), listings);
+        var promised = listings.Where(l => l is { Published: true, Gone: false }).Sum(l => Math.Max(0, l.Quantity ?? 0) * l.TakesEach);
+        return new ItemView(key, item.Sku, item.Title, levels, available, promised, Math.Max(0, promised - available), listings);
     }
 
     private static ItemListing Listing(MirrorRecord? record, FieldSet fields, string key, string systemId, decimal each, bool kit, long coupleId, long decisionId, string by, DateTimeOffset at, string evidence)

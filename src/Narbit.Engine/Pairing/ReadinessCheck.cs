@@ -20,8 +20,8 @@ public static class ReadinessCheck
         var required = other.Fields.Fields.Where(f => f.Required && Requirable.Contains(f.Role)).GroupBy(f => f.Role).ToDictionary(g => g.Key, g => g.First().Label);
         var withSkus = hub.Fields.Find(FieldRole.Sku) is not null;
         return withSkus
-            ? (Readiness.Check(Records(hub, other, there), required, other.Fields.Find(FieldRole.Title)?.MaxLength, other.Connection.System.Name, pattern),
-               other.Fields.Find(FieldRole.Sku) is null ? [] : Readiness.Check(Records(other, hub, here), new Dictionary<FieldRole, string>(), null, hub.Connection.System.Name, pattern))
+            ? (Readiness.Check(Records(hub, other, there), required, other.Fields.Find(FieldRole.Title)?.MaxLength, other.Connection.System.Name, leads: true, pattern),
+               other.Fields.Find(FieldRole.Sku) is null ? [] : Readiness.Check(Records(other, hub, here), new Dictionary<FieldRole, string>(), null, hub.Connection.System.Name, leads: false, pattern))
             : ([], []);
     }
 

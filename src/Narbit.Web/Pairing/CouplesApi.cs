@@ -13,11 +13,8 @@ using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Pairing;
 
-/// <summary>How many records stand where. The first four are open, and what is decided but not committed is not counted among them.</summary>
-public sealed record CoupleCounts(int Certain, int Likely, int Ambiguous, int None, int SetAside, int ToCreate, int Paired, int Waiting)
-{
-    public int Open => Certain + Likely + Ambiguous + None;
-}
+/// <summary>How many records stand where. The first four are open; what is decided but not committed counts as unpaired, not as open.</summary>
+public sealed record CoupleCounts(int Certain, int Likely, int Ambiguous, int None, int SetAside, int ToCreate, int Paired, int Waiting, int Unpaired);
 
 public sealed record CoupleView(
     long Id, SystemTag Hub, SystemTag Other, RecordKind Kind, string HubLabel, string OtherLabel, CoupleCounts Counts, StockTakingWay? Way, bool AcceptsCertain, bool Taking,
@@ -100,7 +97,8 @@ public static class CouplesApi
         return new CoupleCounts(
             counts.GetValueOrDefault(Verdict.Certain), counts.GetValueOrDefault(Verdict.Likely), counts.GetValueOrDefault(Verdict.Ambiguous), counts.GetValueOrDefault(Verdict.None),
             await db.SetAsides.CountAsync(a => a.CoupleId == id && !a.ToCreate, cancel), await db.SetAsides.CountAsync(a => a.CoupleId == id && a.ToCreate, cancel),
-            await db.Links.Where(l => l.CoupleId == id).Select(l => l.OtherKey).Distinct().CountAsync(cancel), await db.Decisions.CountAsync(d => d.CoupleId == id && d.State == DecisionState.Waiting, cancel));
+            await db.Links.Where(l => l.CoupleId == id).Select(l => l.OtherKey).Distinct().CountAsync(cancel), await db.Decisions.CountAsync(d => d.CoupleId == id && d.State == DecisionState.Waiting, cancel),
+            await db.Proposals.CountAsync(p => p.CoupleId == id, cancel));
     }
 
     private static async Task<Results<Ok<Linked>, ProblemHttpResult>> PairAsync(long id, PairAnew request, PairDesk desk, LiveFeed live, CancellationToken cancel)

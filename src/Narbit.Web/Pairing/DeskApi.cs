@@ -17,7 +17,7 @@ namespace Narbit.Web.Pairing;
 public sealed record DeskRow(
     string Id, string Standing, string? HubKey, string? OtherKey, Verdict? Verdict, double Confidence, string? Sku, string? Title, IReadOnlyList<string> Causes, string? Note, long? DecisionId);
 
-public sealed record CauseCount(string Cause, string Side, string Words, int Count);
+public sealed record DeskCause(string Cause, string Side, string Words, int Count);
 
 public sealed record CandidateView(string Key, string? Sku, string? Title, string? Option, double Confidence, bool Taken, IReadOnlyList<Evidence> Evidence);
 
@@ -34,7 +34,8 @@ public sealed record DecisionsToMake(IReadOnlyList<DecisionToMake> Decisions);
 
 public sealed record Decided(IReadOnlyList<long> Ids);
 
-public sealed record AcceptAll(string? Show, string? Cause, string? Side, string? Search, int Expected);
+/// <summary>One act for every open record of a filter; the number is what the person was told.</summary>
+public sealed record DecideAll(DecisionAct Act, string? Reason, string? Show, string? Cause, string? Side, string? Search, int Expected);
 
 public sealed record Accepted(int Decisions);
 
@@ -56,7 +57,7 @@ public static class DeskApi
         desk.MapGet("/search", SearchAsync).WithName("deskSearch");
         desk.MapGet("/decisions", DecisionsAsync).WithName("listDecisions");
         desk.MapPost("/decisions", DecideAsync).WithName("decide");
-        desk.MapPost("/decisions/accept-all", AcceptAllAsync).WithName("acceptAll");
+        desk.MapPost("/decisions/all", DecideAllAsync).WithName("decideAll");
         desk.MapPost("/decisions/withdraw", WithdrawAsync).WithName("withdrawDecision");
         desk.MapDelete("/decisions", ThrowAwayAsync).WithName("throwDecisionsAway");
         desk.MapPost("/commit", CommitAsync).WithName("commitDecisions");
@@ -128,12 +129,12 @@ public static class DeskApi
         return new Slice<DeskRow>(total, window.From, [.. rows.Select(a => new DeskRow($"s{a.aside.Id}", toCreate ? "toCreate" : "setAside", a.aside.HubKey, a.aside.OtherKey, null, 0, a.Sku, a.Title, [], a.aside.Reason, a.aside.DecisionId))]);
     }
 
-    private static async Task<Ok<IReadOnlyList<CauseCount>>> CausesAsync(long id, Database database, CancellationToken cancel)
+    private static async Task<Ok<IReadOnlyList<DeskCause>>> CausesAsync(long id, Database database, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var causes = await DeskQueries.Open(db, id).Where(p => p.Causes != "").GroupBy(p => p.Causes).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
-        return TypedResults.Ok<IReadOnlyList<CauseCount>>([.. causes.SelectMany(c => Words(c.Key).Select(word => (word, c.Count))).GroupBy(c => c.word, StringComparer.Ordinal)
-            .Select(g => new CauseCount(g.Key, g.Key.Split('.')[0], CauseWords(g.Key.Split('.')[1]), g.Sum(c => c.Count))).OrderByDescending(c => c.Count).ThenBy(c => c.Cause, StringComparer.Ordinal)]);
+        return TypedResults.Ok<IReadOnlyList<DeskCause>>([.. causes.SelectMany(c => Words(c.Key).Select(word => (word, c.Count))).GroupBy(c => c.word, StringComparer.Ordinal)
+            .Select(g => new DeskCause(g.Key, g.Key.Split('.')[0], CauseWords(g.Key.Split('.')[1]), g.Sum(c => c.Count))).OrderByDescending(c => c.Count).ThenBy(c => c.Cause, StringComparer.Ordinal)]);
     }
 
     /// <summary>A housekeeping cause as a person reads it.</summary>
@@ -242,10 +243,10 @@ public static class DeskApi
         return TypedResults.Ok(new Decided(made.Value));
     }
 
-    private static async Task<Results<Ok<Accepted>, ProblemHttpResult>> AcceptAllAsync(long id, AcceptAll request, DecisionDesk desk, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<Accepted>, ProblemHttpResult>> DecideAllAsync(long id, DecideAll request, DecisionDesk desk, Database database, LiveFeed live, CancellationToken cancel)
     {
         var filter = new DeskFilter(request.Show, request.Cause, request.Side, request.Search);
-        var accepted = await desk.AcceptAllAsync(id, filter.Narrow, request.Expected, await CouplesApi.PersonAsync(database, cancel), cancel);
+        var accepted = await desk.DecideAllAsync(id, request.Act, request.Reason, filter.Narrow, request.Expected, await CouplesApi.PersonAsync(database, cancel), cancel);
         if (accepted.Fault is { } fault) return Problems.Of(fault);
         CouplesApi.Tell(live, id);
         return TypedResults.Ok(new Accepted(accepted.Value));

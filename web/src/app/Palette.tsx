@@ -2,6 +2,7 @@ import { useMantineColorScheme } from '@mantine/core'
 import { Spotlight, type SpotlightActionData } from '@mantine/spotlight'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
+import { useCouples } from '../features/pairs/actions'
 import { useStartRun } from '../features/runs/actions'
 import { useReadSystem, useTestSystem } from '../features/systems/actions'
 import { api, take } from '../shared/api'
@@ -12,6 +13,7 @@ export function Palette() {
   const { toggleColorScheme } = useMantineColorScheme()
   const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
   const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const couples = useCouples()
   const start = useStartRun()
   const read = useReadSystem()
   const test = useTestSystem()
@@ -19,9 +21,16 @@ export function Palette() {
   const actions: SpotlightActionData[] = [
     { id: 'today', label: 'Today', onClick: () => void navigate({ to: '/' }) },
     { id: 'systems', label: 'Systems', onClick: () => void navigate({ to: '/systems' }) },
+    { id: 'pair-desk', label: 'Pair desk', onClick: () => void navigate({ to: '/pair-desk' }) },
     { id: 'lanes', label: 'Lanes', onClick: () => void navigate({ to: '/lanes' }) },
     { id: 'runs', label: 'Runs', onClick: () => void navigate({ to: '/runs' }) },
     { id: 'colours', label: 'Light or dark', onClick: toggleColorScheme },
+    ...(couples.data ?? []).map((c) => ({
+      id: `pair-${c.id}`,
+      label: `Pair ${c.other.name}`,
+      description: `${c.hubLabel} with ${c.otherLabel}`,
+      onClick: () => void navigate({ to: '/pair-desk/$couple', params: { couple: String(c.id) } }),
+    })),
     ...(lanes.data ?? []).flatMap((lane) => {
       const name = `${lane.name}, ${lane.source.name} to ${lane.target.name}`
       return [

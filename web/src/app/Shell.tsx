@@ -5,6 +5,7 @@ import { IconMoon, IconSun } from '@tabler/icons-react'
 import { useQuery } from '@tanstack/react-query'
 import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router'
 import { useEffect, useRef } from 'react'
+import { useCouples } from '../features/pairs/actions'
 import { api, take } from '../shared/api'
 import { Dialog } from '../shared/Dialog'
 import { count, setZone } from '../shared/format'
@@ -15,11 +16,22 @@ const keys: [string, string][] = [
   ['Ctrl K', 'find anything or do anything'],
   ['g t', 'Today'],
   ['g s', 'Systems'],
+  ['g p', 'Pair desk'],
   ['g l', 'Lanes'],
   ['g r', 'Runs'],
   ['/', 'search in this list'],
   ['j k', 'next and previous row of a list'],
   ['Space', 'choose or leave out the row, before sending'],
+  ['a', 'pair desk: accept'],
+  ['n b 1–5', 'pair desk: next, previous, or that candidate'],
+  ['x', 'pair desk: set aside'],
+  ['h', 'pair desk: make a kit'],
+  ['c', 'pair desk: create there'],
+  ['p', 'pair desk: unpair'],
+  ['u', 'pair desk: undo the last decision'],
+  ['A X', 'pair desk: accept, or set aside, all that is shown'],
+  ['v', 'pair desk: review and commit'],
+  ['Ctrl Enter', 'review: commit'],
   ['?', 'this list'],
 ]
 
@@ -37,7 +49,7 @@ export function Shell() {
     document.title = `${titleOf(path)} · Narbit`
   }, [path])
 
-  const go = (to: '/' | '/systems' | '/lanes' | '/runs') => () => {
+  const go = (to: '/' | '/systems' | '/pair-desk' | '/lanes' | '/runs') => () => {
     if (Date.now() - leader.current < 1200) void navigate({ to })
   }
   useHotkeys([
@@ -49,6 +61,7 @@ export function Shell() {
     ],
     ['t', go('/')],
     ['s', go('/systems')],
+    ['p', go('/pair-desk')],
     ['l', go('/lanes')],
     ['r', go('/runs')],
     ['/', () => document.querySelector<HTMLInputElement>('input[data-search]')?.focus()],
@@ -56,6 +69,8 @@ export function Shell() {
     ['mod+K', () => openSpotlight()],
   ])
 
+  const couples = useCouples()
+  const unpaired = couples.data?.reduce((sum, c) => sum + c.counts.unpaired, 0) ?? 0
   const waiting = today.data?.decisions.reduce((sum, d) => sum + d.count, 0) ?? 0
   return (
     <div className="shell">
@@ -92,6 +107,7 @@ export function Shell() {
         </Link>
         <div className="rail-head">Set up</div>
         <Link to="/systems">Systems</Link>
+        <Link to="/pair-desk">Pair desk {unpaired > 0 && <span className="count">{count(unpaired)}</span>}</Link>
         <Link to="/lanes">Lanes</Link>
         <div className="rail-head">Run</div>
         <Link to="/runs">Runs</Link>

@@ -1,4 +1,5 @@
 import { createRootRoute, createRoute, createRouter, redirect } from '@tanstack/react-router'
+import { ItemPage } from '../features/items/ItemPage'
 import { LanePage } from '../features/lanes/LanePage'
 import { LanesPage } from '../features/lanes/LanesPage'
 import { PairsStep } from '../features/lanes/PairsStep'
@@ -7,6 +8,8 @@ import { RuleStep } from '../features/lanes/RuleStep'
 import { RunsStep } from '../features/lanes/RunsStep'
 import { ScopeStep } from '../features/lanes/ScopeStep'
 import { TimetableStep } from '../features/lanes/TimetableStep'
+import { CouplePage } from '../features/pairs/CouplePage'
+import { CouplesPage } from '../features/pairs/CouplesPage'
 import { RunPage } from '../features/runs/RunPage'
 import { RunsPage } from '../features/runs/RunsPage'
 import { SystemPage } from '../features/systems/SystemPage'
@@ -65,6 +68,9 @@ const routes = root.addChildren([
     step('timetable', TimetableStep),
     step('runs', RunsStep),
   ]),
+  page('/pair-desk', CouplesPage),
+  page('/pair-desk/$couple', CouplePage),
+  page('/items/$item', ItemPage),
   page('/runs', RunsPage),
   page('/runs/$run', RunPage),
 ])

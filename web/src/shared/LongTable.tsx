@@ -1,11 +1,12 @@
 import { VisuallyHidden } from '@mantine/core'
 import { useQueries } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { type KeyboardEvent, type ReactNode, useRef } from 'react'
+import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useRef } from 'react'
 import { Failed } from './states'
 
 const pageSize = 100
 const rowHeight = 36
+const tallHeight = 54
 
 export type Column<T> = {
   key: string
@@ -33,6 +34,12 @@ export function LongTable<T>(props: {
   mark?: (row: T) => void
   sort?: string
   setSort?: (sort: string) => void
+  /** Rows of two lines, without a head. */
+  tall?: boolean
+  /** Keeps a row chosen: where the chosen one goes away, the next one takes its place. Told which row that is. */
+  follow?: (row: T | undefined) => void
+  /** Lets the page move the choice. */
+  steer?: RefObject<((by: number) => void) | null>
   empty: ReactNode
 }) {
   const body = useRef<HTMLDivElement>(null)
@@ -43,7 +50,7 @@ export function LongTable<T>(props: {
   const rows = useVirtualizer({
     count: total,
     getScrollElement: () => body.current,
-    estimateSize: () => rowHeight,
+    estimateSize: () => (props.tall ? tallHeight : rowHeight),
     overscan: 15,
   })
   const seen = rows.getVirtualItems()
@@ -60,6 +67,27 @@ export function LongTable<T>(props: {
   const at = (index: number): T | undefined =>
     pages[Math.floor(index / pageSize) - from]?.data?.rows[index % pageSize] ?? (index < pageSize ? first.data?.rows[index] : undefined)
 
+  const last = useRef(0)
+  const { follow, open, chosen, rowKey } = props
+  const fresh = `${first.dataUpdatedAt} ${pages.map((p) => p.dataUpdatedAt).join(' ')}`
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looks again when rows came, or another one is chosen
+  useEffect(() => {
+    if (!follow || !first.data) return
+    const loaded = [
+      ...first.data.rows.map((r, i) => [i, r] as const),
+      ...pages.flatMap((p, n) => p.data?.rows.map((r, i) => [(from + n) * pageSize + i, r] as const) ?? []),
+    ]
+    const hit = loaded.find(([, r]) => rowKey(r) === chosen)
+    if (hit) {
+      last.current = hit[0]
+      follow(hit[1])
+      return
+    }
+    const next = at(Math.max(0, Math.min(last.current, total - 1)))
+    if (next) open?.(next)
+    else if (total === 0) follow(undefined)
+  }, [fresh, chosen])
+
   const template = props.columns.map((c) => c.width).join(' ')
   const position = () => {
     for (const item of seen) {
@@ -75,6 +103,9 @@ export function LongTable<T>(props: {
     rows.scrollToIndex(next)
     props.open?.(row)
   }
+  useEffect(() => {
+    if (props.steer) props.steer.current = step
+  })
   const press = (e: KeyboardEvent) => {
     if (e.target !== e.currentTarget && e.key !== 'j' && e.key !== 'k') return
     if (e.key === 'j' || e.key === 'ArrowDown') step(1)
@@ -89,7 +120,12 @@ export function LongTable<T>(props: {
   if (first.isError) return <Failed error={first.error} again={() => void first.refetch()} />
   return (
     <div className="table" role="table" aria-label={props.label} aria-rowcount={total + 1}>
-      <div className="table-head" role="row" style={{ gridTemplateColumns: template }} aria-rowindex={1}>
+      <div
+        className={props.tall ? 'table-head out-of-sight' : 'table-head'}
+        role="row"
+        style={{ gridTemplateColumns: template }}
+        aria-rowindex={1}
+      >
         {props.columns.map((c) => (
           <span
             key={c.key}
@@ -131,7 +167,7 @@ export function LongTable<T>(props: {
                   role="row"
                   aria-rowindex={item.index + 2}
                   aria-selected={props.chosen === key}
-                  className={props.open ? 'table-row opens' : 'table-row'}
+                  className={`table-row${props.open ? ' opens' : ''}${props.tall ? ' tall' : ''}`}
                   style={place}
                   data-key={key}
                   onClick={() => props.open?.(row)}

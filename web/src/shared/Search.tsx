@@ -3,7 +3,8 @@ import { useDebouncedCallback } from '@mantine/hooks'
 import { useEffect, useState } from 'react'
 
 /** A search box whose text lives in the URL; / puts the cursor there. */
-export function Search({ label, text, search }: { label: string; text: string; search: (text: string | undefined) => void }) {
+export function Search(props: { label: string; text: string; search: (text: string | undefined) => void; slim?: boolean }) {
+  const { label, text, search } = props
   const [typed, setTyped] = useState(text)
   useEffect(() => setTyped(text), [text])
   const later = useDebouncedCallback((t: string) => search(t || undefined), 200)
@@ -12,8 +13,9 @@ export function Search({ label, text, search }: { label: string; text: string; s
       aria-label={label}
       placeholder={label}
       value={typed}
-      data-search
-      w={210}
+      data-search={props.slim ? undefined : true}
+      size={props.slim ? 'xs' : 'sm'}
+      w={props.slim ? 150 : 210}
       onChange={(e) => {
         setTyped(e.currentTarget.value)
         later(e.currentTarget.value)

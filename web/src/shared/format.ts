@@ -10,12 +10,13 @@ export function setZone(timeZone: string) {
 export const count = (n: number) => numbers.format(n)
 
 /** A value of a rule: amounts with two decimals, pieces as they are. */
-export function value(text: string | null | undefined, kind: 'price' | 'stock') {
+export function value(text: string | null | undefined, kind: 'price' | 'stock' | 'correction') {
   if (text === null || text === undefined) return '–'
+  if (kind === 'correction') return text
   return kind === 'price' ? amounts.format(Number(text)).replace('-', '−') : count(Number(text)).replace('-', '−')
 }
 
-export function move(n: number | null | undefined, kind: 'price' | 'stock') {
+export function move(n: number | null | undefined, kind: 'price' | 'stock' | 'correction') {
   if (n === null || n === undefined) return ''
   const sign = n > 0 ? '+' : n < 0 ? '−' : ''
   return kind === 'price' ? `${sign}${Math.abs(n).toFixed(1)} %` : `${sign}${count(Math.abs(n))}`

@@ -11,8 +11,9 @@ const listeners = new Set<() => void>()
 const stale: Record<string, string[]> = {
   read: ['systems', 'records'],
   system: ['systems', 'records', 'today'],
-  lane: ['lanes', 'today', 'pairs', 'seam', 'ribbon', 'rule'],
+  lane: ['lanes', 'today', 'couples', 'desk', 'seam', 'ribbon', 'rule'],
   run: ['runs', 'lanes', 'today', 'ribbon', 'writes', 'remarks'],
+  pairs: ['couples', 'desk', 'today', 'lanes', 'items'],
 }
 
 /** Listens to the server; after a break it asks for everything again, so that nothing is missed. */

@@ -16,13 +16,15 @@ export function LanePage() {
 function Frame({ lane }: { lane: LaneSummary }) {
   const start = useStartRun()
   const steps = [
-    { to: '/lanes/$lane/scope', text: 'Scope', ready: true },
-    { to: '/lanes/$lane/pairs', text: 'Pairs', ready: lane.paired > 0 },
-    { to: '/lanes/$lane/rule', text: lane.kind === 'price' ? 'Price rule' : 'Stock rule', ready: true },
-    { to: '/lanes/$lane/preview', text: 'Preview', ready: false },
-    { to: '/lanes/$lane/timetable', text: 'Timetable', ready: lane.everyMinutes !== null && !lane.paused },
-    { to: '/lanes/$lane/runs', text: 'Runs', ready: false },
+    { to: '/lanes/$lane/scope', text: 'Scope', ready: true, inner: true },
+    { to: '/lanes/$lane/pairs', text: 'Pairs', ready: lane.paired > 0, inner: true },
+    { to: '/lanes/$lane/rule', text: lane.kind === 'price' ? 'Price rule' : 'Stock rule', ready: true, inner: true },
+    { to: '/lanes/$lane/preview', text: 'Preview', ready: false, inner: false },
+    { to: '/lanes/$lane/timetable', text: 'Timetable', ready: lane.everyMinutes !== null && !lane.paused, inner: true },
+    { to: '/lanes/$lane/runs', text: 'Runs', ready: false, inner: false },
   ] as const
+  // Corrections are sent as they are: there is no scope, rule or timetable to them.
+  const shown = steps.filter((s) => lane.kind !== 'correction' || !s.inner)
   return (
     <div className="page page-fixed">
       <div className="page-head">
@@ -34,6 +36,11 @@ function Frame({ lane }: { lane: LaneSummary }) {
           {lane.source.name} to {lane.target.name}
         </span>
         <span className="grow" />
+        {lane.heldAt && (
+          <Link to="/pair-desk/$couple" params={{ couple: String(lane.coupleId) }} className="tag ochre">
+            held while {lane.heldBy} pairs
+          </Link>
+        )}
         {lane.workingRunId ? (
           <Link to="/runs/$run" params={{ run: String(lane.workingRunId) }} className="tag ochre">
             running now
@@ -48,12 +55,15 @@ function Frame({ lane }: { lane: LaneSummary }) {
         <Button onClick={() => start.mutate({ lane: lane.id, preview: true })} disabled={lane.workingRunId !== null}>
           Preview anew
         </Button>
-        <Button onClick={() => start.mutate({ lane: lane.id, preview: false })} disabled={lane.workingRunId !== null}>
+        <Button
+          onClick={() => start.mutate({ lane: lane.id, preview: false })}
+          disabled={lane.workingRunId !== null || lane.heldAt !== null}
+        >
           Run now
         </Button>
       </div>
       <nav className="steps" aria-label="Steps of the lane">
-        {steps.map((s) => (
+        {shown.map((s) => (
           <Link key={s.to} to={s.to} params={{ lane: lane.id }} search={{}} activeOptions={{ includeSearch: false }}>
             {s.text}
             {s.ready && (

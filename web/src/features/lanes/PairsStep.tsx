@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate, useSearch } from '@tanstack/react-router'
+import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import type { ListState } from '../../app/router'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
-import { Chips } from '../../shared/Chips'
+import { count } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import { Seam } from '../../shared/Seam'
 import { Search } from '../../shared/Search'
@@ -11,51 +11,36 @@ import { Empty, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { useLane } from './lane'
 
-type PairLine = Schemas['PairLine']
+type DeskRow = Schemas['DeskRow']
 
-const verdicts: Record<PairLine['verdict'], [string, string]> = {
-  exact: ['exact', 'glaze'],
-  form: ['same form', 'glaze'],
-  skuMissing: ['no SKU', 'clay'],
-  usedTwice: ['twice', 'clay'],
-  noPartner: ['none', 'ochre'],
-}
-
+/** The pairs that a lane works with, each with what the rule makes of it. Pairing itself is done at the pair desk. */
 export function PairsStep() {
   const lane = useLane()
-  return <Loaded of={lane}>{(data) => <Pairs lane={data} />}</Loaded>
+  return (
+    <Loaded of={lane}>
+      {(data) =>
+        data.coupleId === null ? (
+          <Empty title="Nothing is paired yet">Preview anew: both sides are read and paired first.</Empty>
+        ) : (
+          <Pairs lane={data} couple={data.coupleId} />
+        )
+      }
+    </Loaded>
+  )
 }
 
-function Pairs({ lane }: { lane: LaneSummary }) {
+function Pairs({ lane, couple }: { lane: LaneSummary; couple: number }) {
   const state = useSearch({ from: '/lanes/$lane/pairs' })
   const navigate = useNavigate({ from: '/lanes/$lane/pairs' })
-  const show = state.show ?? 'paired'
-  const fetch = (offset: number, limit: number) =>
-    take(
-      api.GET('/api/lanes/{id}/pairs', {
-        params: { path: { id: lane.id }, query: { show, search: state.search, offset, limit } },
-      }),
-    )
-  const counts = useQuery({ queryKey: ['pairs', lane.id, 'counts'], queryFn: () => fetch(0, 1) })
-  const c = counts.data
-  const unpaired = (side: Schemas['PairCounts']) => side.skuMissing + side.usedTwice + side.noPartner
   return (
     <>
       <div className="row wrap">
-        {c && (
-          <Chips
-            label="Pairs"
-            slim
-            chosen={show}
-            choose={(k) => void navigate({ search: { show: k } })}
-            chips={[
-              { key: 'paired', text: 'Paired', count: c.hub.exact + c.hub.form, always: true },
-              { key: 'form', text: 'Written another way', count: c.hub.form },
-              { key: 'unpairedThere', text: `Unpaired in ${lane.target.mark}`, count: unpaired(c.other), always: true },
-              { key: 'unpairedHere', text: `Unpaired in ${lane.source.mark}`, count: unpaired(c.hub), always: true },
-            ]}
-          />
-        )}
+        <span>
+          {count(lane.unpairedHere)} {lane.source.mark} and {count(lane.unpairedThere)} {lane.target.mark} records are unpaired.
+        </span>
+        <Link to="/pair-desk/$couple" params={{ couple: String(couple) }} className="act">
+          Go to the pair desk
+        </Link>
         <span className="grow" />
         <Search
           label="SKU or name"
@@ -65,50 +50,54 @@ function Pairs({ lane }: { lane: LaneSummary }) {
       </div>
       <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 430px' }}>
         <div className="sheet" style={{ minHeight: 0, overflow: 'hidden' }}>
-          <LongTable<PairLine>
+          <LongTable<DeskRow>
             label="Pairs"
-            queryKey={['pairs', lane.id, show, state.search]}
-            fetch={async (offset, limit) => (await fetch(offset, limit)).lines}
-            rowKey={(p) => String(p.id)}
+            queryKey={['desk', couple, 'rows', 'lane', state.search]}
+            fetch={(offset, limit) =>
+              take(
+                api.GET('/api/couples/{id}/rows', {
+                  params: { path: { id: couple }, query: { show: 'paired', search: state.search, offset, limit } },
+                }),
+              )
+            }
+            rowKey={(p) => p.otherKey ?? p.id}
             chosen={state.row}
-            open={(p) => void navigate({ search: (s: ListState) => ({ ...s, row: String(p.id) }), replace: true })}
+            open={(p) => void navigate({ search: (s: ListState) => ({ ...s, row: p.otherKey ?? undefined }), replace: true })}
             columns={[
               {
                 key: 'sku',
                 head: 'SKU',
-                width: '150px',
+                width: '170px',
                 cell: (p) => <span className="mono">{p.sku || <span className="dim">none</span>}</span>,
               },
-              { key: 'title', head: 'Item', width: 'minmax(0, 1fr)', cell: (p) => p.title },
+              { key: 'title', head: 'Listing', width: 'minmax(0, 1fr)', cell: (p) => p.title },
+              { key: 'hub', head: 'Item', width: '90px', cell: (p) => <span className="mono">{p.hubKey}</span> },
               {
-                key: 'verdict',
-                head: 'Verdict',
-                width: '100px',
-                cell: (p) => {
-                  const [word, tone] = verdicts[p.verdict]
-                  return <span className={`tag ${tone}`}>{word}</span>
-                },
+                key: 'kind',
+                head: 'Kind',
+                width: '70px',
+                cell: (p) => (p.standing === 'kit' ? <span className="tag ochre">kit</span> : <span className="tag glaze">pair</span>),
               },
             ]}
-            empty={<Empty title={state.search ? 'No pair matches' : 'None'}>Read both systems to pair anew.</Empty>}
+            empty={<Empty title={state.search ? 'No pair matches' : 'Nothing is paired yet'}>Pair at the pair desk.</Empty>}
           />
         </div>
-        <PairSheet lane={lane} row={state.row} />
+        <PairSheet lane={lane} otherKey={state.row} />
       </div>
     </>
   )
 }
 
-function PairSheet({ lane, row }: { lane: LaneSummary; row: string | undefined }) {
+function PairSheet({ lane, otherKey }: { lane: LaneSummary; otherKey: string | undefined }) {
   const seam = useQuery({
-    enabled: row !== undefined,
-    queryKey: ['seam', lane.id, row],
-    queryFn: () => take(api.GET('/api/lanes/{id}/pairs/{pairId}', { params: { path: { id: lane.id, pairId: Number(row) } } })),
+    enabled: otherKey !== undefined,
+    queryKey: ['seam', lane.id, otherKey],
+    queryFn: () => take(api.GET('/api/lanes/{id}/seam/{otherKey}', { params: { path: { id: lane.id, otherKey: otherKey as string } } })),
   })
-  if (row === undefined)
+  if (otherKey === undefined)
     return (
       <div className="sheet side">
-        <Empty title="Choose a line">to see both records side by side, and why they are a pair or are not.</Empty>
+        <Empty title="Choose a line">to see both records side by side, and what the rule makes of them.</Empty>
       </div>
     )
   return (
@@ -117,22 +106,14 @@ function PairSheet({ lane, row }: { lane: LaneSummary; row: string | undefined }
         {(view) => (
           <>
             <Seam
-              left={
-                <>
-                  <SystemMark system={lane.source} /> <span className="mono">{view.pair.hubKey ?? 'no record'}</span>
-                </>
-              }
+              left={<SystemMark system={lane.source} />}
               right={
                 <>
-                  <SystemMark system={lane.target} /> <span className="mono">{view.pair.otherKey ?? 'no record'}</span>
+                  <SystemMark system={lane.target} /> <span className="mono">{otherKey}</span>
                 </>
               }
               rows={view.rows}
             />
-            <div className="line" style={{ display: 'block' }}>
-              <div className="strong">Why {verdicts[view.pair.verdict][0]}</div>
-              <div className="dim">{view.pair.evidence}.</div>
-            </div>
             {view.cause && <div className="line minus">{view.cause}</div>}
             {view.hold && <div className="line minus">Held: {view.hold}.</div>}
             {view.trace.length > 0 && (

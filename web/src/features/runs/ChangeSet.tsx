@@ -15,6 +15,13 @@ import { Trace } from '../../shared/Trace'
 import { useSend } from './actions'
 
 type Detail = Schemas['RunDetail']
+type LaneKind = Schemas['LaneKind']
+
+const nouns: Record<LaneKind, [string, string]> = {
+  price: ['price', 'prices'],
+  stock: ['quantity', 'quantities'],
+  correction: ['value', 'values'],
+}
 
 const states: Record<WriteRow['state'], [string, string]> = {
   planned: ['', 'plain'],
@@ -123,7 +130,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
       <Dialog opened={asks} close={asking.close} title={`Send to ${run.target.name}?`}>
         <div className="stack">
           <div>
-            {plural(toSend, kind === 'price' ? 'price' : 'quantity', kind === 'price' ? 'prices' : 'quantities')} will be written at once
+            {plural(toSend, ...nouns[kind])} will be written at once
             {held.size > 0 && <>, among them {count(held.size)} that had been held because they look wrong</>}. Each is checked against what
             is there before it is sent, and read back afterwards.
           </div>
@@ -235,7 +242,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
   )
 }
 
-function Why({ run, write, kind }: { run: number; write: string | undefined; kind: 'price' | 'stock' }) {
+function Why({ run, write, kind }: { run: number; write: string | undefined; kind: LaneKind }) {
   const detail = useQuery({
     enabled: write !== undefined,
     queryKey: ['writes', run, 'one', write],

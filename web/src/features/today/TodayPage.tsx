@@ -97,7 +97,9 @@ function Cell({ lane }: { lane: LaneSummary }) {
     <Link to="/lanes/$lane/preview" params={{ lane: lane.id }} className="matrix-cell">
       <span className="row">
         <span className="mono grow">→ {share(lane.inStep, lane.paired)} in step</span>
-        {lane.workingRunId ? (
+        {lane.heldAt ? (
+          <span className="tag ochre">held</span>
+        ) : lane.workingRunId ? (
           <span className="tag plain">running</span>
         ) : lane.waiting > 0 ? (
           <span className="tag ochre">{count(lane.waiting)} waiting</span>

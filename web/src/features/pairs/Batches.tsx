@@ -1,0 +1,187 @@
+import { Button, Checkbox, TextInput } from '@mantine/core'
+import { useHotkeys } from '@mantine/hooks'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, type Schemas, take } from '../../shared/api'
+import { count, plural, when } from '../../shared/format'
+import { Empty, Loaded } from '../../shared/states'
+import { type Couple, useDesk } from './actions'
+
+type Decision = Schemas['DecisionView']
+
+/** What is decided and not in force yet, and what was put into force before, each batch with its way back. */
+export function Batches({ couple }: { couple: Couple }) {
+  const desk = useDesk(couple.id)
+  const waiting = useQuery({
+    queryKey: ['desk', couple.id, 'decisions'],
+    queryFn: () => take(api.GET('/api/couples/{id}/decisions', { params: { path: { id: couple.id } } })),
+  })
+  const [except, setExcept] = useState<ReadonlySet<number>>(new Set())
+  const [note, setNote] = useState('')
+  const all = waiting.data ?? []
+  const chosen = all.filter((d) => !except.has(d.id))
+  const commit = () => {
+    if (chosen.length === 0) return
+    desk.commit.mutate({ only: except.size === 0 ? null : chosen.map((d) => d.id), note: note || null }, { onSuccess: () => setNote('') })
+  }
+  useHotkeys([['mod+Enter', commit]], [])
+  return (
+    <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 380px' }}>
+      <section className="sheet side" aria-labelledby="waiting-decisions">
+        <div className="sheet-head">
+          <h2 id="waiting-decisions" style={{ all: 'unset', flex: 1 }}>
+            {plural(couple.counts.waiting, 'decision')} waiting
+          </h2>
+          {all.length > 0 && (
+            <>
+              <TextInput
+                size="xs"
+                aria-label="Note"
+                placeholder="Note for later"
+                value={note}
+                onChange={(e) => setNote(e.currentTarget.value)}
+              />
+              <Button size="xs" onClick={() => desk.throwAway.mutate()}>
+                Throw away
+              </Button>
+              <Button size="xs" variant="filled" loading={desk.commit.isPending} disabled={chosen.length === 0} onClick={commit}>
+                Commit {except.size === 0 ? count(couple.counts.waiting) : `${count(chosen.length)} of ${count(all.length)}`}
+              </Button>
+            </>
+          )}
+        </div>
+        <Loaded of={waiting}>
+          {(decisions) =>
+            decisions.length === 0 ? (
+              <Empty title="Nothing waits">What you decide at the desk collects here before it is put into force.</Empty>
+            ) : (
+              decisions.map((d) => (
+                <Line
+                  key={d.id}
+                  decision={d}
+                  chosen={!except.has(d.id)}
+                  choose={() =>
+                    setExcept((old) => {
+                      const next = new Set(old)
+                      if (!next.delete(d.id)) next.add(d.id)
+                      return next
+                    })
+                  }
+                  back={() => desk.withdraw.mutate(d.id)}
+                />
+              ))
+            )
+          }
+        </Loaded>
+      </section>
+      <History couple={couple} />
+    </div>
+  )
+}
+
+const acts: Record<Decision['act'], [string, string]> = {
+  accept: ['pair', 'glaze'],
+  share: ['share', 'glaze'],
+  kit: ['kit', 'ochre'],
+  setAside: ['aside', 'plain'],
+  create: ['create', 'clay'],
+  unpair: ['unpair', 'harm'],
+}
+
+function Line(props: { decision: Decision; chosen: boolean; choose: () => void; back: () => void }) {
+  const d = props.decision
+  const [word, tone] = acts[d.act]
+  return (
+    <div className="line" style={{ gridTemplateColumns: '18px 62px minmax(0, 1fr) auto' }}>
+      <Checkbox checked={props.chosen} onChange={props.choose} aria-label={`Commit: ${d.words}`} />
+      <span>
+        <span className={`tag ${tone}`}>{word}</span>
+      </span>
+      <span style={{ minWidth: 0 }}>
+        <div className="clip">
+          <span className="strong">{d.title ?? d.hubKey ?? d.otherKey}</span> <span className="mono dim">{d.sku}</span>
+        </div>
+        <div className="dim small">
+          {d.words} · {d.evidence} · {d.by}, {when(d.at)}
+        </div>
+      </span>
+      <button type="button" className="act" onClick={props.back} aria-label={`Take back: ${d.words}`}>
+        Take back
+      </button>
+    </div>
+  )
+}
+
+function History({ couple }: { couple: Couple }) {
+  const desk = useDesk(couple.id)
+  const batches = useQuery({
+    queryKey: ['desk', couple.id, 'batches'],
+    queryFn: () => take(api.GET('/api/couples/{id}/batches', { params: { path: { id: couple.id } } })),
+  })
+  const [opened, open] = useState<number>()
+  const inside = useQuery({
+    enabled: opened !== undefined,
+    queryKey: ['desk', couple.id, 'batch', opened],
+    queryFn: () => take(api.GET('/api/couples/{id}/decisions', { params: { path: { id: couple.id }, query: { batch: opened } } })),
+  })
+  return (
+    <section className="sheet side" aria-labelledby="batches">
+      <h2 id="batches" style={{ margin: 0, padding: '11px 14px', fontSize: 15 }}>
+        Put into force
+      </h2>
+      <Loaded of={batches}>
+        {(all) =>
+          all.length === 0 ? (
+            <Empty title="Nothing yet" />
+          ) : (
+            all.map((b) => (
+              <div key={b.id}>
+                <div className="line" style={{ gridTemplateColumns: 'minmax(0, 1fr) auto' }}>
+                  <button
+                    type="button"
+                    className="plain-button"
+                    aria-expanded={opened === b.id}
+                    onClick={() => open(opened === b.id ? undefined : b.id)}
+                  >
+                    <div>
+                      <span className={b.undoneAt ? 'struck' : 'strong'}>{plural(b.decisions, 'decision')}</span> by {b.by}, {when(b.at)}
+                    </div>
+                    <div className="dim small">
+                      {b.undoneAt ? `taken back by ${b.undoneBy}, ${when(b.undoneAt)}` : (b.note ?? 'no note')}
+                    </div>
+                  </button>
+                  {!b.undoneAt && (
+                    <Button
+                      size="compact-sm"
+                      loading={desk.undo.isPending && desk.undo.variables === b.id}
+                      onClick={() => desk.undo.mutate(b.id)}
+                    >
+                      Undo
+                    </Button>
+                  )}
+                </div>
+                {opened === b.id && (
+                  <Loaded of={inside}>
+                    {(decisions) => (
+                      <>
+                        {decisions.slice(0, 100).map((d) => (
+                          <div key={d.id} className="line small" style={{ display: 'block', paddingLeft: 26 }}>
+                            <span className="strong">{d.title ?? d.otherKey}</span>{' '}
+                            <span className="dim">
+                              {d.words}: {d.evidence}
+                            </span>
+                          </div>
+                        ))}
+                        {decisions.length > 100 && <div className="line dim">and {count(decisions.length - 100)} more</div>}
+                      </>
+                    )}
+                  </Loaded>
+                )}
+              </div>
+            ))
+          )
+        }
+      </Loaded>
+    </section>
+  )
+}

@@ -1,0 +1,91 @@
+import { notifications } from '@mantine/notifications'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { api, type Schemas, take } from '../../shared/api'
+import { plural } from '../../shared/format'
+import { sayRefusal } from '../runs/actions'
+
+export type Couple = Schemas['CoupleView']
+export type DeskRow = Schemas['DeskRow']
+export type Decision = Schemas['DecisionToMake']
+
+export const say = (message: string) => notifications.show({ color: 'var(--glaze)', message })
+
+export function useCouples() {
+  return useQuery({ queryKey: ['couples'], queryFn: () => take(api.GET('/api/couples')) })
+}
+
+export function useCouple(id: number) {
+  return useQuery({ queryKey: ['couples', id], queryFn: () => take(api.GET('/api/couples/{id}', { params: { path: { id } } })) })
+}
+
+/** Everything that shows pairs is stale after something was decided. */
+function useRefresh() {
+  const queries = useQueryClient()
+  return () => {
+    for (const key of ['couples', 'desk', 'seam', 'today', 'lanes', 'items']) void queries.invalidateQueries({ queryKey: [key] })
+  }
+}
+
+/** What can be done at the desk of one couple. */
+export function useDesk(id: number) {
+  const refresh = useRefresh()
+  const path = { path: { id } }
+  const settled = { onSettled: refresh, onError: sayRefusal }
+  return {
+    decide: useMutation({
+      mutationFn: (decisions: Decision[]) => take(api.POST('/api/couples/{id}/decisions', { params: path, body: { decisions } })),
+      ...settled,
+    }),
+    decideAll: useMutation({
+      mutationFn: (body: Schemas['DecideAll']) => take(api.POST('/api/couples/{id}/decisions/all', { params: path, body })),
+      onSuccess: ({ decisions }) => say(`${plural(decisions, 'decision')} added. Nothing is in force before you commit.`),
+      ...settled,
+    }),
+    withdraw: useMutation({
+      mutationFn: (decision?: number) =>
+        take(api.POST('/api/couples/{id}/decisions/withdraw', { params: { ...path, query: { decision } } })),
+      onSuccess: ({ decision }) => say(decision ? `Taken back: ${decision.words}.` : 'No decision is waiting.'),
+      ...settled,
+    }),
+    throwAway: useMutation({
+      mutationFn: () => take(api.DELETE('/api/couples/{id}/decisions', { params: path })),
+      onSuccess: ({ decisions }) => say(`${plural(decisions, 'decision')} thrown away.`),
+      ...settled,
+    }),
+    commit: useMutation({
+      mutationFn: (body: { only: number[] | null; note: string | null }) =>
+        take(api.POST('/api/couples/{id}/commit', { params: path, body })),
+      onSuccess: ({ committed, faults }) => {
+        if (committed > 0) say(`${plural(committed, 'decision')} in force.`)
+        for (const fault of faults.slice(0, 3)) sayRefusal(new Error(fault.message))
+      },
+      ...settled,
+    }),
+    undo: useMutation({
+      mutationFn: (batchId: number) => take(api.POST('/api/couples/{id}/batches/{batchId}/undo', { params: { path: { id, batchId } } })),
+      onSuccess: ({ committed, faults }) => {
+        say(`${plural(committed, 'decision')} taken back.`)
+        for (const fault of faults.slice(0, 3)) sayRefusal(new Error(fault.message))
+      },
+      ...settled,
+    }),
+    hold: useMutation({
+      mutationFn: (hold: boolean) => take(api.PUT('/api/couples/{id}/hold', { params: path, body: { hold } })),
+      ...settled,
+    }),
+    pair: useMutation({
+      mutationFn: () => take(api.POST('/api/couples/{id}/pair', { params: path, body: { read: true } })),
+      onSuccess: () => say('Both sides are read, and what is open is paired anew.'),
+      ...settled,
+    }),
+    takeStock: useMutation({
+      mutationFn: (way: Schemas['StockTakingWay']) => take(api.POST('/api/couples/{id}/stock-taking', { params: path, body: { way } })),
+      onSuccess: ({ decisions }) => say(`The stock-taking is done: ${plural(decisions, 'decision')} in force.`),
+      ...settled,
+    }),
+    habit: useMutation({
+      mutationFn: (body: Schemas['HabitChange']) => take(api.PUT('/api/couples/{id}/habit', { params: path, body })),
+      ...settled,
+    }),
+  }
+}
