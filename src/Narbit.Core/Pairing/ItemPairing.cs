@@ -173,6 +173,8 @@ public sealed class ItemPairing
         var confidence = 1 / (1 + Math.Exp(-odds));
         // Without an identifier a contradiction forbids the pair altogether, and a word replaced by another leaves it to a person.
         if (!found.HasIdentifier) confidence = found.Forbidden is not null ? 0 : found.Replaced > LeastReplaced ? Math.Min(confidence, Judgement.LikelyFrom - 0.05) : confidence;
+        // What shares an identifier is shown, whatever speaks against it.
+        else confidence = Math.Max(confidence, Judgement.Worth + 0.01);
         return new ScoredPair(l, r, Math.Min(confidence, found.Strong && !found.Contradicted ? 1 : 0.98), found.Strong && !found.Contradicted, found.Contradicted);
     }
 
