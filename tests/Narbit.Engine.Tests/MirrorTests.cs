@@ -117,32 +117,6 @@ public sealed class MirrorTests
     }
 
     [Fact]
-    public async Task Two_lanes_that_pair_the_same_systems_at_once_store_one_pairing()
-    {
-        await using var bench = await Workbench.OpenAsync();
-        foreach (var id in new[] { "back-office", "web-shop" }) await bench.Reader.ReadAsync(id, RecordKind.Item, full: true, default);
-        var (hub, shop) = ((await bench.Adapters.ForAsync("back-office", default)).Value.System, (await bench.Adapters.ForAsync("web-shop", default)).Value.System);
-        var paired = await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => Task.Run(() => new Narbit.Engine.Lanes.PairingStep(bench.Database).PairAsync(hub, shop, default))));
-        await using var db = bench.Database.CreateDbContext();
-        (await db.Pairs.CountAsync(p => p.HubKey != null && p.OtherKey != null)).ShouldBe(paired[0]);
-        (await db.Pairs.CountAsync(p => p.HubKey != null)).ShouldBe(240);
-    }
-
-    [Fact]
-    public async Task A_listing_that_moves_to_another_item_is_paired_anew()
-    {
-        await using var bench = await Workbench.OpenAsync();
-        var store = new Narbit.Data.Pairs.PairStore(bench.Database);
-        Task<int> Store(params (string? Hub, string? Shop)[] pairs) => store.ReplaceAsync("back-office", "web-shop",
-            [.. pairs.Select(p => (new Narbit.Core.Pairing.SkuPair(p.Hub, p.Shop, Narbit.Core.Pairing.PairVerdict.Exact, "by hand"), (string?)"S", (string?)"T"))], default);
-        (await Store(("1", "x"), ("2", "y"), ("3", null))).ShouldBe(3);
-        (await Store(("1", "x"), ("2", "y"), ("3", null))).ShouldBe(0);
-        (await Store(("1", "y"), ("2", "x"), ("3", null))).ShouldBe(4);
-        await using var db = bench.Database.CreateDbContext();
-        (await db.Pairs.OrderBy(p => p.HubKey).Select(p => p.HubKey + p.OtherKey).ToListAsync()).ShouldBe(["1y", "2x", "3"]);
-    }
-
-    [Fact]
     public async Task A_system_that_may_not_be_read_is_left_alone()
     {
         await using var bench = await Workbench.OpenAsync();

@@ -136,7 +136,7 @@ public sealed class RunTests
         await bench.SetRuleAsync(Workbench.Stock, RuleJson.Write(new StockRule { Replenish = new Replenish { Kind = ReplenishKind.FollowIncrease } }));
         await bench.RunAsync(Workbench.Stock, preview: false);
         await using var db = bench.Database.CreateDbContext();
-        var target = (await db.Pairs.FirstAsync(p => p.HubKey == "10001")).OtherKey!;
+        var target = (await db.Links.FirstAsync(p => p.HubKey == "10001")).OtherKey;
         var before = bench.Variant(target).Quantity;
         bench.Shop.Buy(long.Parse(target, CultureInfo.InvariantCulture), 3);
         var shelf = bench.Sandbox.Office.Find("10001")!.Stock["Kilnyard"];

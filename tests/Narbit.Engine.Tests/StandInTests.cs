@@ -51,8 +51,21 @@ public sealed class StandInTests
         {
             trouble.Keys.Count.ShouldBeGreaterThanOrEqualTo(2, trouble.Name);
             foreach (var key in trouble.Keys)
-                (trouble.System == "back-office" ? catalogue.Articles.Any(a => a.Number == key) : catalogue.Products.SelectMany(p => p.Variants).Any(v => v.Id.ToString(CultureInfo.InvariantCulture) == key)).ShouldBeTrue($"{trouble.Name} {key}");
+                Known(trouble.System, key).ShouldBeTrue($"{trouble.Name} {key}");
         }
+    }
+
+    private static bool Known(string system, string key)
+    {
+        var catalogue = Catalogue.Generate();
+        return system switch
+        {
+            "back-office" => catalogue.Articles.Any(a => a.Number == key) || catalogue.Further.Customers.Any(c => c.Id == key),
+            "web-shop" => catalogue.Products.SelectMany(p => p.Variants).Any(v => v.Id.ToString(CultureInfo.InvariantCulture) == key),
+            "till" => catalogue.Further.Till.Any(l => l.Id == key),
+            "trade-portal" => catalogue.Further.Portal.Any(l => l.Id == key),
+            _ => catalogue.Further.Market.Any(l => l.Id == key),
+        };
     }
 
     [Fact]
@@ -60,7 +73,7 @@ public sealed class StandInTests
     {
         var catalogue = Catalogue.Generate();
         var wrong = catalogue.Articles.Where(a => !CheckDigitHolds(a.Barcode)).Select(a => a.Number);
-        wrong.ShouldBe(catalogue.Troubles.Single(t => t.Name == "barcode with a wrong check digit").Keys);
+        wrong.ShouldBe(catalogue.Troubles.Single(t => t is { Name: "barcode with a wrong check digit", System: "back-office" }).Keys);
         catalogue.Articles.ShouldAllBe(a => a.Barcode.StartsWith("952", StringComparison.Ordinal) && a.Barcode.Length == 13);
     }
 

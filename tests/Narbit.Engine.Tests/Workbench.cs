@@ -2,15 +2,16 @@ using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging.Abstractions;
 using Narbit.Adapters;
-using Narbit.Adapters.Rest;
 using Narbit.Core;
 using Narbit.Core.Pricing;
 using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Data.Lanes;
+using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
@@ -31,10 +32,12 @@ public sealed class Workbench : IAsyncDisposable
     {
         (_folder, Sandbox) = (folder, sandbox);
         Database = new Database(Path.Combine(folder.FullName, "narbit.db"));
-        Adapters = new AdapterSource(Database, new OpenVault(), new OutboundPolicy(AllowLoopback: true), TimeProvider.System);
+        Adapters = new AdapterSource(Database, new OpenVault(), new OutboundPolicy(AllowLoopback: true, Files: sandbox.Folder), TimeProvider.System);
         Reader = new MirrorReader(Database, Adapters, Live, TimeProvider.System);
         Engine = new RunEngine(Database, Adapters, Reader, Live, TimeProvider.System, NullLogger<RunEngine>.Instance);
         Trial = new RuleTrial(Database, Adapters, TimeProvider.System);
+        Desk = new PairDesk(Database, Adapters, Reader, TimeProvider.System);
+        Decisions = new DecisionDesk(Database, TimeProvider.System);
     }
 
     public SandboxHost Sandbox { get; }
@@ -50,6 +53,10 @@ public sealed class Workbench : IAsyncDisposable
     public RunEngine Engine { get; }
 
     public RuleTrial Trial { get; }
+
+    public PairDesk Desk { get; }
+
+    public DecisionDesk Decisions { get; }
 
     public WebShopState Shop => Sandbox.Shop;
 
@@ -67,6 +74,8 @@ public sealed class Workbench : IAsyncDisposable
         await using var db = bench.Database.CreateDbContext();
         db.Workspaces.Add(new Workspace { Name = "Lanternmoor", TimeZone = "UTC", HubId = "back-office", Person = "Tester" });
         foreach (var (id, secret) in new[] { ("back-office", "kilnyard-demo-key"), ("web-shop", "narbit:shopfront-demo") }) db.Systems.Add(bench.System(id, secret, edit));
+        // The web shop is in step already; its certain pairs are linked by themselves.
+        db.Couples.Add(new Couple { HubId = "back-office", OtherId = "web-shop", Kind = Core.Records.RecordKind.Item, AcceptsCertain = true, Way = StockTakingWay.TakeOver });
         foreach (var (id, kind, rule) in new[] { (Prices, LaneKind.Price, RuleJson.Write(PlainPrice)), (Stock, LaneKind.Stock, RuleJson.Write(new StockRule())) })
         {
             db.Lanes.Add(new Lane { Id = id, Kind = kind, SourceId = "back-office", TargetId = "web-shop", RuleNumber = 1 });
@@ -75,6 +84,43 @@ public sealed class Workbench : IAsyncDisposable
 
         await db.SaveChangesAsync();
         return bench;
+    }
+
+    /// <summary>Adds a further store with a lane for prices and one for stock, reads it with the hub, and pairs; nothing is decided.</summary>
+    /// <returns>The couple.</returns>
+    public async Task<Couple> AddStoreAsync(string id)
+    {
+        await using (var db = Database.CreateDbContext())
+        {
+            db.Systems.Add(System(id, id switch { "trade-portal" => "studio-trade-demo-token", "clay-lane" => "clay-lane-demo-key", _ => null }));
+            foreach (var kind in new[] { LaneKind.Price, LaneKind.Stock })
+            {
+                var lane = $"{(kind == LaneKind.Price ? "prices" : "stock")}-{id}";
+                db.Lanes.Add(new Lane { Id = lane, Kind = kind, SourceId = "back-office", TargetId = id, RuleNumber = 1 });
+                db.RuleVersions.Add(new RuleVersion { LaneId = lane, Number = 1, Document = kind == LaneKind.Price ? RuleJson.Write(PlainPrice) : RuleJson.Write(new StockRule { Cap = 20 }), Author = "Tester", At = DateTimeOffset.UtcNow });
+            }
+
+            await db.SaveChangesAsync();
+        }
+
+        foreach (var system in new[] { "back-office", id }) (await Reader.ReadSystemAsync(system, full: true, default)).Fault.ShouldBeNull();
+        var couple = (await Desk.EnsureAllAsync(default)).First(c => c.OtherId == id && c.Kind == Core.Records.RecordKind.Item);
+        (await Desk.PairAsync(couple.Id, read: false, default)).Fault.ShouldBeNull();
+        return couple;
+    }
+
+    /// <summary>The proposals of a couple.</summary>
+    public async Task<List<PairProposal>> ProposalsAsync(long coupleId)
+    {
+        await using var db = Database.CreateDbContext();
+        return await db.Proposals.AsNoTracking().Where(p => p.CoupleId == coupleId).OrderBy(p => p.Id).ToListAsync();
+    }
+
+    /// <summary>The links of a couple.</summary>
+    public async Task<List<PairLink>> LinksAsync(long coupleId)
+    {
+        await using var db = Database.CreateDbContext();
+        return await db.Links.AsNoTracking().Where(l => l.CoupleId == coupleId).OrderBy(l => l.Id).ToListAsync();
     }
 
     public static PriceRule PlainPrice { get; } = new()
@@ -97,9 +143,10 @@ public sealed class Workbench : IAsyncDisposable
     {
         var description = Description(id);
         // Waiting is for people; tests want to know quickly.
-        description["limits"] = new JsonObject { ["requestsPerSecond"] = 1000, ["timeoutSeconds"] = 0.4, ["attempts"] = 6 };
+        if (id == "quay-street-till") description["settleSeconds"] = 0.05;
+        else description["limits"] = new JsonObject { ["requestsPerSecond"] = 1000, ["timeoutSeconds"] = 0.4, ["attempts"] = 6 };
         edit?.Invoke(id, description);
-        var document = RestDocument.Read(description.ToJsonString());
+        var document = SystemDocument.Read(description.ToJsonString());
         document.Fault.ShouldBeNull();
         return new ConnectedSystem
         {
@@ -109,7 +156,7 @@ public sealed class Workbench : IAsyncDisposable
             Mark = document.Value.Mark,
             Currency = "EUR",
             Document = description.ToJsonString(),
-            Address = new Uri(Sandbox.Address, $"{id}/").ToString(),
+            Address = id == "quay-street-till" ? id : new Uri(Sandbox.Address, $"{id}/").ToString(),
             ProtectedCredential = secret,
         };
     }

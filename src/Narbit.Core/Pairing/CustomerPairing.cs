@@ -26,6 +26,9 @@ public sealed record CustomerToPair
 
     /// <summary>The postcode.</summary>
     public string? Postcode { get; init; }
+
+    /// <summary>Whether it is paired or set aside already: it counts where something is used twice, and is not paired again.</summary>
+    public bool Taken { get; init; }
 }
 
 /// <summary>The forms in which the particulars of customers are compared.</summary>
@@ -110,9 +113,10 @@ public sealed class CustomerPairing
     {
         for (var l = 0; l < _left.Count; l++)
         {
+            if (_left.Items[l].Taken) continue;
             var shared = _right.With(Particular.Email, _left.Email[l]).Concat(_right.With(Particular.Phone, _left.Phone[l])).Concat(_right.With(Particular.Account, _left.Account[l]))
                 .Concat(_right.With(Particular.Postcode, _left.Postcode[l])).Concat(_left.NameKeys(l).SelectMany(k => _right.With(Particular.Name, k)));
-            foreach (var r in shared.Distinct().Take(MostShared * 4)) _judgement.Add(Score(l, r));
+            foreach (var r in shared.Distinct().Where(r => !_right.Items[r].Taken).Take(MostShared * 4)) _judgement.Add(Score(l, r));
         }
 
         _judgement.SettleCertain();
@@ -120,6 +124,7 @@ public sealed class CustomerPairing
         var findings = new List<PairFinding>();
         for (var l = 0; l < _left.Count; l++)
         {
+            if (_left.Items[l].Taken) continue;
             var verdict = _judgement.LeftVerdict[l];
             Candidate[] candidates = verdict == Verdict.Certain ? [] : [.. _judgement.CandidatesOf(l).Select(p => new Candidate(_right.Items[p.Right].Key, Math.Round(p.Confidence, 3), Explain(l, p.Right)))];
             var partner = _judgement.LeftTaken[l];
@@ -130,7 +135,7 @@ public sealed class CustomerPairing
 
         for (var r = 0; r < _right.Count; r++)
         {
-            if (_judgement.RightTaken[r] >= 0 || _judgement.IsCandidate(r)) continue;
+            if (_right.Items[r].Taken || _judgement.RightTaken[r] >= 0 || _judgement.IsCandidate(r)) continue;
             Candidate[] candidates = [.. _judgement.CandidatesOfRight(r).Select(p => new Candidate(_left.Items[p.Left].Key, Math.Round(p.Confidence, 3), Explain(p.Left, r)))];
             findings.Add(new PairFinding(null, _right.Items[r].Key, Verdict.None, 0, Why(_right, r, _names.Right, _names.Left, []), candidates));
         }

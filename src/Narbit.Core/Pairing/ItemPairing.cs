@@ -43,6 +43,9 @@ public sealed record ItemToPair
 
     /// <summary>How other systems that were paired before know it.</summary>
     public IReadOnlyList<KnownAs> KnownAs { get; init; } = [];
+
+    /// <summary>Whether it is paired or set aside already: it counts where something is used twice, and is not paired again.</summary>
+    public bool Taken { get; init; }
 }
 
 /// <summary>
@@ -85,7 +88,7 @@ public sealed class ItemPairing
     /// <param name="names">What they are called in evidence.</param>
     /// <param name="habit">How the right side writes SKUs, where that was learned; or null.</param>
     /// <param name="cancel">Gives up.</param>
-    /// <returns>One finding a left record, in key order, then one for each right record that is nobody's partner or candidate.</returns>
+    /// <returns>One finding a left record that is not taken, in key order, then one for each right record that is neither taken nor anybody's partner or candidate.</returns>
     public static IReadOnlyList<PairFinding> Pair(IReadOnlyList<ItemToPair> left, IReadOnlyList<ItemToPair> right, SideNames names, SkuHabit? habit = null, CancellationToken cancel = default)
     {
         var pairing = new ItemPairing([.. left.OrderBy(r => r.Key, StringComparer.Ordinal)], [.. right.OrderBy(r => r.Key, StringComparer.Ordinal)], names, habit);
@@ -108,6 +111,7 @@ public sealed class ItemPairing
         for (var l = 0; l < _left.Count; l++)
         {
             if (l % 4096 == 0) cancel.ThrowIfCancellationRequested();
+            if (_left.Items[l].Taken) continue;
             Consider(l, _right.WithSku(_left.Items[l].Sku));
             Consider(l, _right.WithForm(_left.Form[l]));
             Consider(l, _right.WithGtin(_left.Gtin[l]));
@@ -122,15 +126,15 @@ public sealed class ItemPairing
         void Consider(int left, IReadOnlyList<int> rights)
         {
             foreach (var right in rights.Count > MostShared ? rights.Take(MostShared) : rights)
-                if (!_judgement.Has(left, right)) _judgement.Add(Score(left, right, _comparison));
+                if (!_right.Items[right].Taken && !_judgement.Has(left, right)) _judgement.Add(Score(left, right, _comparison));
         }
     }
 
     // What has no certain partner is looked up by the words of its title among what has none either; each core takes its share.
     private void AddByTitle(CancellationToken cancel)
     {
-        var index = new TitleIndex(_titles, _right.Titles, r => _judgement.RightTaken[r] < 0);
-        int[] open = [.. Enumerable.Range(0, _left.Count).Where(l => _judgement.LeftTaken[l] < 0)];
+        var index = new TitleIndex(_titles, _right.Titles, r => _judgement.RightTaken[r] < 0 && !_right.Items[r].Taken);
+        int[] open = [.. Enumerable.Range(0, _left.Count).Where(l => _judgement.LeftTaken[l] < 0 && !_left.Items[l].Taken)];
         var found = new List<ScoredPair>?[open.Length];
         Parallel.For(0, open.Length, new ParallelOptions { CancellationToken = cancel }, () => new TitleIndex.Search(index, new TitleComparison(_titles)), (i, _, search) =>
         {
@@ -236,6 +240,7 @@ public sealed class ItemPairing
         for (var l = 0; l < _left.Count; l++)
         {
             if (l % 4096 == 0) cancel.ThrowIfCancellationRequested();
+            if (_left.Items[l].Taken) continue;
             var partner = _judgement.LeftTaken[l];
             var verdict = _judgement.LeftVerdict[l];
             List<Candidate> candidates = verdict == Verdict.Certain ? [] : [.. _judgement.CandidatesOf(l).Select(p => new Candidate(_right.Items[p.Right].Key, Rounded(p.Confidence), Explain(l, p.Right)))];
@@ -249,7 +254,7 @@ public sealed class ItemPairing
 
         for (var r = 0; r < _right.Count; r++)
         {
-            if (_judgement.RightTaken[r] >= 0 || _judgement.IsCandidate(r)) continue;
+            if (_right.Items[r].Taken || _judgement.RightTaken[r] >= 0 || _judgement.IsCandidate(r)) continue;
             List<Candidate> candidates = [.. _judgement.CandidatesOfRight(r).Select(p => new Candidate(_left.Items[p.Left].Key, Rounded(p.Confidence), Explain(p.Left, r)))];
             findings.Add(new PairFinding(null, _right.Items[r].Key, Verdict.None, 0, WhyAlone(_right, r, _names.Right, _left, _names.Left), candidates));
         }

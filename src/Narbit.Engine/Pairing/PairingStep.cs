@@ -49,6 +49,9 @@ public sealed class PairingStep(Database database, TimeProvider clock)
         }
 
         var shares = Shares(left, right, couple, standing, findings);
+        // Such a listing has a line of its own, also where it is a weak candidate of something else.
+        var alone = findings.Where(f => f.LeftKey is null).Select(f => f.RightKey!).ToHashSet(StringComparer.Ordinal);
+        findings = [.. findings, .. shares.Keys.Where(k => !alone.Contains(k)).Select(k => new PairFinding(null, k, Verdict.Ambiguous, 0, [], []))];
         var causes = Causes(left, right, standing, findings);
         await new PairStore(database).ReplaceAsync(couple.Id, [.. findings.Select(f => Proposal(couple, f, shares, causes, left, right, standing))], clock.GetUtcNow(), cancel);
         return standing.Links.Select(l => l.OtherKey).Distinct(StringComparer.Ordinal).Count();
@@ -57,17 +60,20 @@ public sealed class PairingStep(Database database, TimeProvider clock)
     private static IReadOnlyList<PairFinding> Find(PairSide left, PairSide right, Couple couple, Standing standing, ILookup<string, KnownAs> known)
     {
         var names = new SideNames(left.Connection.System.Name, right.Connection.System.Name);
-        var (free, freeThere) = (left.Rows.Values.Where(r => !standing.HubTaken(r.Key)), right.Rows.Values.Where(r => !standing.OtherTaken(r.Key)));
+        // What is taken still counts where a SKU or an email is used twice.
         return couple.Kind == RecordKind.Customer
-            ? CustomerPairing.Pair([.. free.Select(left.Customer)], [.. freeThere.Select(right.Customer)], names, CountryCode)
-            : ItemPairing.Pair([.. free.Select(r => left.Item(r, [.. known[r.Key]]))], [.. freeThere.Select(r => right.Item(r, []))], names, CoupleOf.Habit(couple));
+            ? CustomerPairing.Pair(
+                [.. left.Rows.Values.Select(r => left.Customer(r) with { Taken = standing.HubTaken(r.Key) })], [.. right.Rows.Values.Select(r => right.Customer(r) with { Taken = standing.OtherTaken(r.Key) })], names, CountryCode)
+            : ItemPairing.Pair(
+                [.. left.Rows.Values.Select(r => left.Item(r, [.. known[r.Key]]) with { Taken = standing.HubTaken(r.Key) })], [.. right.Rows.Values.Select(r => right.Item(r, []) with { Taken = standing.OtherTaken(r.Key) })], names, CoupleOf.Habit(couple));
     }
 
     // A listing that resembles an item which has its listing already may share the item.
     private static Dictionary<string, KeptCandidate> Shares(PairSide left, PairSide right, Couple couple, Standing standing, IReadOnlyList<PairFinding> findings)
     {
         if (couple.Kind != RecordKind.Item) return [];
-        var alone = findings.Where(f => f.LeftKey is null && f.Candidates.Count == 0).Select(f => right.Item(right.Rows[f.RightKey!], [])).ToList();
+        var paired = findings.Where(f => f is { LeftKey: not null, RightKey: not null }).Select(f => f.RightKey!).ToHashSet(StringComparer.Ordinal);
+        var alone = right.Rows.Values.Where(r => !standing.OtherTaken(r.Key) && !paired.Contains(r.Key)).Select(r => right.Item(r, [])).ToList();
         var linked = standing.Links.Where(l => !l.IsKit && left.Rows.ContainsKey(l.HubKey)).Select(l => l.HubKey).Distinct(StringComparer.Ordinal).Select(k => left.Item(left.Rows[k], [])).ToList();
         if (alone.Count == 0 || linked.Count == 0) return [];
         return ItemPairing.Pair(linked, alone, new SideNames(left.Connection.System.Name, right.Connection.System.Name), CoupleOf.Habit(couple))
@@ -97,7 +103,7 @@ public sealed class PairingStep(Database database, TimeProvider clock)
         var verdict = finding.Verdict;
         if (finding is { LeftKey: null } && shares.TryGetValue(finding.RightKey!, out var share))
         {
-            candidates.Add(share);
+            candidates.Insert(0, share);
             verdict = Verdict.Ambiguous;
         }
 

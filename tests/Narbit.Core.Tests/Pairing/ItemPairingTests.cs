@@ -100,6 +100,13 @@ public sealed class ItemPairingTests
     }
 
     [Fact]
+    public void A_SKU_used_twice_stays_so_when_one_of_them_is_taken()
+    {
+        var found = Pair([Item("1", "A-1", null) with { Taken = true }, Item("2", "A-1", null)], [Item("a", "A-1", null)]);
+        found.ShouldHaveSingleItem().ShouldSatisfyAllConditions(f => f.LeftKey.ShouldBe("2"), f => f.Verdict.ShouldBe(Verdict.Ambiguous));
+    }
+
+    [Fact]
     public void A_SKU_used_twice_is_told_apart_by_barcode_or_title()
     {
         var found = Pair(
