@@ -114,6 +114,18 @@ public sealed class PairDeskTests
     }
 
     [Fact]
+    public async Task What_stands_alone_is_set_aside_in_one_act_whatever_else_is_decided()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 600);
+        var couple = await bench.AddStoreAsync("quay-street-till");
+        var alone = (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Verdict.None).ToList();
+        await DecideAsync(bench, couple.Id, new DecisionToMake(DecisionAct.SetAside, OtherKey: alone.First(p => p.HubKey is null).OtherKey, Reason: "a service"));
+        await DecideAsync(bench, couple.Id, new DecisionToMake(DecisionAct.SetAside, alone.First(p => p.HubKey is not null).HubKey, Reason: "not sold there"));
+        var left = alone.Count(p => p.HubKey is not null) - 1;
+        (await bench.Decisions.DecideAllAsync(couple.Id, DecisionAct.SetAside, "not sold there", q => q.Where(p => p.Verdict == Verdict.None && p.HubKey != null), left, "Ines", default)).Value.ShouldBe(left);
+    }
+
+    [Fact]
     public async Task What_cannot_be_decided_says_why()
     {
         await using var bench = await Workbench.OpenAsync();

@@ -21,15 +21,15 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     private readonly RunningNarbit _narbit = fixture.Narbit;
 
     [Fact]
-    public async Task Today_shows_two_lanes_with_real_figures_and_decisions_that_lead_somewhere()
+    public async Task Today_shows_the_lanes_with_real_figures_and_decisions_that_lead_somewhere()
     {
         var today = await _narbit.GetAsync("/api/today");
         today["workspace"]!["hub"]!["mark"]!.GetValue<string>().ShouldBe("BO");
         var lanes = today["rows"]!.AsArray().SelectMany(r => r!["lanes"]!.AsArray()).ToList();
-        lanes.Count.ShouldBe(2);
-        foreach (var lane in lanes) lane!["paired"]!.GetValue<int>().ShouldBeGreaterThan(150);
+        lanes.Count.ShouldBe(8);
+        foreach (var lane in lanes.Where(l => l!["target"]!["id"]!.GetValue<string>() == "web-shop")) lane!["paired"]!.GetValue<int>().ShouldBeGreaterThan(150);
         var decisions = today["decisions"]!.AsArray();
-        decisions.Select(d => d!["cause"]!.GetValue<string>()).ShouldContain("twice");
+        decisions.Select(d => d!["cause"]!.GetValue<string>()).ShouldContain("none");
         decisions.ShouldAllBe(d => d!["count"]!.GetValue<int>() > 0 && d["link"]!.GetValue<string>().StartsWith('/'));
     }
 
@@ -98,17 +98,15 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     }
 
     [Fact]
-    public async Task Pairs_are_counted_listed_and_explained()
+    public async Task Pairs_are_shown_with_what_the_rule_makes_of_them()
     {
-        var list = await _narbit.GetAsync("/api/lanes/prices-web-shop/pairs?show=unpairedThere");
-        var lines = list["lines"]!["rows"]!.AsArray();
-        lines.Count.ShouldBe(list["other"]!["skuMissing"]!.GetValue<int>() + list["other"]!["usedTwice"]!.GetValue<int>() + list["other"]!["noPartner"]!.GetValue<int>());
-        lines.Select(l => l!["evidence"]!.GetValue<string>()).ShouldContain(e => e.Contains("is used 2 times"));
-        var form = (await _narbit.GetAsync("/api/lanes/prices-web-shop/pairs?show=form"))["lines"]!["rows"]!.AsArray();
-        form.Count.ShouldBeGreaterThan(5);
-        var seam = await _narbit.GetAsync($"/api/lanes/prices-web-shop/pairs/{form[0]!["id"]}");
-        seam["rows"]!.AsArray().First()!["sign"]!.GetValue<string>().ShouldBe("sameByMeaning");
+        var couple = await _narbit.CoupleAsync("web-shop");
+        var paired = (await _narbit.GetAsync($"/api/couples/{couple["id"]}/rows?show=paired&limit=500"))["rows"]!.AsArray();
+        paired.Count.ShouldBe(couple["counts"]!["paired"]!.GetValue<int>());
+        var seam = await _narbit.GetAsync($"/api/lanes/prices-web-shop/seam/{paired[20]!["otherKey"]}");
+        seam["rows"]!.AsArray().First()!["label"]!.GetValue<string>().ShouldBe("SKU");
         seam["trace"]!.AsArray().Count.ShouldBe(8);
+        await RunningNarbit.ProblemAsync(await _narbit.Http.GetAsync("/api/lanes/prices-web-shop/seam/0"), HttpStatusCode.NotFound);
     }
 
     [Fact]

@@ -12,7 +12,16 @@ public sealed class AxeTests
         ("/systems/web-shop?tab=connection", "Save the connection"),
         ("/lanes", "From and to"),
         ("/lanes/prices-web-shop/scope", "Save the scope"),
-        ("/lanes/prices-web-shop/pairs?show=unpairedThere", "twice"),
+        ("/lanes/prices-web-shop/pairs", "records are unpaired"),
+        ("/pair-desk", "which record here is which record there"),
+        ("/pair-desk/1", "unpaired"),
+        ("/pair-desk/1?show=paired", "pair"),
+        ("/pair-desk/2?show=none&kind=other", "only in"),
+        ("/pair-desk/1?tab=review", "Put into force"),
+        ("/pair-desk/1?tab=readiness", "Before the first sync"),
+        ("/pair-desk/1?tab=tables", "Take a table in"),
+        ("/pair-desk/2?tab=start", "Choose records by hand"),
+        ("/items/10002", "Stock in"),
         ("/lanes/prices-web-shop/rule", "On real items"),
         ("/lanes/stock-web-shop/rule", "On real items"),
         ("/lanes/prices-web-shop/preview", "would be"),
@@ -60,6 +69,16 @@ public sealed class AxeTests
         browser.Fill("Address", "http://169.254.169.254/");
         browser.Click("Test", ".mantine-Modal-content");
         browser.See("an address that Narbit does not connect to");
+        browser.Open("/pair-desk/2?show=none&kind=other");
+        browser.See("Set all");
+        browser.Press("x");
+        browser.See("It stays on record");
+        browser.Axe().ShouldBeEmpty();
+        browser.Press(OpenQA.Selenium.Keys.Escape);
+        browser.SeeNot("It stays on record");
+        browser.Press("h");
+        browser.See("A kit of several items");
+        browser.Axe().ShouldBeEmpty();
         browser.Open("/");
         browser.See("Needs a decision");
         browser.Press("?");

@@ -69,6 +69,25 @@ public sealed class Browser : IDisposable
 
     public void Chord(string modifier, string key) => new Actions(_driver).KeyDown(modifier).SendKeys(key).KeyUp(modifier).Perform();
 
+    /// <summary>Moves the focus by Tab until it is on the button, link or field with this text at its start, then presses Enter.</summary>
+    public void TabTo(string text, bool exact = false)
+    {
+        Until(() => _driver.FindElements(By.XPath($"//*[self::button or self::a][starts-with(normalize-space(.), '{text}')]")).Any(e => e is { Displayed: true, Enabled: true }), $"“{text}” to be there; there is:\n{Text()}");
+        for (var i = 0; i < 120; i++)
+        {
+            Press(Keys.Tab);
+            var at = _driver.SwitchTo().ActiveElement();
+            if (Try(() => (exact ? at.Text == text : at.Text.StartsWith(text, StringComparison.Ordinal)) || at.GetAttribute("aria-label") == text ? (bool?)true : false) != true) continue;
+            Press(Keys.Enter);
+            return;
+        }
+
+        throw new TimeoutException($"“{text}” is not reached by Tab");
+    }
+
+    /// <summary>Waits until the cursor is in a field of the dialog in front.</summary>
+    public void Asked() => Until(() => _driver.ExecuteScript("return document.activeElement?.matches('.mantine-Modal-content input') === true") is true, "the cursor in the dialog");
+
     public string Value(string label) => Field(label)?.GetAttribute("value") ?? "";
 
     public void Until(Func<bool> condition, string what)

@@ -42,6 +42,7 @@ public sealed class RunningNarbit : IAsyncDisposable
             // The demo looks at both sides once when it is set up.
             await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray().All(r => r!["state"]!.GetValue<string>() != "working"));
             foreach (var run in (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray()) run!["state"]!.GetValue<string>().ShouldBe("ready", run["message"]?.GetValue<string>());
+            await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/couples")).AsArray().All(c => c!["pairedAt"] is not null));
             if (swift) await narbit.QuickenAsync();
             return narbit;
         }
@@ -59,7 +60,7 @@ public sealed class RunningNarbit : IAsyncDisposable
         string[] args =
         [
             Path.Combine(AppContext.BaseDirectory, "Narbit.Web.dll"), "--urls", Address.ToString(), "--data", _folder.FullName,
-            "--sandbox", Sandbox.Address.ToString(), "--web", Path.Combine(Root, "web", "dist"),
+            "--sandbox", Sandbox.Address.ToString(), "--files", Sandbox.Folder, "--web", Path.Combine(Root, "web", "dist"),
         ];
         foreach (var arg in args) start.ArgumentList.Add(arg);
         var process = Process.Start(start)!;
@@ -127,6 +128,9 @@ public sealed class RunningNarbit : IAsyncDisposable
         return detail!["run"]!;
     }
 
+    /// <summary>The couple of the hub with a system.</summary>
+    public async Task<JsonNode> CoupleAsync(string other, string kind = "item") => (await GetAsync("/api/couples")).AsArray().First(c => c!["other"]!["id"]!.GetValue<string>() == other && c["kind"]!.GetValue<string>() == kind)!;
+
     public async Task SaveMarkupAsync()
     {
         var response = await SendAsync(HttpMethod.Put, "/api/lanes/prices-web-shop/rule", new { baseNumber = 1, note = "plus 18", price = Markup });
@@ -167,6 +171,7 @@ public sealed class RunningNarbit : IAsyncDisposable
         {
             var id = system!["id"]!.GetValue<string>();
             var document = JsonNode.Parse(await Http.GetStringAsync($"/api/systems/{id}/document"))!;
+            if (document["limits"] is null) continue;
             document["limits"] = new JsonObject { ["requestsPerSecond"] = 1000, ["timeoutSeconds"] = 0.5, ["attempts"] = 15 };
             var response = await SendAsync(HttpMethod.Put, $"/api/systems/{id}", new
             {

@@ -24,7 +24,11 @@ public sealed class Shots
         await narbit.EndedAsync(await narbit.StartRunAsync("prices-web-shop", preview: true));
         Take("/systems", "as “Lanternmoor Web Shop”", "systems");
         Take("/systems/back-office?row=10002", "weightGrams", "system");
-        Take("/lanes/prices-web-shop/pairs?show=unpairedThere", "twice", "pairs", b => b.ClickOn(".table-row"), "Why ");
+        Take("/pair-desk", "which record here is which record there", "couples");
+        var portal = (await narbit.CoupleAsync("trade-portal"))["id"];
+        Take($"/pair-desk/{portal}", "titles", "pair-desk", b => { b.Press("a"); b.See("1 decision waiting"); }, "decision waiting");
+        Take($"/pair-desk/{(await narbit.CoupleAsync("quay-street-till"))["id"]}?tab=start", "certain pairs accepted", "stock-taking");
+        Take($"/pair-desk/{(await narbit.CoupleAsync("web-shop"))["id"]}?tab=readiness", "Before the first sync", "readiness", b => b.Click("SKU used twice"), "is used by");
         Take("/lanes/prices-web-shop/rule", "On real items", "price-rule", b => b.ClickOn("tbody button[aria-expanded]"), "List price");
         Take("/lanes/stock-web-shop/rule", "On real items", "stock-rule");
         Take("/lanes/prices-web-shop/preview?sort=sku", "would be", "preview", b => b.ClickOn(".table-row:nth-child(4)"), "Rule version");

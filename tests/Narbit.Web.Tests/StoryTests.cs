@@ -36,11 +36,9 @@ public sealed class StoryTests
         browser.Click("Lanes", ".rail");
         browser.Click("Prices", "main");
         browser.Click("Pairs", ".steps");
-        browser.See("Unpaired in WS");
-        browser.Click("Unpaired in WS");
-        browser.See("twice");
+        browser.See("records are unpaired");
         browser.ClickOn(".table-row");
-        browser.See("Why ", ".side");
+        browser.See("By the rule", ".side");
 
         // The rule: Studio list, +18 %, tax added, ending .99, with its effect on real items.
         browser.Click("Price rule", ".steps");

@@ -33,6 +33,14 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
 {
     private const int Chunk = 400;
 
+    /// <summary>The proposals that nobody has decided yet.</summary>
+    public static IQueryable<PairProposal> Open(NarbitContext db, long coupleId)
+    {
+        var waiting = db.Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting);
+        return db.Proposals.AsNoTracking().Where(p => p.CoupleId == coupleId
+            && !waiting.Any(d => (p.HubKey != null && d.HubClaim == p.HubKey) || (p.OtherKey != null && d.OtherClaim == p.OtherKey)));
+    }
+
     /// <summary>Adds decisions to those that wait; all of them or, where one cannot be made, none.</summary>
     /// <param name="coupleId">The couple.</param>
     /// <param name="wanted">The decisions.</param>
@@ -84,16 +92,14 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         if (act == DecisionAct.SetAside && string.IsNullOrWhiteSpace(reason)) return new Fault("decision.incomplete", "Say why the records are set aside; whoever looks later will want to know.");
         await using var db = database.CreateDbContext();
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var waiting = db.Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting);
-        var fitting = db.Proposals.AsNoTracking().Where(p => p.CoupleId == coupleId);
+        var fitting = Open(db, coupleId);
         fitting = act switch
         {
             DecisionAct.Accept => fitting.Where(p => p.HubKey != null && p.OtherKey != null),
             DecisionAct.Create => fitting.Where(p => p.HubKey != null && p.OtherKey == null),
             _ => fitting.Where(p => p.HubKey == null || p.OtherKey == null),
         };
-        var proposals = await which(fitting)
-            .Where(p => !waiting.Any(d => d.HubClaim == p.HubKey || d.OtherClaim == p.OtherKey)).ToListAsync(cancel);
+        var proposals = await which(fitting).ToListAsync(cancel);
         if (proposals.Count != expected) return new Fault("pairs.moved", $"There are {proposals.Count} such records now, not {expected}: somebody decided meanwhile, or pairing was done anew. Look again.");
         var now = clock.GetUtcNow();
         db.Decisions.AddRange(proposals.Select(p => new PairDecision

@@ -57,8 +57,7 @@ public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvid
             var taken = 0;
             if (way != StockTakingWay.ByHand)
             {
-                var waiting = db.Decisions.Where(d => d.CoupleId == couple.Id && d.State == DecisionState.Waiting);
-                var proposals = await db.Proposals.AsNoTracking().Where(p => p.CoupleId == couple.Id && (p.Verdict == Verdict.Certain || (p.Verdict == Verdict.None && p.HubKey != null)) && !waiting.Any(d => d.HubClaim == p.HubKey || d.OtherClaim == p.OtherKey)).ToListAsync(cancel);
+                var proposals = await DecisionDesk.Open(db, couple.Id).Where(p => p.Verdict == Verdict.Certain || (p.Verdict == Verdict.None && p.HubKey != null)).ToListAsync(cancel);
                 var made = await desk.DecideAsync(couple.Id, [.. proposals.Select(p => p.OtherKey is not null
                     ? new DecisionToMake(DecisionAct.Accept, p.HubKey, p.OtherKey, Reason: Reason)
                     : new DecisionToMake(way == StockTakingWay.Publish ? DecisionAct.Create : DecisionAct.SetAside, p.HubKey, Reason: way == StockTakingWay.Publish ? Reason : $"not in {other.System.Name} at the {Reason}"))], by, cancel);

@@ -93,7 +93,7 @@ public static class CouplesApi
 
     private static async Task<CoupleCounts> CountAsync(NarbitContext db, long id, CancellationToken cancel)
     {
-        var counts = await DeskQueries.Open(db, id).GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
+        var counts = await DecisionDesk.Open(db, id).GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
         return new CoupleCounts(
             counts.GetValueOrDefault(Verdict.Certain), counts.GetValueOrDefault(Verdict.Likely), counts.GetValueOrDefault(Verdict.Ambiguous), counts.GetValueOrDefault(Verdict.None),
             await db.SetAsides.CountAsync(a => a.CoupleId == id && !a.ToCreate, cancel), await db.SetAsides.CountAsync(a => a.CoupleId == id && a.ToCreate, cancel),

@@ -81,7 +81,7 @@ public static class DeskApi
                 var decided = await waiting.OrderByDescending(d => d.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
                 return TypedResults.Ok(new Slice<DeskRow>(count, window.From, [.. decided.Select(d => new DeskRow($"d{d.Id}", "waiting", d.HubKey, d.OtherKey, null, 0, d.Sku, d.Title, [], DecisionDesk.Said(d), d.Id))]));
             default:
-                var proposals = new DeskFilter(show, cause, side, search).Narrow(DeskQueries.Open(db, id));
+                var proposals = new DeskFilter(show, cause, side, search).Narrow(DecisionDesk.Open(db, id));
                 var total = await proposals.CountAsync(cancel);
                 var rows = await proposals.OrderByDescending(p => p.Verdict == Verdict.Likely).ThenByDescending(p => p.Verdict == Verdict.Ambiguous).ThenByDescending(p => p.Verdict == Verdict.Certain)
                     .ThenBy(p => p.HubKey == null).ThenByDescending(p => p.Verdict == Verdict.Ambiguous ? p.Confidence : 0).ThenBy(p => p.Sku).ThenBy(p => p.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
@@ -95,7 +95,8 @@ public static class DeskApi
     {
         var couple = await db.Couples.AsNoTracking().FirstAsync(c => c.Id == id, cancel);
         var links = from link in db.Links.AsNoTracking()
-                    where link.CoupleId == id
+                    // A kit is one listing, however many items it stands for.
+                    where link.CoupleId == id && !db.Links.Any(l => l.CoupleId == id && l.OtherKey == link.OtherKey && l.Id < link.Id)
                     join record in db.Records on new { SystemId = couple.OtherId, couple.Kind, Key = link.OtherKey } equals new { record.SystemId, record.Kind, record.Key }
                     join decision in db.Decisions on link.DecisionId equals decision.Id
                     select new { link, record.Sku, record.Title, Gone = record.GoneAt != null, decision.By, decision.At };
@@ -107,9 +108,11 @@ public static class DeskApi
 
         var total = await links.CountAsync(cancel);
         var rows = await links.OrderBy(l => l.Sku).ThenBy(l => l.link.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
+        var kits = rows.Where(r => r.link.IsKit).Select(r => r.link.OtherKey).ToList();
+        var parts = (await db.Links.AsNoTracking().Where(l => l.CoupleId == id && kits.Contains(l.OtherKey)).OrderBy(l => l.Id).ToListAsync(cancel)).ToLookup(l => l.OtherKey, l => $"{PairSide.Plain(l.Quantity)} × {l.HubKey}", StringComparer.Ordinal);
         return new Slice<DeskRow>(total, window.From, [.. rows.Select(l => new DeskRow(
             $"l{l.link.Id}", l.link.IsKit ? "kit" : "paired", l.link.HubKey, l.link.OtherKey, null, 1, l.Sku, l.Title, l.Gone ? ["gone"] : [],
-            l.Gone ? "the listing is gone; unpair it, or set the item aside" : l.link.IsKit ? $"{PairSide.Plain(l.link.Quantity)} × {l.link.HubKey}" : $"{l.By}, {l.At:yyyy-MM-dd}", l.link.DecisionId))]);
+            l.Gone ? "the listing is gone; unpair it, or set the item aside" : l.link.IsKit ? string.Join(" + ", parts[l.link.OtherKey]) : $"{l.By}, {l.At:yyyy-MM-dd}", l.link.DecisionId))]);
     }
 
     private static async Task<Slice<DeskRow>> AsideAsync(NarbitContext db, long id, bool toCreate, string? search, Window window, CancellationToken cancel)
@@ -132,7 +135,7 @@ public static class DeskApi
     private static async Task<Ok<IReadOnlyList<DeskCause>>> CausesAsync(long id, Database database, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var causes = await DeskQueries.Open(db, id).Where(p => p.Causes != "").GroupBy(p => p.Causes).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
+        var causes = await DecisionDesk.Open(db, id).Where(p => p.Causes != "").GroupBy(p => p.Causes).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
         return TypedResults.Ok<IReadOnlyList<DeskCause>>([.. causes.SelectMany(c => Words(c.Key).Select(word => (word, c.Count))).GroupBy(c => c.word, StringComparer.Ordinal)
             .Select(g => new DeskCause(g.Key, g.Key.Split('.')[0], CauseWords(g.Key.Split('.')[1]), g.Sum(c => c.Count))).OrderByDescending(c => c.Count).ThenBy(c => c.Cause, StringComparer.Ordinal)]);
     }

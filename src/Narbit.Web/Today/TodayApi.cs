@@ -5,6 +5,7 @@ using Narbit.Core.Timetables;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
+using Narbit.Engine.Pairing;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 using Narbit.Web.Runs;
@@ -94,7 +95,7 @@ public static class TodayApi
 
         foreach (var lane in lanes.Where(l => l.CoupleId is not null).DistinctBy(l => l.CoupleId))
         {
-            var open = await Pairing.DeskQueries.Open(db, lane.CoupleId!.Value).GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
+            var open = await DecisionDesk.Open(db, lane.CoupleId!.Value).GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
             foreach (var (verdict, text) in new[]
             {
                 (Verdict.Likely, "Likely pairs wait for a look"),

@@ -27,7 +27,7 @@ const keys: [string, string][] = [
   ['x', 'pair desk: set aside'],
   ['h', 'pair desk: make a kit'],
   ['c', 'pair desk: create there'],
-  ['p', 'pair desk: unpair'],
+  ['d', 'pair desk: unpair, or take a set-aside back'],
   ['u', 'pair desk: undo the last decision'],
   ['A X', 'pair desk: accept, or set aside, all that is shown'],
   ['v', 'pair desk: review and commit'],

@@ -38,10 +38,16 @@ export function Desk({ couple }: { couple: Couple }) {
   const [opened] = useState(() => firstOpen(c))
   const show = state.show ?? opened
   const side = show === 'none' ? state.kind : undefined
-  const [row, setRow] = useState<DeskRow>()
+  const [found, setRow] = useState<DeskRow>()
+  const [listedAt, setListedAt] = useState(0)
+  const [decided, setDecided] = useState<{ id: string; at: number }>()
+  // Only what is chosen in the list as it is now can be decided; a row that was just decided waits to leave the list.
+  const gone = decided !== undefined && decided.id === found?.id && decided.at > listedAt
+  const row = found !== undefined && found.id === state.row && !gone ? found : undefined
   const [candidate, setCandidate] = useState<string>()
   const [asksAside, aside] = useDisclosure(false)
-  const [asksAll, all] = useDisclosure(false)
+  // How many the question is about; what it said is what is done.
+  const [asked, setAsked] = useState(0)
   const [asksKit, kit] = useDisclosure(false)
   const steer = useRef<((by: number) => void) | null>(null)
 
@@ -80,8 +86,15 @@ export function Desk({ couple }: { couple: Couple }) {
     void navigate({ search: (s: ListState) => ({ ...s, row: r.id }), replace: true })
   }
   const decide = (decision: Decision) => {
-    if (desk.decide.isPending) return
-    desk.decide.mutate([decision], { onSuccess: () => setCandidate(undefined) })
+    if (desk.decide.isPending || !row) return
+    const { id } = row
+    desk.decide.mutate([decision], {
+      onSuccess: () => {
+        setCandidate(undefined)
+        setDecided({ id, at: Date.now() })
+        steer.current?.(1)
+      },
+    })
   }
   const accept = () => {
     if (!openRow || !across || !row) return
@@ -118,7 +131,8 @@ export function Desk({ couple }: { couple: Couple }) {
     queryKey: ['desk', couple.id, 'rows', list, 'total'],
     queryFn: () => take(api.GET('/api/couples/{id}/rows', { params: { path: { id: couple.id }, query: { ...list, limit: 1 } } })),
   })
-  const number = filtered || alone ? (total.data?.total ?? 0) : many
+  // While it is counted anew there is no number to agree to.
+  const number = filtered || alone ? (total.isFetching ? 0 : (total.data?.total ?? 0)) : many
   const acceptAll = () => {
     if (pairs && number > 0)
       desk.decideAll.mutate({
@@ -132,7 +146,7 @@ export function Desk({ couple }: { couple: Couple }) {
       })
   }
   const asideAll = (reason: string) => {
-    all.close()
+    setAsked(0)
     desk.decideAll.mutate({
       act: 'setAside',
       reason,
@@ -140,7 +154,7 @@ export function Desk({ couple }: { couple: Couple }) {
       cause: state.cause ?? null,
       side: side ?? null,
       search: state.search ?? null,
-      expected: number,
+      expected: asked,
     })
   }
 
@@ -159,10 +173,10 @@ export function Desk({ couple }: { couple: Couple }) {
     ['4', pick(3)],
     ['5', pick(4)],
     ['x', () => openRow && aside.open()],
-    ['shift+X', () => alone && side !== undefined && number > 0 && all.open()],
+    ['shift+X', () => alone && side !== undefined && setAsked(number)],
     ['h', () => openRow && row?.otherKey && kit.open()],
     ['c', create],
-    ['p', unpair],
+    ['d', unpair],
     ['u', () => desk.withdraw.mutate(undefined)],
     ['v', () => void navigate({ search: { tab: 'review' } })],
   ])
@@ -231,7 +245,10 @@ export function Desk({ couple }: { couple: Couple }) {
               rowKey={(r) => r.id}
               chosen={state.row}
               open={choose}
-              follow={setRow}
+              follow={(r) => {
+                setRow(r)
+                setListedAt(Date.now())
+              }}
               steer={steer}
               columns={[
                 { key: 'mark', head: 'Side', width: '28px', cell: (r) => <SystemMark system={r.hubKey ? couple.hub : couple.other} /> },
@@ -283,7 +300,13 @@ export function Desk({ couple }: { couple: Couple }) {
           )}
           {alone && side !== undefined && number > 0 && (
             <div className="desk-foot">
-              <Button size="xs" fullWidth loading={desk.decideAll.isPending} onClick={all.open} rightSection={<Kbd size="xs">X</Kbd>}>
+              <Button
+                size="xs"
+                fullWidth
+                loading={desk.decideAll.isPending}
+                onClick={() => setAsked(number)}
+                rightSection={<Kbd size="xs">X</Kbd>}
+              >
                 Set all {count(number)} aside
               </Button>
             </div>
@@ -321,7 +344,7 @@ export function Desk({ couple }: { couple: Couple }) {
           </>
         )}
         {row && ['paired', 'kit', 'setAside', 'toCreate'].includes(row.standing) && (
-          <Button size="xs" onClick={unpair} rightSection={<Kbd size="xs">p</Kbd>}>
+          <Button size="xs" onClick={unpair} rightSection={<Kbd size="xs">d</Kbd>}>
             {row.standing === 'paired' || row.standing === 'kit' ? 'Unpair' : 'Take back'}
           </Button>
         )}
@@ -361,10 +384,10 @@ export function Desk({ couple }: { couple: Couple }) {
       />
       <SetAsideDialog
         couple={couple}
-        opened={asksAll}
-        close={all.close}
+        opened={asked > 0}
+        close={() => setAsked(0)}
         side={side === 'other' ? 'other' : 'hub'}
-        number={number}
+        number={asked}
         done={asideAll}
       />
       {row?.otherKey && (

@@ -33,10 +33,7 @@ export function KitDialog(props: {
         className="stack"
         onSubmit={(e) => {
           e.preventDefault()
-          const first = found.data?.rows[0]
-          if (text.trim() !== '') {
-            if (first && asked === text) add(first)
-          } else if (parts.length > 0) props.done(parts.map(({ hubKey, quantity }) => ({ hubKey, quantity })))
+          if (parts.length > 0) props.done(parts.map(({ hubKey, quantity }) => ({ hubKey, quantity })))
         }}
       >
         <div className="row">
@@ -73,6 +70,12 @@ export function KitDialog(props: {
           placeholder={`Find an item of ${couple.hub.name}, Enter adds the first`}
           value={text}
           onChange={(e) => setText(e.currentTarget.value)}
+          onKeyDown={(e) => {
+            if (e.key !== 'Enter' || text.trim() === '') return
+            e.preventDefault()
+            const first = found.data?.rows[0]
+            if (first && asked === text) add(first)
+          }}
         />
         {asked.trim() !== '' &&
           found.data?.rows.slice(0, 6).map((r) => (

@@ -1,6 +1,5 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Pairing;
-using Narbit.Data;
 using Narbit.Data.Pairs;
 using Narbit.Web.Api;
 
@@ -26,17 +25,5 @@ public sealed record DeskFilter(string? Show, string? Cause, string? Side, strin
         }
 
         return proposals;
-    }
-}
-
-/// <summary>Queries that several parts of the desk ask.</summary>
-public static class DeskQueries
-{
-    /// <summary>Proposals that nobody has decided yet.</summary>
-    public static IQueryable<PairProposal> Open(NarbitContext db, long coupleId)
-    {
-        var waiting = db.Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting);
-        return db.Proposals.AsNoTracking().Where(p => p.CoupleId == coupleId
-            && !waiting.Any(d => (p.HubKey != null && d.HubClaim == p.HubKey) || (p.OtherKey != null && d.OtherClaim == p.OtherKey)));
     }
 }
