@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|stock|start" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|stock|start|pair" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -7,7 +7,7 @@ bench_mirror() {
   pid=$!
   trap 'kill $pid 2>/dev/null' EXIT
   wait_for $pid $port / "the sandbox" /dev/null
-  dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" "http://127.0.0.1:$port" demo/systems
+  dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" mirror "http://127.0.0.1:$port" demo/systems
   kill $pid
   trap - EXIT
 }
@@ -35,6 +35,29 @@ bench_stock() {
   rm -rf "$work"
 }
 
+# Pairs generated sets whose truth is known. Another seed makes another set of the same make: "./narbit bench pair" with SEEDS="4 5 6".
+bench_pair() {
+  local work seed count=100000
+  work=$(mktemp -d)
+  quietly dotnet build bench/Narbit.Bench -c $config -v quiet
+  local bench="bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll"
+  for seed in ${SEEDS:-1 2 3}; do
+    echo "== pairing $count with $count records, seed $seed, from file to file"
+    dotnet "$bench" pairset $count "$seed" "$work"
+    dotnet "$bench" pairrun "$(out Cli)" "$work"
+    dotnet "$bench" pairscore "$work"
+    # The baseline: merely joining the same two files by their SKU.
+    node -e '
+      const fs = require("fs"), dir = process.argv[1], started = process.hrtime.bigint();
+      const rows = (f) => fs.readFileSync(dir + "/" + f, "utf8").trimEnd().split("\n").slice(1).map((l) => l.split(","));
+      const by = new Map(rows("right.csv").map((r) => [r[1], r[0]]));
+      fs.writeFileSync(dir + "/joined.csv", rows("left.csv").map((l) => l[0] + "," + (by.get(l[1]) ?? "")).join("\n"));
+      console.log("baseline: " + (Number(process.hrtime.bigint() - started) / 1e9).toFixed(2) + " s to read both files and join them by SKU in Node");
+    ' "$work"
+  done
+  rm -rf "$work"
+}
+
 # Starts the demo in a pseudo-terminal-free way and says how long it took to answer.
 bench_start() {
   local work port=5395 started pid
@@ -57,4 +80,4 @@ bench_start() {
 }
 
 build_dotnet
-for figure in ${*:-stock mirror start}; do "bench_$figure"; done
+for figure in ${*:-stock pair mirror start}; do "bench_$figure"; done

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Globalization;
 using Narbit.Adapters.Files;
 using Narbit.Core.Pairing;
@@ -22,6 +23,32 @@ internal static class PairBench
             using var stream = File.Create(Path.Combine(folder, name));
             TableOut.Write(stream, ".csv", Columns, items.Select(i => (IReadOnlyList<string?>)[i.Key, i.Sku, i.Barcode, i.PartNumber, i.Title, i.Option, i.Brand, i.Price?.ToString(CultureInfo.InvariantCulture), i.Group]));
         }
+    }
+
+    /// <summary>Runs the command and says how long it took and how much memory it had at its peak.</summary>
+    public static async Task<int> RunAsync(string program, string folder)
+    {
+        string In(string name) => Path.Combine(folder, name);
+        var started = Stopwatch.GetTimestamp();
+        using var process = Process.Start(new ProcessStartInfo("dotnet", [program, "pair", "--left", In("left.csv"), "--right", In("right.csv"), "--out", In("pairs.csv")]))!;
+        long peak = 0;
+        using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(20));
+        while (!process.HasExited && await timer.WaitForNextTickAsync())
+        {
+            try
+            {
+                process.Refresh();
+                peak = Math.Max(peak, process.PeakWorkingSet64);
+            }
+            catch (InvalidOperationException)
+            {
+                // It ended just now; the peak before counts.
+            }
+        }
+
+        Console.WriteLine($"time                     {Stopwatch.GetElapsedTime(started).TotalSeconds:0.0} s    (under 10)");
+        Console.WriteLine($"memory at its peak       {peak / 1024.0 / 1024.0:0} MB   (under 1,024)");
+        return process.ExitCode;
     }
 
     public static int Score(string folder)

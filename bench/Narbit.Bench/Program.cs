@@ -10,9 +10,11 @@ switch (args)
     case ["pairset", var count, var seed, var folder]:
         PairBench.Write(int.Parse(count, CultureInfo.InvariantCulture), int.Parse(seed, CultureInfo.InvariantCulture), folder);
         return 0;
+    case ["pairrun", var program, var folder]:
+        return await PairBench.RunAsync(program, folder);
     case ["pairscore", var folder]:
         return PairBench.Score(folder);
     default:
-        Console.Error.WriteLine("usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairscore FOLDER");
+        Console.Error.WriteLine("usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER");
         return 2;
 }

@@ -71,11 +71,12 @@ public sealed class AxeTests
         browser.See("an address that Narbit does not connect to");
         browser.Open("/pair-desk/2?show=none&kind=other");
         browser.See("Set all");
+        browser.Until(() => browser.Count(".table-row[aria-selected='true']") == 1, "a chosen record");
         browser.Press("x");
         browser.See("It stays on record");
         browser.Axe().ShouldBeEmpty();
         browser.Press(OpenQA.Selenium.Keys.Escape);
-        browser.SeeNot("It stays on record");
+        browser.Until(() => browser.Script("return document.querySelector('.mantine-Modal-content') === null && document.activeElement?.tagName !== 'INPUT'") is true, "the dialog to close");
         browser.Press("h");
         browser.See("A kit of several items");
         browser.Axe().ShouldBeEmpty();

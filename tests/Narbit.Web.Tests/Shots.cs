@@ -35,12 +35,33 @@ public sealed class Shots
         Take("/lanes/stock-web-shop/timetable", "It runs every", "timetable");
         Take("/runs", "would write", "runs");
         Take("/runs/3", "Confirmed", "run", b => b.ClickOn(".table-row:nth-child(2)"), "Read back");
+        Take($"/items/{await MuchSoldAsync(narbit)}", "Exposed by", "item");
         using var dark = new Browser(narbit.Address, dark: true);
         dark.Open("/lanes/prices-web-shop/preview?sort=sku");
         dark.See("would be");
         dark.ClickOn(".table-row:nth-child(4)");
         dark.See("Rule version");
         dark.Shot(Path.Combine(folder, "preview-dark.png"));
+
+        // An item that several stores sell, and more of it together than there is.
+        static async Task<string> MuchSoldAsync(RunningNarbit narbit)
+        {
+            foreach (var other in new[] { "trade-portal", "clay-lane", "quay-street-till" })
+            {
+                var couple = await narbit.CoupleAsync(other);
+                (await narbit.SendAsync(HttpMethod.Post, $"/api/couples/{couple["id"]}/decisions/all", new { act = "accept", show = "certain", expected = couple["counts"]!["certain"]!.GetValue<int>() })).EnsureSuccessStatusCode();
+                (await narbit.SendAsync(HttpMethod.Post, $"/api/couples/{couple["id"]}/commit", new { only = (long[]?)null, note = (string?)null })).EnsureSuccessStatusCode();
+            }
+
+            var best = ("10002", 0);
+            foreach (var row in (await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync("clay-lane"))["id"]}/rows?show=paired&limit=120"))["rows"]!.AsArray())
+            {
+                var item = (await narbit.GetAsync($"/api/items/{row!["hubKey"]}"))["item"]!;
+                if (item["exposure"]!.GetValue<decimal>() > 0 && item["listings"]!.AsArray().Count > best.Item2) best = (row["hubKey"]!.GetValue<string>(), item["listings"]!.AsArray().Count);
+            }
+
+            return best.Item1;
+        }
 
         void Take(string path, string sign, string name, Action<Browser>? act = null, string? then = null)
         {

@@ -34,7 +34,7 @@ public sealed class StoryTests
 
         // The price lane: how many are paired, and which are not.
         browser.Click("Lanes", ".rail");
-        browser.Click("Prices", "main");
+        browser.ClickOn("main a[href='/lanes/prices-web-shop/preview']");
         browser.Click("Pairs", ".steps");
         browser.See("records are unpaired");
         browser.ClickOn(".table-row");
@@ -160,8 +160,8 @@ public sealed class StoryTests
         browser.See("what is connected");
         browser.Chord(Keys.Control, "k");
         browser.Until(() => browser.Count("input[placeholder='Where to, or what to do?']") > 0, "the palette");
-        browser.Press("Stock levels: rule");
-        browser.See("Stock levels: rule");
+        browser.Press("Stock levels to Lanternmoor Web Shop: rule");
+        browser.See("Stock levels to Lanternmoor Web Shop: rule");
         browser.Press(Keys.Enter);
         browser.Until(() => browser.Address == "/lanes/stock-web-shop/rule", "the stock rule");
         browser.Open("/lanes/prices-web-shop/preview");

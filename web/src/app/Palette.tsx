@@ -32,23 +32,24 @@ export function Palette() {
       onClick: () => void navigate({ to: '/pair-desk/$couple', params: { couple: String(c.id) } }),
     })),
     ...(lanes.data ?? []).flatMap((lane) => {
-      const name = `${lane.name}, ${lane.source.name} to ${lane.target.name}`
+      const to = `${lane.name} to ${lane.target.name}`
+      const name = `from ${lane.source.name}`
       return [
         ...(['preview', 'rule', 'pairs', 'timetable'] as const).map((step) => ({
           id: `${lane.id}-${step}`,
-          label: `${lane.name}: ${step}`,
+          label: `${to}: ${step}`,
           description: name,
           onClick: () => void navigate({ to: `/lanes/$lane/${step}`, params: { lane: lane.id } }),
         })),
         {
           id: `${lane.id}-see`,
-          label: `Preview ${lane.name.toLowerCase()} now`,
+          label: `Preview ${to} now`,
           description: name,
           onClick: () => start.mutate({ lane: lane.id, preview: true }),
         },
         {
           id: `${lane.id}-run`,
-          label: `Run ${lane.name.toLowerCase()} now`,
+          label: `Run ${to} now`,
           description: `${name}; sends at once`,
           onClick: () => start.mutate({ lane: lane.id, preview: false }),
         },

@@ -1,6 +1,6 @@
 import type { SystemTag } from './api'
 
-const tints = ['#2b5d9b', '#7a3e85', '#2c7a5e', '#9c6412', '#3d566e', '#a03c5a']
+const tints = ['#2b5d9b', '#7a3e85', '#2c7a5e', '#85540c', '#3d566e', '#a03c5a']
 const darkTints = ['#8db8ee', '#cf9fdb', '#7ccbae', '#dcae62', '#a9bfd3', '#ea9bb4']
 
 /** The same letters always get the same tint, so a system looks the same on every page. */

@@ -1,4 +1,4 @@
-import { Button, Checkbox, TextInput } from '@mantine/core'
+import { Button, Checkbox, TextInput, VisuallyHidden } from '@mantine/core'
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
@@ -143,7 +143,11 @@ function Lines(props: { couple: Couple; group: Group; pattern: string; setPatter
           <table className="plain-table">
             <thead>
               <tr>
-                {group.writable && <th style={{ width: 28 }}> </th>}
+                {group.writable && (
+                  <th style={{ width: 28 }}>
+                    <VisuallyHidden>Correct</VisuallyHidden>
+                  </th>
+                )}
                 <th>Record</th>
                 <th>What is the matter</th>
                 <th style={{ width: 230 }}>Put right as</th>
