@@ -28,7 +28,7 @@ public sealed class Shots
         var portal = (await narbit.CoupleAsync("trade-portal"))["id"];
         Take($"/pair-desk/{portal}", "titles", "pair-desk", b => { b.Press("a"); b.See("1 decision waiting"); }, "decision waiting");
         Take($"/pair-desk/{(await narbit.CoupleAsync("quay-street-till"))["id"]}?tab=start", "certain pairs accepted", "stock-taking");
-        Take($"/pair-desk/{(await narbit.CoupleAsync("web-shop"))["id"]}?tab=readiness", "Before the first sync", "readiness", b => b.Click("SKU used twice"), "is used by");
+        Take($"/pair-desk/{(await narbit.CoupleAsync("web-shop"))["id"]}?tab=readiness&cause=web-shop.skuTwice", "is used by", "readiness");
         Take("/lanes/prices-web-shop/rule", "On real items", "price-rule", b => b.ClickOn("tbody button[aria-expanded]"), "List price");
         Take("/lanes/stock-web-shop/rule", "On real items", "stock-rule");
         Take("/lanes/prices-web-shop/preview?sort=sku", "would be", "preview", b => b.ClickOn(".table-row:nth-child(4)"), "Rule version");

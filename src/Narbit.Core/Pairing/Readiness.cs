@@ -141,7 +141,7 @@ public static class Readiness
     }
 
     /// <summary>
-    /// Makes up a SKU: <c>{group}</c>, <c>{option}</c>, <c>{title}</c> (its first letters) and <c>{key}</c> stand for what the record has, in capitals, with hyphens for all else.
+    /// Makes up a SKU: <c>{group}</c>, <c>{option}</c>, <c>{title}</c> (its first letters, which also stand for a group that is a mere number) and <c>{key}</c> stand for what the record has, in capitals, with hyphens for all else.
     /// A number is added where the SKU is taken.
     /// </summary>
     /// <param name="pattern">The pattern.</param>
@@ -152,7 +152,8 @@ public static class Readiness
     {
         var title = string.Concat((Text(record, FieldRole.Title) ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(w => char.IsLetter(w[0])).Take(3).Select(w => w[..Math.Min(3, w.Length)]));
         var filled = pattern
-            .Replace("{group}", record.Group ?? title, StringComparison.OrdinalIgnoreCase)
+            // A group that is a mere number tells nobody anything.
+            .Replace("{group}", record.Group?.Any(char.IsLetter) == true ? record.Group : title, StringComparison.OrdinalIgnoreCase)
             .Replace("{option}", Text(record, FieldRole.Option) ?? "", StringComparison.OrdinalIgnoreCase)
             .Replace("{title}", title, StringComparison.OrdinalIgnoreCase)
             .Replace("{key}", record.Key, StringComparison.OrdinalIgnoreCase);

@@ -1,9 +1,11 @@
 using System.Text.Json;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Pairing;
 using Narbit.Data;
 using Narbit.Data.Pairs;
+using IDbContextTransaction = Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction;
 
 namespace Narbit.Engine.Pairing;
 
@@ -37,8 +39,9 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
     public static IQueryable<PairProposal> Open(NarbitContext db, long coupleId)
     {
         var waiting = db.Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting);
+        // Two questions instead of one with an or: each has an index of its own.
         return db.Proposals.AsNoTracking().Where(p => p.CoupleId == coupleId
-            && !waiting.Any(d => (p.HubKey != null && d.HubClaim == p.HubKey) || (p.OtherKey != null && d.OtherClaim == p.OtherKey)));
+            && !waiting.Any(d => d.HubClaim != null && d.HubClaim == p.HubKey) && !waiting.Any(d => d.OtherClaim != null && d.OtherClaim == p.OtherKey));
     }
 
     /// <summary>Adds decisions to those that wait; all of them or, where one cannot be made, none.</summary>
@@ -53,27 +56,26 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         var couple = await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == coupleId, cancel);
         if (couple is null) return Unknown(coupleId);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var made = new List<PairDecision>(wanted.Count);
+        var known = await Known.LoadAsync(db, couple, wanted, cancel);
         foreach (var decision in wanted)
-        {
-            var checkedDecision = await CheckAsync(db, couple, decision, cancel);
-            if (checkedDecision is { } fault) return fault;
-            made.Add(await MakeAsync(db, couple, decision, by, cancel));
-        }
+            if (known.Check(decision) is { } fault) return fault;
+        var made = wanted.Select(d => Make(couple, known, d, by)).ToList();
+        return await KeepAsync(db, transaction, couple, made, cancel) is { } taken ? taken : made.Select(d => d.Id).ToList();
+    }
 
-        db.Decisions.AddRange(made);
+    private async Task<Fault?> KeepAsync(NarbitContext db, IDbContextTransaction transaction, Couple couple, List<PairDecision> made, CancellationToken cancel)
+    {
         try
         {
-            await db.SaveChangesAsync(cancel);
+            PairRows.Insert(db, made);
             await transaction.CommitAsync(cancel);
+            return null;
         }
-        catch (DbUpdateException error) when (Database.IsDuplicate(error))
+        catch (SqliteException error) when (Database.IsDuplicate(error))
         {
             await transaction.RollbackAsync(cancel);
             return await DecidedAlreadyAsync(couple, made, cancel);
         }
-
-        return made.Select(d => d.Id).ToList();
     }
 
     /// <summary>
@@ -81,16 +83,19 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
     /// </summary>
     /// <param name="coupleId">The couple.</param>
     /// <param name="act">Accept, set aside or create.</param>
-    /// <param name="reason">For set aside: why.</param>
+    /// <param name="reason">Why; for set aside it must be there.</param>
     /// <param name="which">Narrows the proposals.</param>
-    /// <param name="expected">How many the person was told; another number refuses.</param>
+    /// <param name="expected">How many the person was told; another number refuses. Null: whatever there is.</param>
     /// <param name="by">Who decides.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task<Outcome<int>> DecideAllAsync(long coupleId, DecisionAct act, string? reason, Func<IQueryable<PairProposal>, IQueryable<PairProposal>> which, int expected, string by, CancellationToken cancel)
+    /// <returns>The decisions' numbers, or why they were not made.</returns>
+    public async Task<Outcome<IReadOnlyList<long>>> DecideAllAsync(long coupleId, DecisionAct act, string? reason, Func<IQueryable<PairProposal>, IQueryable<PairProposal>> which, int? expected, string by, CancellationToken cancel)
     {
         if (act is not (DecisionAct.Accept or DecisionAct.SetAside or DecisionAct.Create)) return new Fault("decision.incomplete", "Only accepting, setting aside and creating can be done for many at once.");
         if (act == DecisionAct.SetAside && string.IsNullOrWhiteSpace(reason)) return new Fault("decision.incomplete", "Say why the records are set aside; whoever looks later will want to know.");
         await using var db = database.CreateDbContext();
+        var couple = await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == coupleId, cancel);
+        if (couple is null) return Unknown(coupleId);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var fitting = Open(db, coupleId);
         fitting = act switch
@@ -100,13 +105,13 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             _ => fitting.Where(p => p.HubKey == null || p.OtherKey == null),
         };
         var proposals = await which(fitting).ToListAsync(cancel);
-        if (proposals.Count != expected) return new Fault("pairs.moved", $"There are {proposals.Count} such records now, not {expected}: somebody decided meanwhile, or pairing was done anew. Look again.");
+        if (expected is { } number && proposals.Count != number) return new Fault("pairs.moved", $"There are {proposals.Count} such records now, not {number}: somebody decided meanwhile, or pairing was done anew. Look again.");
         var now = clock.GetUtcNow();
-        db.Decisions.AddRange(proposals.Select(p => new PairDecision
+        var made = proposals.Select(p => new PairDecision
         {
             CoupleId = coupleId,
             Act = act,
-            Reason = act == DecisionAct.SetAside ? reason!.Trim() : null,
+            Reason = string.IsNullOrWhiteSpace(reason) ? null : reason.Trim(),
             HubKey = p.HubKey,
             OtherKey = p.OtherKey,
             HubClaim = p.HubKey,
@@ -117,10 +122,8 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             Title = p.Title,
             By = by,
             At = now,
-        }));
-        await db.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
-        return proposals.Count;
+        }).ToList();
+        return await KeepAsync(db, transaction, couple, made, cancel) is { } taken ? taken : made.Select(d => d.Id).ToList();
     }
 
     /// <summary>Takes a waiting decision back; without a number the last one.</summary>
@@ -155,12 +158,12 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         if (couple is null) return Unknown(coupleId);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var chosen = only?.ToHashSet();
-        var waiting = (await db.Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting).OrderBy(d => d.Id).ToListAsync(cancel)).Where(d => chosen?.Contains(d.Id) != false).ToList();
+        var waiting = (await db.Decisions.AsNoTracking().Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting).OrderBy(d => d.Id).ToListAsync(cancel)).Where(d => chosen?.Contains(d.Id) != false).ToList();
         if (waiting.Count == 0) return new Fault("pairs.nothing", "Nothing is waiting, so nothing was committed. Another window may have done it.");
 
         var (hubKeys, otherKeys) = (await PresentAsync(db, couple, couple.HubId, cancel), await PresentAsync(db, couple, couple.OtherId, cancel));
-        var links = await db.Links.Where(l => l.CoupleId == coupleId).ToListAsync(cancel);
-        var asides = await db.SetAsides.Where(a => a.CoupleId == coupleId).ToListAsync(cancel);
+        var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == coupleId).ToListAsync(cancel);
+        var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == coupleId).ToListAsync(cancel);
         var book = new Book(links, asides);
         var batch = new PairBatch { CoupleId = coupleId, By = by, At = clock.GetUtcNow(), Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim() };
         var faults = new List<CommitFault>();
@@ -178,13 +181,11 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
 
         if (batch.Decisions == 0) return new CommitResult(null, 0, faults);
         db.Batches.Add(batch);
-        db.Links.RemoveRange(links.Where(l => !book.Links.Contains(l)));
-        db.SetAsides.RemoveRange(asides.Where(a => !book.SetAsides.Contains(a)));
         await db.SaveChangesAsync(cancel);
-        foreach (var decision in waiting.Where(d => d.State == DecisionState.Committed)) decision.BatchId = batch.Id;
-        db.Links.AddRange(book.Links.Where(l => l.Id == 0));
-        db.SetAsides.AddRange(book.SetAsides.Where(a => a.Id == 0));
-        await db.SaveChangesAsync(cancel);
+        var committed = waiting.Where(d => d.State == DecisionState.Committed).ToList();
+        foreach (var decision in committed) decision.BatchId = batch.Id;
+        PairRows.Settle(db, committed);
+        Write(db, links, asides, book);
         await transaction.CommitAsync(cancel);
         return new CommitResult(batch.Id, batch.Decisions, faults);
     }
@@ -198,9 +199,9 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         var batch = await db.Batches.FirstOrDefaultAsync(b => b.Id == batchId, cancel);
         if (batch is null) return new Fault("batch.unknown", $"There is no batch {batchId}.");
         if (batch.UndoneAt is not null) return new Fault("batch.undone", $"{batch.UndoneBy} took this batch back already.");
-        var decisions = await db.Decisions.Where(d => d.BatchId == batchId && d.State == DecisionState.Committed).OrderByDescending(d => d.Id).ToListAsync(cancel);
-        var links = await db.Links.Where(l => l.CoupleId == batch.CoupleId).ToListAsync(cancel);
-        var asides = await db.SetAsides.Where(a => a.CoupleId == batch.CoupleId).ToListAsync(cancel);
+        var decisions = await db.Decisions.AsNoTracking().Where(d => d.BatchId == batchId && d.State == DecisionState.Committed).OrderByDescending(d => d.Id).ToListAsync(cancel);
+        var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == batch.CoupleId).ToListAsync(cancel);
+        var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == batch.CoupleId).ToListAsync(cancel);
         var book = new Book(links, asides);
         var faults = new List<CommitFault>();
         foreach (var decision in decisions)
@@ -209,14 +210,11 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             else decision.State = DecisionState.Undone;
         }
 
-        db.Links.RemoveRange(links.Where(l => !book.Links.Contains(l)));
-        db.SetAsides.RemoveRange(asides.Where(a => !book.SetAsides.Contains(a)));
-        await db.SaveChangesAsync(cancel);
-        db.Links.AddRange(book.Links.Where(l => l.Id == 0));
-        db.SetAsides.AddRange(book.SetAsides.Where(a => a.Id == 0));
+        PairRows.Settle(db, decisions.Where(d => d.State == DecisionState.Undone));
+        Write(db, links, asides, book);
         (batch.UndoneBy, batch.UndoneAt) = (by, clock.GetUtcNow());
         // What was taken back must not come back by itself.
-        if (batch.By == PairingStep.Pairing || decisions.Any(d => d.Reason == StockTaking.Reason))
+        if (batch.By == PairingStep.Pairing || decisions.Any(d => d.Reason?.EndsWith(StockTaking.Reason, StringComparison.Ordinal) == true))
             await db.Couples.Where(c => c.Id == batch.CoupleId).ExecuteUpdateAsync(s => s.SetProperty(c => c.AcceptsCertain, false).SetProperty(c => c.Way, (StockTakingWay?)null), cancel);
         await db.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
@@ -234,43 +232,19 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         return PairJson.Items(decision.Parts).FirstOrDefault(p => !hub.Contains(p.HubKey)) is { } part ? $"part {part.HubKey} of the kit is gone since this was decided; take the decision back" : null;
     }
 
-    private static async Task<Fault?> CheckAsync(NarbitContext db, Couple couple, DecisionToMake d, CancellationToken cancel)
+    private static void Write(NarbitContext db, List<PairLink> links, List<SetAside> asides, Book book)
     {
-        var (needsHub, needsOther) = d.Act switch
-        {
-            DecisionAct.Accept or DecisionAct.Share => (true, true),
-            DecisionAct.Kit => (false, true),
-            DecisionAct.Create => (true, false),
-            _ => (d.HubKey is not null, d.OtherKey is not null),
-        };
-        if ((needsHub && d.HubKey is null) || (needsOther && d.OtherKey is null) || (d.HubKey is null && d.OtherKey is null)) return new Fault("decision.incomplete", "The decision names no record, or not both.");
-        if (d.Act == DecisionAct.SetAside && string.IsNullOrWhiteSpace(d.Reason)) return new Fault("decision.incomplete", "Say why the record is set aside; whoever looks later will want to know.");
-        if (d.Act == DecisionAct.Kit && (d.Parts is not { Count: > 0 } || d.Parts.Any(p => p.Quantity <= 0) || d.Parts.GroupBy(p => p.HubKey).Any(g => g.Count() > 1)))
-            return new Fault("decision.incomplete", "A kit needs at least one item, each once and with a quantity above 0.");
-        if (d.Act == DecisionAct.Unpair) return null;
-
-        foreach (var (system, key) in new[] { (couple.HubId, d.HubKey), (couple.OtherId, d.OtherKey) }.Concat((d.Parts ?? []).Select(p => (couple.HubId, (string?)p.HubKey))))
-        {
-            if (key is null) continue;
-            var record = await db.Records.AsNoTracking().Where(r => r.SystemId == system && r.Kind == couple.Kind && r.Key == key).Select(r => new { r.GoneAt }).FirstOrDefaultAsync(cancel);
-            if (record is null) return new Fault("record.unknown", $"The mirror has no record {key} of {system}.");
-            if (record.GoneAt is not null) return new Fault("record.gone", $"Record {key} is gone from {system} since {record.GoneAt:yyyy-MM-dd HH:mm} UTC, so it cannot be paired. Read {system} again to be sure.");
-        }
-
-        if (d.OtherKey is not null && await db.Links.AnyAsync(l => l.CoupleId == couple.Id && l.OtherKey == d.OtherKey, cancel))
-            return new Fault("record.paired", $"Record {d.OtherKey} is paired already. Unpair it first.");
-        if (d.Act is DecisionAct.Accept or DecisionAct.Create && await db.Links.AnyAsync(l => l.CoupleId == couple.Id && l.HubKey == d.HubKey && !l.IsKit, cancel))
-            return new Fault("record.paired", $"Record {d.HubKey} has a listing already. Share it, or unpair that listing first.");
-        return null;
+        PairRows.Delete(db, links.Where(l => !book.Links.Contains(l)));
+        PairRows.Delete(db, asides.Where(a => !book.SetAsides.Contains(a)));
+        PairRows.Insert(db, book.Links.Where(l => l.Id == 0));
+        PairRows.Insert(db, book.SetAsides.Where(a => a.Id == 0));
     }
 
-    private async Task<PairDecision> MakeAsync(NarbitContext db, Couple couple, DecisionToMake d, string by, CancellationToken cancel)
+    private PairDecision Make(Couple couple, Known known, DecisionToMake d, string by)
     {
-        var proposal = await db.Proposals.AsNoTracking().Where(p => p.CoupleId == couple.Id && ((d.HubKey != null && p.HubKey == d.HubKey) || (d.OtherKey != null && p.OtherKey == d.OtherKey)))
-            .OrderByDescending(p => p.OtherKey == d.OtherKey && p.HubKey == d.HubKey).FirstOrDefaultAsync(cancel);
+        var proposal = known.Proposal(d);
         var evidence = proposal is null ? "" : proposal.HubKey == d.HubKey && proposal.OtherKey == d.OtherKey ? PairJson.Words(proposal.Evidence) : CandidateWords(proposal, d) ?? $"chosen by hand; {PairJson.Words(proposal.Evidence)}";
-        var named = await db.Records.AsNoTracking().Where(r => r.Kind == couple.Kind && ((d.HubKey != null && r.SystemId == couple.HubId && r.Key == d.HubKey) || (d.HubKey == null && r.SystemId == couple.OtherId && r.Key == d.OtherKey)))
-            .Select(r => new { r.Sku, r.Title }).FirstOrDefaultAsync(cancel);
+        var named = d.HubKey is not null ? known.Hub(d.HubKey) : known.Other(d.OtherKey!);
         return new PairDecision
         {
             CoupleId = couple.Id,
@@ -324,17 +298,102 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
 
     private static Fault Unknown(long coupleId) => new("couple.unknown", $"There is no pairing {coupleId}.");
 
+    // What the records of some decisions are, looked up for all of them at once.
+    private sealed class Known
+    {
+        private readonly Couple _couple;
+        private readonly Dictionary<(string System, string Key), Named> _records = [];
+        private readonly HashSet<string> _linkedHere = new(StringComparer.Ordinal);
+        private readonly HashSet<string> _linkedThere = new(StringComparer.Ordinal);
+        private readonly Dictionary<string, PairProposal> _byHub = new(StringComparer.Ordinal);
+        private readonly Dictionary<string, PairProposal> _byOther = new(StringComparer.Ordinal);
+
+        private Known(Couple couple) => _couple = couple;
+
+        public sealed record Named(string Key, string? Sku, string? Title, DateTimeOffset? GoneAt);
+
+        public static async Task<Known> LoadAsync(NarbitContext db, Couple couple, IReadOnlyList<DecisionToMake> wanted, CancellationToken cancel)
+        {
+            var known = new Known(couple);
+            var hub = wanted.Select(d => d.HubKey).OfType<string>().Concat(wanted.SelectMany(d => d.Parts ?? []).Select(p => p.HubKey)).Distinct(StringComparer.Ordinal);
+            foreach (var keys in hub.Chunk(Chunk))
+            {
+                await RecordsAsync(couple.HubId, keys);
+                known._linkedHere.UnionWith(await db.Links.Where(l => l.CoupleId == couple.Id && keys.Contains(l.HubKey) && !l.IsKit).Select(l => l.HubKey).ToListAsync(cancel));
+                foreach (var p in await db.Proposals.AsNoTracking().Where(p => p.CoupleId == couple.Id && p.HubKey != null && keys.Contains(p.HubKey)).ToListAsync(cancel)) known._byHub[p.HubKey!] = p;
+            }
+
+            foreach (var keys in wanted.Select(d => d.OtherKey).OfType<string>().Distinct(StringComparer.Ordinal).Chunk(Chunk))
+            {
+                await RecordsAsync(couple.OtherId, keys);
+                known._linkedThere.UnionWith(await db.Links.Where(l => l.CoupleId == couple.Id && keys.Contains(l.OtherKey)).Select(l => l.OtherKey).ToListAsync(cancel));
+                foreach (var p in await db.Proposals.AsNoTracking().Where(p => p.CoupleId == couple.Id && p.OtherKey != null && keys.Contains(p.OtherKey)).ToListAsync(cancel)) known._byOther[p.OtherKey!] = p;
+            }
+
+            return known;
+
+            async Task RecordsAsync(string system, string[] keys)
+            {
+                foreach (var r in await db.Records.Where(r => r.SystemId == system && r.Kind == couple.Kind && keys.Contains(r.Key)).Select(r => new Named(r.Key, r.Sku, r.Title, r.GoneAt)).ToListAsync(cancel)) known._records[(system, r.Key)] = r;
+            }
+        }
+
+        public Named? Hub(string key) => _records.GetValueOrDefault((_couple.HubId, key));
+
+        public Named? Other(string key) => _records.GetValueOrDefault((_couple.OtherId, key));
+
+        public PairProposal? Proposal(DecisionToMake d) =>
+            d.HubKey is not null && _byHub.TryGetValue(d.HubKey, out var here) && (here.OtherKey == d.OtherKey || d.OtherKey is null || !_byOther.ContainsKey(d.OtherKey)) ? here
+            : d.OtherKey is not null && _byOther.TryGetValue(d.OtherKey, out var there) ? there : null;
+
+        /// <summary>Why a decision cannot be made, or null.</summary>
+        public Fault? Check(DecisionToMake d)
+        {
+            var (needsHub, needsOther) = d.Act switch
+            {
+                DecisionAct.Accept or DecisionAct.Share => (true, true),
+                DecisionAct.Kit => (false, true),
+                DecisionAct.Create => (true, false),
+                _ => (d.HubKey is not null, d.OtherKey is not null),
+            };
+            if ((needsHub && d.HubKey is null) || (needsOther && d.OtherKey is null) || (d.HubKey is null && d.OtherKey is null)) return new Fault("decision.incomplete", "The decision names no record, or not both.");
+            if (d.Act == DecisionAct.SetAside && string.IsNullOrWhiteSpace(d.Reason)) return new Fault("decision.incomplete", "Say why the record is set aside; whoever looks later will want to know.");
+            if (d.Act == DecisionAct.Kit && (d.Parts is not { Count: > 0 } || d.Parts.Any(p => p.Quantity <= 0) || d.Parts.GroupBy(p => p.HubKey).Any(g => g.Count() > 1)))
+                return new Fault("decision.incomplete", "A kit needs at least one item, each once and with a quantity above 0.");
+            if (d.Act == DecisionAct.Unpair) return null;
+
+            foreach (var (system, key) in new[] { (_couple.HubId, d.HubKey), (_couple.OtherId, d.OtherKey) }.Concat((d.Parts ?? []).Select(p => (_couple.HubId, (string?)p.HubKey))))
+            {
+                if (key is null) continue;
+                if (!_records.TryGetValue((system, key), out var record)) return new Fault("record.unknown", $"The mirror has no record {key} of {system}.");
+                if (record.GoneAt is { } gone) return new Fault("record.gone", $"Record {key} is gone from {system} since {gone:yyyy-MM-dd HH:mm} UTC, so it cannot be paired. Read {system} again to be sure.");
+            }
+
+            if (d.OtherKey is not null && _linkedThere.Contains(d.OtherKey)) return new Fault("record.paired", $"Record {d.OtherKey} is paired already. Unpair it first.");
+            return d.Act is DecisionAct.Accept or DecisionAct.Create && _linkedHere.Contains(d.HubKey!)
+                ? new Fault("record.paired", $"Record {d.HubKey} has a listing already. Share it, or unpair that listing first.")
+                : null;
+        }
+    }
+
     // The links and set-asides while a batch is put into force or taken back.
     private sealed class Book
     {
         private readonly Dictionary<string, List<PairLink>> _byHub;
         private readonly Dictionary<string, List<PairLink>> _byOther;
+        private readonly Dictionary<string, SetAside> _hubAside = new(StringComparer.Ordinal);
+        private readonly Dictionary<string, SetAside> _otherAside = new(StringComparer.Ordinal);
+        private readonly ILookup<long, PairLink> _linksOf;
+        private readonly ILookup<long, SetAside> _asidesOf;
 
         public Book(IEnumerable<PairLink> links, IEnumerable<SetAside> asides)
         {
             (Links, SetAsides) = ([.. links], [.. asides]);
             _byHub = Links.GroupBy(l => l.HubKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
             _byOther = Links.GroupBy(l => l.OtherKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
+            foreach (var aside in SetAsides) Note(aside);
+            _linksOf = Links.ToLookup(l => l.DecisionId);
+            _asidesOf = SetAsides.ToLookup(a => a.DecisionId);
         }
 
         public HashSet<PairLink> Links { get; }
@@ -360,15 +419,15 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
                     if (d.OtherKey is { } other && OfOther(other).Count > 0) return $"{other} was paired meanwhile";
                     if (d.HubKey is { } hub && OfHub(hub).Exists(l => !l.IsKit)) return $"{hub} was paired meanwhile";
                     Release(d);
-                    SetAsides.Add(new SetAside { CoupleId = d.CoupleId, HubKey = d.HubKey, OtherKey = d.OtherKey, Reason = d.Reason ?? "to be created there", ToCreate = d.Act == DecisionAct.Create, DecisionId = d.Id });
+                    Add(new SetAside { CoupleId = d.CoupleId, HubKey = d.HubKey, OtherKey = d.OtherKey, Reason = d.Reason ?? "to be created there", ToCreate = d.Act == DecisionAct.Create, DecisionId = d.Id });
                     return null;
                 default:
                     var links = d.OtherKey is { } o ? [.. OfOther(o)] : OfHub(d.HubKey!).Where(l => !l.IsKit).ToList();
-                    var asides = SetAsides.Where(a => (d.HubKey is not null && a.HubKey == d.HubKey) || (d.OtherKey is not null && a.OtherKey == d.OtherKey)).ToList();
+                    var asides = Asides(d);
                     if (links.Count + asides.Count == 0) return "it is not paired any more";
                     d.Before = PairJson.Write(new WasBefore([.. links.Select(l => new WasLinked(l.HubKey, l.OtherKey, l.Quantity, l.IsKit, l.DecisionId))], [.. asides.Select(a => new WasAside(a.HubKey, a.OtherKey, a.Reason, a.ToCreate, a.DecisionId))]));
                     foreach (var link in links) Remove(link);
-                    foreach (var aside in asides) SetAsides.Remove(aside);
+                    foreach (var aside in asides) Remove(aside);
                     return null;
             }
         }
@@ -377,11 +436,11 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         {
             if (d.Act != DecisionAct.Unpair)
             {
-                var links = Links.Where(l => l.DecisionId == d.Id).ToList();
-                var asides = SetAsides.Where(a => a.DecisionId == d.Id).ToList();
+                var links = _linksOf[d.Id].Where(Links.Contains).ToList();
+                var asides = _asidesOf[d.Id].Where(SetAsides.Contains).ToList();
                 if (links.Count + asides.Count == 0) return $"{Said(d)}: was taken back or changed by a later decision";
                 foreach (var link in links) Remove(link);
-                foreach (var aside in asides) SetAsides.Remove(aside);
+                foreach (var aside in asides) Remove(aside);
                 return null;
             }
 
@@ -389,7 +448,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             foreach (var link in before.Links)
                 if (OfOther(link.OtherKey).Exists(l => !l.IsKit || !link.IsKit)) return $"{link.OtherKey} was paired with {OfOther(link.OtherKey)[0].HubKey} meanwhile";
             foreach (var link in before.Links) Add(new PairLink { CoupleId = d.CoupleId, HubKey = link.HubKey, OtherKey = link.OtherKey, Quantity = link.Quantity, IsKit = link.IsKit, DecisionId = link.DecisionId });
-            foreach (var aside in before.Asides) SetAsides.Add(new SetAside { CoupleId = d.CoupleId, HubKey = aside.HubKey, OtherKey = aside.OtherKey, Reason = aside.Reason, ToCreate = aside.ToCreate, DecisionId = aside.DecisionId });
+            foreach (var aside in before.Asides) Add(new SetAside { CoupleId = d.CoupleId, HubKey = aside.HubKey, OtherKey = aside.OtherKey, Reason = aside.Reason, ToCreate = aside.ToCreate, DecisionId = aside.DecisionId });
             return null;
         }
 
@@ -400,7 +459,34 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         // What was set aside and is paired after all is set aside no longer.
         private void Release(PairDecision d)
         {
-            foreach (var aside in SetAsides.Where(a => (d.HubKey is not null && a.HubKey == d.HubKey) || (d.OtherKey is not null && a.OtherKey == d.OtherKey)).ToList()) SetAsides.Remove(aside);
+            foreach (var aside in Asides(d)) Remove(aside);
+        }
+
+        private List<SetAside> Asides(PairDecision d)
+        {
+            var found = new List<SetAside>(2);
+            if (d.HubKey is { } hub && _hubAside.TryGetValue(hub, out var here)) found.Add(here);
+            if (d.OtherKey is { } other && _otherAside.TryGetValue(other, out var there) && !found.Contains(there)) found.Add(there);
+            return found;
+        }
+
+        private void Note(SetAside aside)
+        {
+            if (aside.HubKey is { } hub) _hubAside[hub] = aside;
+            if (aside.OtherKey is { } other) _otherAside[other] = aside;
+        }
+
+        private void Add(SetAside aside)
+        {
+            SetAsides.Add(aside);
+            Note(aside);
+        }
+
+        private void Remove(SetAside aside)
+        {
+            SetAsides.Remove(aside);
+            if (aside.HubKey is { } hub) _hubAside.Remove(hub);
+            if (aside.OtherKey is { } other) _otherAside.Remove(other);
         }
 
         private void Add(PairLink link)

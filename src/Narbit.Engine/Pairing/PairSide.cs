@@ -90,13 +90,13 @@ public sealed class PairSide
         };
     }
 
-    /// <summary>What a record has in each role; the price of the first list.</summary>
-    public IReadOnlyDictionary<FieldRole, string> Texts(string key)
+    /// <summary>What a record has in some roles; the price of the first list.</summary>
+    public IReadOnlyDictionary<FieldRole, string> Texts(string key, IReadOnlyCollection<FieldRole> roles)
     {
         var values = Values(key);
-        var texts = new Dictionary<FieldRole, string>();
+        var texts = new Dictionary<FieldRole, string>(roles.Count);
         foreach (var field in Fields.Fields)
-            if (field.Role != FieldRole.None && values.TryGetValue(field.Name, out var text)) texts.TryAdd(field.Role, text);
+            if (roles.Contains(field.Role) && values.TryGetValue(field.Name, out var text)) texts.TryAdd(field.Role, text);
         return texts;
     }
 

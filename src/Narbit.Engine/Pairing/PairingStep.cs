@@ -150,10 +150,8 @@ public sealed class PairingStep(Database database, TimeProvider clock)
             By = Pairing,
             At = now,
         }).ToList();
-        db.Decisions.AddRange(decisions);
-        await db.SaveChangesAsync(cancel);
-        db.Links.AddRange(decisions.Select(d => new PairLink { CoupleId = couple.Id, HubKey = d.HubKey!, OtherKey = d.OtherKey!, DecisionId = d.Id }));
-        await db.SaveChangesAsync(cancel);
+        PairRows.Insert(db, decisions);
+        PairRows.Insert(db, decisions.Select(d => new PairLink { CoupleId = couple.Id, HubKey = d.HubKey!, OtherKey = d.OtherKey!, DecisionId = d.Id }));
         await transaction.CommitAsync(cancel);
     }
 

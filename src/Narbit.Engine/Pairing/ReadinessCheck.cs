@@ -18,13 +18,19 @@ public static class ReadinessCheck
         var there = partners.GroupBy(p => p.Hub, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().Other, StringComparer.Ordinal);
         var here = partners.GroupBy(p => p.Other, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().Hub, StringComparer.Ordinal);
         var required = other.Fields.Fields.Where(f => f.Required && Requirable.Contains(f.Role)).GroupBy(f => f.Role).ToDictionary(g => g.Key, g => g.First().Label);
+        // Only what is looked at is taken out of each record, and once for both uses: as a record and as a partner.
+        FieldRole[] roles = [FieldRole.Sku, FieldRole.Barcode, FieldRole.Title, FieldRole.Option, FieldRole.Price, .. required.Keys];
+        var (ofHub, ofOther) = (Texts(hub), Texts(other));
         var withSkus = hub.Fields.Find(FieldRole.Sku) is not null;
         return withSkus
-            ? (Readiness.Check(Records(hub, other, there), required, other.Fields.Find(FieldRole.Title)?.MaxLength, other.Connection.System.Name, leads: true, pattern),
-               other.Fields.Find(FieldRole.Sku) is null ? [] : Readiness.Check(Records(other, hub, here), new Dictionary<FieldRole, string>(), null, hub.Connection.System.Name, leads: false, pattern))
+            ? (Readiness.Check(Records(hub, ofHub, ofOther, there), required, other.Fields.Find(FieldRole.Title)?.MaxLength, other.Connection.System.Name, leads: true, pattern),
+               other.Fields.Find(FieldRole.Sku) is null ? [] : Readiness.Check(Records(other, ofOther, ofHub, here), new Dictionary<FieldRole, string>(), null, hub.Connection.System.Name, leads: false, pattern))
             : ([], []);
+
+        Dictionary<string, IReadOnlyDictionary<FieldRole, string>> Texts(PairSide side) => side.Rows.Keys.ToDictionary(k => k, k => side.Texts(k, roles), StringComparer.Ordinal);
     }
 
-    private static List<RecordToCheck> Records(PairSide side, PairSide across, Dictionary<string, string> partners) =>
-        [.. side.Rows.Values.Select(r => new RecordToCheck(r.Key, r.Parent, side.Texts(r.Key), partners.TryGetValue(r.Key, out var partner) && across.Rows.ContainsKey(partner) ? across.Texts(partner) : null))];
+    private static List<RecordToCheck> Records(
+        PairSide side, Dictionary<string, IReadOnlyDictionary<FieldRole, string>> texts, Dictionary<string, IReadOnlyDictionary<FieldRole, string>> across, Dictionary<string, string> partners) =>
+        [.. side.Rows.Values.Select(r => new RecordToCheck(r.Key, r.Parent, texts[r.Key], partners.TryGetValue(r.Key, out var partner) ? across.GetValueOrDefault(partner) : null))];
 }

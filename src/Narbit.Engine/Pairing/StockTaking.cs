@@ -57,14 +57,14 @@ public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvid
             var taken = 0;
             if (way != StockTakingWay.ByHand)
             {
-                var proposals = await DecisionDesk.Open(db, couple.Id).Where(p => p.Verdict == Verdict.Certain || (p.Verdict == Verdict.None && p.HubKey != null)).ToListAsync(cancel);
-                var made = await desk.DecideAsync(couple.Id, [.. proposals.Select(p => p.OtherKey is not null
-                    ? new DecisionToMake(DecisionAct.Accept, p.HubKey, p.OtherKey, Reason: Reason)
-                    : new DecisionToMake(way == StockTakingWay.Publish ? DecisionAct.Create : DecisionAct.SetAside, p.HubKey, Reason: way == StockTakingWay.Publish ? Reason : $"not in {other.System.Name} at the {Reason}"))], by, cancel);
-                if (made.Fault is { } fault) return fault;
-                if (made.Value.Count > 0)
+                var accepted = await desk.DecideAllAsync(couple.Id, DecisionAct.Accept, Reason, q => q.Where(p => p.Verdict == Verdict.Certain), null, by, cancel);
+                if (accepted.Fault is { } fault) return fault;
+                var (act, why) = way == StockTakingWay.Publish ? (DecisionAct.Create, Reason) : (DecisionAct.SetAside, $"not in {other.System.Name} at the {Reason}");
+                var alone = await desk.DecideAllAsync(couple.Id, act, why, q => q.Where(p => p.Verdict == Verdict.None && p.HubKey != null), null, by, cancel);
+                if (alone.Fault is { } none) return none;
+                if (accepted.Value.Count + alone.Value.Count > 0)
                 {
-                    var committed = await desk.CommitAsync(couple.Id, made.Value.ToHashSet(), by, $"{Reason}: {(way == StockTakingWay.Publish ? "publish what the hub has" : "take over what the store has")}", cancel);
+                    var committed = await desk.CommitAsync(couple.Id, [.. accepted.Value, .. alone.Value], by, $"{Reason}: {(way == StockTakingWay.Publish ? "publish what the hub has" : "take over what the store has")}", cancel);
                     if (committed.Fault is { } refused) return refused;
                     taken = committed.Value.Committed;
                 }

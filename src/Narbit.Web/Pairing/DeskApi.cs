@@ -252,7 +252,7 @@ public static class DeskApi
         var accepted = await desk.DecideAllAsync(id, request.Act, request.Reason, filter.Narrow, request.Expected, await CouplesApi.PersonAsync(database, cancel), cancel);
         if (accepted.Fault is { } fault) return Problems.Of(fault);
         CouplesApi.Tell(live, id);
-        return TypedResults.Ok(new Accepted(accepted.Value));
+        return TypedResults.Ok(new Accepted(accepted.Value.Count));
     }
 
     private static async Task<Ok<Withdrawn>> WithdrawAsync(long id, long? decision, DecisionDesk desk, LiveFeed live, CancellationToken cancel)

@@ -93,10 +93,23 @@ function Matrix({ today }: { today: Today }) {
 function Cell({ lane }: { lane: LaneSummary }) {
   const open = lane.waiting + lane.outOfStep
   const part = (n: number) => `${lane.paired === 0 ? 0 : (n / lane.paired) * 100}%`
+  if (lane.paired === 0 && lane.coupleId !== null)
+    return (
+      <Link to="/pair-desk/$couple" params={{ couple: String(lane.coupleId) }} className="matrix-cell">
+        <span className="row wrap">
+          <span className="tag clay">not paired yet</span>
+          {lane.heldAt && <span className="tag ochre">held</span>}
+        </span>
+        <span className="share" />
+        <span className="dim small">{count(lane.unpairedThere)} listings wait at the pair desk</span>
+      </Link>
+    )
   return (
     <Link to="/lanes/$lane/preview" params={{ lane: lane.id }} className="matrix-cell">
-      <span className="row">
-        <span className="mono grow">→ {share(lane.inStep, lane.paired)} in step</span>
+      <span className="row wrap" style={{ gap: 6 }}>
+        <span className="mono grow" style={{ whiteSpace: 'nowrap' }}>
+          → {share(lane.inStep, lane.paired)}
+        </span>
         {lane.heldAt ? (
           <span className="tag ochre">held</span>
         ) : lane.workingRunId ? (
@@ -104,7 +117,7 @@ function Cell({ lane }: { lane: LaneSummary }) {
         ) : lane.waiting > 0 ? (
           <span className="tag ochre">{count(lane.waiting)} waiting</span>
         ) : null}
-        {lane.outOfStep > 0 && <span className="tag clay">{count(lane.outOfStep)} out of step</span>}
+        {lane.outOfStep > 0 && <span className="tag clay">{count(lane.outOfStep)} out</span>}
         {lane.paired > 0 && open === 0 && <span className="tag glaze">in step</span>}
       </span>
       <span className="share" role="img" aria-label={`${count(lane.inStep)} of ${count(lane.paired)} records in step`}>
@@ -112,15 +125,11 @@ function Cell({ lane }: { lane: LaneSummary }) {
         <i style={{ width: part(lane.waiting), background: 'var(--ochre)' }} />
         <i style={{ width: part(lane.outOfStep), background: 'var(--clay)' }} />
       </span>
-      <span className="dim small row">
-        <span>
+      <span className="dim small">
+        <div>
           {count(lane.paired)} pairs, compared {when(lane.comparedAt)}
-        </span>
-        <span className="grow" />
-        <span>
-          {lane.everyMinutes ? (lane.paused ? 'paused' : `next ${when(lane.nextDueAt)}`) : 'by hand'}
-          {lane.everyMinutes ? ` · ${every(lane.everyMinutes)}` : ''}
-        </span>
+        </div>
+        <div>{lane.everyMinutes ? (lane.paused ? 'paused' : `next ${when(lane.nextDueAt)}, ${every(lane.everyMinutes)}`) : 'by hand'}</div>
       </span>
     </Link>
   )
