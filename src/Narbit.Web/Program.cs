@@ -25,6 +25,8 @@ using Quartz;
 // --describe FILE writes the OpenAPI document and ends, without touching any data.
 // Messages read the same whatever the machine's language is; the front end speaks to people in their own.
 CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
+// SQLite answers on the thread that asks; a few that wait for its lock must not keep others from being served.
+ThreadPool.SetMinThreads(24, 24);
 var builder = WebApplication.CreateBuilder(args);
 var describe = builder.Configuration["describe"];
 var describing = describe is not null;

@@ -17,7 +17,7 @@ public sealed class StoryTests
         browser.See("Lanternmoor Ceramics Supply");
         browser.See("Prices");
         browser.See("Stock levels");
-        browser.See("in step");
+        browser.See("pairs, compared");
         browser.See("Needs a decision");
         browser.See("prices would change; nothing is sent yet");
 

@@ -18,6 +18,8 @@ const stale: Record<string, string[]> = {
 
 /** Listens to the server; after a break it asks for everything again, so that nothing is missed. */
 export function listen(queries: QueryClient) {
+  const due = new Set<string>()
+  let timer: ReturnType<typeof setTimeout> | undefined
   const connection = new HubConnectionBuilder()
     .withUrl('/live')
     .withAutomaticReconnect({ nextRetryDelayInMilliseconds: () => 2000 })
@@ -26,7 +28,15 @@ export function listen(queries: QueryClient) {
   connection.on('happened', (what: Happening) => {
     latest.set(`${what.topic}:${what.id}`, what)
     for (const listener of listeners) listener()
-    for (const key of stale[what.topic] ?? []) void queries.invalidateQueries({ queryKey: [key] })
+    for (const key of stale[what.topic] ?? []) due.add(key)
+    // Events come in bursts; what they make stale is asked for once a burst, so that a page that is just opened is not kept waiting.
+    if (timer !== undefined) return
+    timer = setTimeout(() => {
+      timer = undefined
+      const keys = [...due]
+      due.clear()
+      for (const key of keys) void queries.invalidateQueries({ queryKey: [key] })
+    }, 200)
   })
   connection.onreconnected(() => void queries.invalidateQueries())
   const start = () => connection.start().catch(() => setTimeout(start, 2000))
