@@ -234,48 +234,13 @@ public sealed record RestList
 public sealed record RestLookup(string Path, string Parameter, int Size = 50);
 
 /// <summary>A field.</summary>
-public sealed record RestField
+public sealed record RestField : DocumentField
 {
-    /// <summary>Narbit's name for it.</summary>
-    public required string Name { get; init; }
-
-    /// <summary>The name a person reads; the name where missing.</summary>
-    public string? Label { get; init; }
-
     /// <summary>Where the record keeps it: names joined by dots; ^ at the start reaches the entry around a nested record.</summary>
     public required string Path { get; init; }
 
-    /// <summary>The type.</summary>
-    public FieldType Type { get; init; }
-
-    /// <summary>What it means.</summary>
-    public FieldRole Role { get; init; }
-
-    /// <summary>For prices: the price list.</summary>
-    public string? List { get; init; }
-
-    /// <summary>The unit that a person reads.</summary>
-    public string? Unit { get; init; }
-
-    /// <summary>Whether every record must have it.</summary>
-    public bool Required { get; init; }
-
-    /// <summary>The name under which it is written; null: it is read only.</summary>
-    public string? WriteAs { get; init; }
-
-    /// <summary>The system's number times this is Narbit's: 0.01 for cents, 0.001 for grams.</summary>
-    public decimal Factor { get; init; } = 1;
-
-    /// <summary>The decimal mark of numbers in text; a comma also has them written as text.</summary>
-    public char DecimalMark { get; init; } = '.';
-
     /// <summary>What the system's codes mean, where the value is such a code.</summary>
     public IReadOnlyDictionary<string, string>? Codes { get; init; }
-
-    /// <summary>The most characters it takes.</summary>
-    public int? MaxLength { get; init; }
-
-    internal FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null, MaxLength);
 }
 
 /// <summary>How records are written, in batches.</summary>

@@ -71,7 +71,7 @@ public sealed class ItemOverview(Database database, AdapterSource adapters)
             if ((await adapters.ForAsync(found.OtherId, cancel)) is not { Ok: true } there) continue;
             var fields = there.Value.Adapter.Kinds.First(k => k.Kind == RecordKind.Item).Fields;
             var record = await db.Records.AsNoTracking().FirstOrDefaultAsync(r => r.SystemId == found.OtherId && r.Kind == RecordKind.Item && r.Key == found.link.OtherKey, cancel);
-            listings.Add(Listing(record, fields, found.link.OtherKey, found.OtherId, found.link.Quantity, found.link.IsKit, found.link.CoupleId, found.link.DecisionId, found.By, found.At, found.Evidence));
+            listings.Add(View(record, fields, found.link.OtherKey, found.OtherId, found.link.Quantity, found.link.IsKit, found.link.CoupleId, found.link.DecisionId, found.By, found.At, found.Evidence));
         }
 
         var available = Math.Max(0, levels.Sum(l => l.OnHand - l.Allocated));
@@ -79,7 +79,7 @@ public sealed class ItemOverview(Database database, AdapterSource adapters)
         return new ItemView(key, item.Sku, item.Title, levels, available, promised, Math.Max(0, promised - available), listings);
     }
 
-    private static ItemListing Listing(MirrorRecord? record, FieldSet fields, string key, string systemId, decimal each, bool kit, long coupleId, long decisionId, string by, DateTimeOffset at, string evidence)
+    private static ItemListing View(MirrorRecord? record, FieldSet fields, string key, string systemId, decimal each, bool kit, long coupleId, long decisionId, string by, DateTimeOffset at, string evidence)
     {
         var values = record is null ? new Dictionary<string, string>() : StoredRecord.Values(record.Values);
         var list = fields.PriceLists.Count > 0 ? fields.PriceLists[0] : null;

@@ -1,0 +1,42 @@
+using Narbit.Core.Records;
+
+namespace Narbit.Adapters;
+
+/// <summary>A field in a description, whichever adapter reads it.</summary>
+public abstract record DocumentField
+{
+    /// <summary>Narbit's name for it.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>The name a person reads; the name where missing.</summary>
+    public string? Label { get; init; }
+
+    /// <summary>The type.</summary>
+    public FieldType Type { get; init; }
+
+    /// <summary>What it means.</summary>
+    public FieldRole Role { get; init; }
+
+    /// <summary>For prices: the price list.</summary>
+    public string? List { get; init; }
+
+    /// <summary>The unit that a person reads.</summary>
+    public string? Unit { get; init; }
+
+    /// <summary>Whether every record must have it.</summary>
+    public bool Required { get; init; }
+
+    /// <summary>The name under which it is written; null: it is read only.</summary>
+    public string? WriteAs { get; init; }
+
+    /// <summary>The system's number times this is Narbit's: 0.01 for cents, 0.001 for grams.</summary>
+    public decimal Factor { get; init; } = 1;
+
+    /// <summary>The decimal mark of numbers in text, a point or a comma; with a comma they are written as text too.</summary>
+    public char DecimalMark { get; init; } = '.';
+
+    /// <summary>The most characters it takes.</summary>
+    public int? MaxLength { get; init; }
+
+    internal FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null, MaxLength);
+}
