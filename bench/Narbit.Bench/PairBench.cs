@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Globalization;
 using Narbit.Adapters.Files;
 using Narbit.Core.Pairing;
+using Narbit.Core.Tests.Pairing;
 
 namespace Narbit.Bench;
 

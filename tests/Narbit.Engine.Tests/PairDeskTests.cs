@@ -214,6 +214,37 @@ public sealed class PairDeskTests
     }
 
     [Fact]
+    public async Task A_stock_taking_is_a_batch_like_any_other_and_can_be_taken_back()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 600);
+        var couple = await bench.AddStoreAsync("clay-lane");
+        var before = (await bench.ProposalsAsync(couple.Id)).Count;
+        var (hub, other) = ((await bench.Adapters.ForAsync("back-office", default)).Value, (await bench.Adapters.ForAsync("clay-lane", default)).Value);
+        await new StockTaking(bench.Database, bench.Decisions, TimeProvider.System).TakeAsync(hub, other, couple, StockTakingWay.TakeOver, "Ines", default);
+        await using var db = bench.Database.CreateDbContext();
+        foreach (var batch in await db.Batches.AsNoTracking().Where(b => b.CoupleId == couple.Id).OrderByDescending(b => b.Id).ToListAsync())
+            (await bench.Decisions.UndoAsync(batch.Id, "Ines", default)).Value.Faults.ShouldBeEmpty();
+        await bench.Desk.PairAsync(couple.Id, read: false, default);
+        (await bench.LinksAsync(couple.Id)).ShouldBeEmpty();
+        (await db.SetAsides.CountAsync(a => a.CoupleId == couple.Id)).ShouldBe(0);
+        (await bench.ProposalsAsync(couple.Id)).Count.ShouldBe(before);
+        (await db.Couples.AsNoTracking().FirstAsync(c => c.Id == couple.Id)).ShouldSatisfyAllConditions(c => c.AcceptsCertain.ShouldBeFalse(), c => c.Way.ShouldBeNull());
+    }
+
+    [Fact]
+    public async Task A_kit_with_a_part_that_is_gone_waits_on()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 600);
+        var couple = await bench.AddStoreAsync("clay-lane");
+        var kit = bench.Sandbox.Market.Search("Class pack", 1).Single();
+        await DecideAsync(bench, couple.Id, new DecisionToMake(DecisionAct.Kit, OtherKey: kit.Id, Parts: [new KitItem(kit.Kit[0].Article, 10)]));
+        await using (var db = bench.Database.CreateDbContext())
+            await db.Records.Where(r => r.SystemId == "back-office" && r.Kind == RecordKind.Item && r.Key == kit.Kit[0].Article).ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, DateTimeOffset.UtcNow));
+        (await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default)).Value.Faults.ShouldHaveSingleItem().Message.ShouldContain("of the kit is gone");
+        (await bench.Decisions.ThrowAwayAsync(couple.Id, default)).ShouldBe(1);
+    }
+
+    [Fact]
     public async Task A_pair_table_is_taken_in_whole_or_not_at_all()
     {
         await using var bench = await Workbench.OpenAsync(items: 600);

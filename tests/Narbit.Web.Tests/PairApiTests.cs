@@ -123,5 +123,44 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
         await RunningNarbit.ProblemAsync(await _narbit.Http.GetAsync("/api/items/none"), HttpStatusCode.NotFound);
     }
 
+    [Fact]
+    public async Task A_batch_says_who_decided_what_from_which_evidence_and_is_undone()
+    {
+        var id = (await _narbit.CoupleAsync("trade-portal", "customer"))["id"]!.GetValue<long>();
+        var certain = (await _narbit.CoupleAsync("trade-portal", "customer"))["counts"]!["certain"]!.GetValue<int>();
+        (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions/all", new { act = "accept", show = "certain", expected = certain })).EnsureSuccessStatusCode();
+        var withdrawn = await (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions/withdraw")).Content.ReadFromJsonAsync<JsonNode>();
+        withdrawn!["decision"]!["act"]!.GetValue<string>().ShouldBe("accept");
+        var commit = await (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/commit", new { only = (long[]?)null, note = "customers" })).Content.ReadFromJsonAsync<JsonNode>();
+        commit!["committed"]!.GetValue<int>().ShouldBe(certain - 1);
+
+        var batch = (await _narbit.GetAsync($"/api/couples/{id}/batches"))[0]!;
+        batch["note"]!.GetValue<string>().ShouldBe("customers");
+        var decisions = (await _narbit.GetAsync($"/api/couples/{id}/decisions?batch={batch["id"]}")).AsArray();
+        decisions.Count.ShouldBe(certain - 1);
+        decisions[0]!["by"]!.GetValue<string>().ShouldBe("Ines O.");
+        decisions[0]!["evidence"]!.GetValue<string>().ShouldContain("on both sides");
+        var key = decisions[0]!["hubKey"]!.GetValue<string>();
+        (await _narbit.GetAsync($"/api/couples/{id}/decisions?key={key}")).AsArray().ShouldHaveSingleItem();
+
+        (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/batches/{batch["id"]}/undo")).EnsureSuccessStatusCode();
+        (await _narbit.CoupleAsync("trade-portal", "customer"))["counts"]!["paired"]!.GetValue<int>().ShouldBe(0);
+        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/batches/{batch["id"]}/undo"), HttpStatusCode.Conflict);
+    }
+
+    [Fact]
+    public async Task Readiness_groups_lead_to_their_lines()
+    {
+        var id = (await _narbit.CoupleAsync("web-shop"))["id"];
+        var view = await _narbit.GetAsync($"/api/couples/{id}/readiness");
+        view["groups"]!.AsArray().Count.ShouldBeGreaterThan(5);
+        foreach (var group in view["groups"]!.AsArray())
+            (await _narbit.GetAsync($"/api/couples/{id}/readiness/lines?system={group!["system"]!["id"]}&cause={group["cause"]}"))["total"]!.GetValue<int>().ShouldBe(group["count"]!.GetValue<int>());
+        var lines = (await _narbit.GetAsync($"/api/couples/{id}/readiness/lines?system=back-office&cause=skuMissing&pattern=NEW-{{key}}"))["rows"]!.AsArray();
+        lines.Select(l => l!["proposal"]?.GetValue<string>()).ShouldContain(p => p == null || p.StartsWith("NEW-", StringComparison.Ordinal) || p.Length > 0);
+        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/readiness/corrections", new { systemId = "web-shop", corrections = Array.Empty<object>() }), HttpStatusCode.UnprocessableEntity);
+        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/readiness/corrections", new { systemId = "web-shop", corrections = new[] { new { key = "1", field = "title", value = "x" } } }), HttpStatusCode.UnprocessableEntity);
+    }
+
     private Task<JsonNode> RowsAsync(JsonNode couple, string query) => _narbit.GetAsync($"/api/couples/{couple["id"]}/rows?{query}");
 }

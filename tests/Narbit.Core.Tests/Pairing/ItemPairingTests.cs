@@ -1,5 +1,4 @@
 using CsCheck;
-using Narbit.Bench;
 using Narbit.Core.Pairing;
 
 namespace Narbit.Core.Tests.Pairing;

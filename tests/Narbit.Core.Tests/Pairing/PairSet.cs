@@ -1,6 +1,6 @@
 using Narbit.Core.Pairing;
 
-namespace Narbit.Bench;
+namespace Narbit.Core.Tests.Pairing;
 
 /// <summary>
 /// Two sides of which it is known who belongs to whom: 70 % with a clean SKU, 10 % with the SKU written another way, 5 % without SKU on one side but with a barcode,
