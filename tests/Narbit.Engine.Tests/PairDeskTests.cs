@@ -376,12 +376,17 @@ public sealed class PairDeskTests
         var certain = (await bench.ProposalsAsync(couple.Id)).Count(p => p.Verdict == Verdict.Certain);
         await bench.Decisions.DecideAllAsync(couple.Id, DecisionAct.Accept, null, q => q.Where(p => p.Verdict == Verdict.Certain), certain, "Ines", default);
         await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default);
+        // With the fault dial on, where there is one.
+        if (bench.Sandbox.Dials.TryGetValue(id, out var dial)) dial.Shares = new Sandbox.Faults.FaultShares(TooMany: 0.05, Error: 0.05, LostBefore: 0.03, LostAfter: 0.05, Twice: 0.08, HalfPage: 0.05, RetryAfter: 0);
         foreach (var lane in new[] { $"prices-{id}", $"stock-{id}" })
         {
             var run = await bench.RunAsync(lane, preview: false);
             run.ShouldSatisfyAllConditions(r => r.Message.ShouldBeNull(), r => r.State.ShouldBe(RunState.Done), r => r.Paired.ShouldBe(certain));
             (await bench.WritesAsync(run.Id)).Where(w => w.State != WriteState.Held).ShouldAllBe(w => w.State == WriteState.Confirmed);
         }
+
+        bench.Sandbox.Dials.GetValueOrDefault(id)?.Shares = new Sandbox.Faults.FaultShares();
+        foreach (var store in new[] { bench.Sandbox.Portal, bench.Sandbox.Market }) store.Applied.Select(a => a.Key).ShouldBeUnique();
     }
 
     private static int Available(Workbench bench, string article) => Math.Max(0, bench.Sandbox.Office.Find(article)!.Stock.Values.Sum(s => s.OnHand - s.Allocated));
