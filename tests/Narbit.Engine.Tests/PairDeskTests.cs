@@ -280,6 +280,26 @@ public sealed class PairDeskTests
     }
 
     [Fact]
+    public async Task A_run_that_is_sending_stops_at_the_next_batch_when_its_lane_is_held()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.SetRuleAsync(Workbench.Prices, Core.RuleJson.Write(Workbench.Markup));
+        var couple = (await bench.Desk.EnsureAllAsync(default))[0];
+        var batches = 0;
+        bench.Live.Happened += what =>
+        {
+            if (what is { Topic: "run", Phase: "send", Done: > 0 } && ++batches == 1) bench.Desk.HoldAsync(couple, hold: true, "Ines", default).GetAwaiter().GetResult();
+        };
+        var run = await bench.RunAsync(Workbench.Prices, preview: false);
+        run.ShouldSatisfyAllConditions(r => r.State.ShouldBe(RunState.Failed), r => r.Message!.ShouldContain("Ines began to hold this lane"));
+        bench.Shop.Applied.Count.ShouldBe(25);
+        await bench.Desk.HoldAsync(couple, hold: false, "Ines", default);
+        await bench.Engine.TryAgainAsync(run.Id, default);
+        (await bench.EndedAsync(run.Id)).State.ShouldBe(RunState.Done);
+        await bench.ShouldBeCompleteAsync(run.Id);
+    }
+
+    [Fact]
     public async Task The_way_a_store_writes_SKUs_is_learned_and_helps_with_the_rest()
     {
         await using var bench = await Workbench.OpenAsync(items: 600);

@@ -38,6 +38,7 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
             if (round > MostRounds) return new Fault("send.noAnswer", $"{lane.Target.System.Name} gave no clear answer for {ids.Count} {(ids.Count == 1 ? "record" : "records")}. Nothing is lost: try the run again once it answers.");
             foreach (var batch in ids.Chunk(batchSize))
             {
+                if (await HeldAsync(lane, cancel) is { } held) return held;
                 if (await BatchAsync(run, lane, batch, cancel) is { } fault) return fault;
                 await TellAsync(run, RunPhase.Send, cancel);
             }
@@ -66,6 +67,14 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
         }
 
         return null;
+    }
+
+    // Somebody may have begun to pair since the run was started.
+    private async Task<Fault?> HeldAsync(OpenLane lane, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var by = await db.Lanes.Where(l => l.Id == lane.Lane.Id && l.HeldAt != null).Select(l => l.HeldBy).FirstOrDefaultAsync(cancel);
+        return by is null ? null : new Fault("lane.held", $"{by} began to hold this lane while the run was sending; what was sent is confirmed when the run is tried again. Release the lane at the pair desk, then try the run again.");
     }
 
     private async Task<Fault?> BatchAsync(Run run, OpenLane lane, long[] ids, CancellationToken cancel)
