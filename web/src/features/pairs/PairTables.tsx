@@ -14,7 +14,7 @@ export function PairTables({ couple }: { couple: Couple }) {
   const [text, setText] = useState('')
   const [source, setSource] = useState<Source>()
   const queries = useQueryClient()
-  const take_in = useMutation({
+  const intake = useMutation({
     mutationFn: ({ from, whatFits }: { from: Source; whatFits: boolean }) => importFrom(couple.id, from, whatFits),
     onSuccess: () => {
       for (const key of ['couples', 'desk']) void queries.invalidateQueries({ queryKey: [key] })
@@ -23,7 +23,7 @@ export function PairTables({ couple }: { couple: Couple }) {
   })
   const begin = (from: Source) => {
     setSource(from)
-    take_in.mutate({ from, whatFits: false })
+    intake.mutate({ from, whatFits: false })
   }
   const table = (form: string) => `/api/couples/${couple.id}/table?form=${form}`
   return (
@@ -40,7 +40,7 @@ export function PairTables({ couple }: { couple: Couple }) {
         <div className="row">
           <FileButton accept=".csv,.tsv,.txt,.xlsx,.jsonl" onChange={(file) => file && begin({ file })}>
             {(p) => (
-              <Button {...p} loading={take_in.isPending}>
+              <Button {...p} loading={intake.isPending}>
                 Choose a file: CSV, XLSX
               </Button>
             )}
@@ -58,11 +58,11 @@ export function PairTables({ couple }: { couple: Couple }) {
           classNames={{ input: 'mono' }}
         />
         <div className="row">
-          <Button variant="filled" disabled={text.trim() === ''} loading={take_in.isPending} onClick={() => begin({ text })}>
+          <Button variant="filled" disabled={text.trim() === ''} loading={intake.isPending} onClick={() => begin({ text })}>
             Take in what is pasted
           </Button>
         </div>
-        {take_in.data && source && <ReportView report={take_in.data} takeRest={() => take_in.mutate({ from: source, whatFits: true })} />}
+        {intake.data && source && <ReportView report={intake.data} takeRest={() => intake.mutate({ from: source, whatFits: true })} />}
       </section>
       <section className="sheet pad stack" aria-labelledby="table-out">
         <h2 id="table-out" style={{ margin: 0, padding: 0, fontSize: 15 }}>
