@@ -17,6 +17,12 @@ public enum SeamSign
     /// <summary>A run would change it there.</summary>
     WillChange,
 
+    /// <summary>It was changed there, and not here.</summary>
+    ChangedThere,
+
+    /// <summary>It was changed on both sides since they last agreed.</summary>
+    ChangedOnBoth,
+
     /// <summary>Different, and no lane moves it.</summary>
     Differs,
 

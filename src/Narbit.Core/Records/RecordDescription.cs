@@ -72,6 +72,21 @@ public enum FieldType
 
     /// <summary>A weight in kilograms.</summary>
     Weight,
+
+    /// <summary>A calendar day, <c>yyyy-MM-dd</c>.</summary>
+    Date,
+
+    /// <summary>A length in millimetres.</summary>
+    Length,
+
+    /// <summary>Several texts in order; its canonical form is a JSON array of strings.</summary>
+    List,
+
+    /// <summary>The address of an image.</summary>
+    Image,
+
+    /// <summary>The key of another record of the same system.</summary>
+    Reference,
 }
 
 /// <summary>What a field means, whatever its name.</summary>
@@ -170,6 +185,12 @@ public enum FieldRole
 
     /// <summary>A customer's postcode.</summary>
     Postcode,
+
+    /// <summary>The long text that a buyer reads.</summary>
+    Description,
+
+    /// <summary>Items that a buyer may want as well.</summary>
+    Related,
 }
 
 /// <summary>A field as its system describes it.</summary>

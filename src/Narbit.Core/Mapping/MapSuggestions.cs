@@ -1,0 +1,155 @@
+using Narbit.Core.Comparing;
+using Narbit.Core.Records;
+
+namespace Narbit.Core.Mapping;
+
+/// <summary>A proposal for one field of the target.</summary>
+/// <param name="Mapping">The mapping.</param>
+/// <param name="Crosswalk">The crosswalk that it needs; null: none.</param>
+/// <param name="Reason">Why, in words.</param>
+/// <param name="Agree">In how many paired records it gives what the target has.</param>
+/// <param name="Compared">Of how many paired records in which the target has a value.</param>
+/// <param name="Certain">Whether it may be accepted without a look: almost all values agree.</param>
+public sealed record MapSuggestion(FieldMapping Mapping, Crosswalk? Crosswalk, string Reason, int Agree, int Compared, bool Certain);
+
+/// <summary>Proposes maps from roles, names, types and above all from the values of paired records.</summary>
+public static class MapSuggestions
+{
+    private const double Enough = 0.6;
+    private const double Sure = 0.95;
+    private const int MostCodes = 80;
+
+    // Price lanes and stock lanes write these.
+    private static readonly HashSet<FieldRole> ByRules = [FieldRole.Price, FieldRole.SalePrice, FieldRole.SaleFrom, FieldRole.SaleTo, FieldRole.CompareAt, FieldRole.OnHand];
+
+    /// <summary>Whether a field is left to item lanes; prices and quantities are computed by their own.</summary>
+    public static bool IsMappable(FieldDescription target) => target.Writable && !ByRules.Contains(target.Role);
+
+    /// <summary>Proposes a mapping for each field of the target that has none.</summary>
+    /// <param name="sides">Both systems.</param>
+    /// <param name="pairs">Some paired records, the source's values first.</param>
+    /// <param name="taken">Fields that are mapped already.</param>
+    public static IReadOnlyList<MapSuggestion> For(MapSides sides, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs, IReadOnlySet<string> taken)
+    {
+        var found = new List<MapSuggestion>();
+        foreach (var target in sides.Target.Fields.Where(f => IsMappable(f) && !taken.Contains(f.Name)))
+        {
+            MapSuggestion? best = null;
+            var bestScore = 0.0;
+            foreach (var source in sides.Source.Fields)
+            {
+                foreach (var (steps, crosswalk, words) in Ways(source, target, pairs))
+                {
+                    var mapping = new FieldMapping { Target = target.Name, Source = new MapSource([source.Name]), Steps = steps };
+                    var walks = crosswalk is null ? [] : new Dictionary<string, Crosswalk>(StringComparer.Ordinal) { [crosswalk.Name] = crosswalk };
+                    if (Chain.Make(mapping, "", sides, walks, []) is not { } chain) continue;
+                    var (agree, compared) = Agreement(chain, pairs);
+                    var role = source.Role == target.Role && source.Role != FieldRole.None;
+                    var named = SameName(source, target);
+                    var share = compared == 0 ? 0 : (double)agree / compared;
+                    // Without any values to look at, the role or the name alone speaks.
+                    var score = share + (role ? 0.5 : 0) + (named ? 0.2 : 0) - 0.03 * steps.Length;
+                    if (score <= bestScore || (share < Enough && !role && !(named && compared == 0))) continue;
+                    var reasons = new List<string>();
+                    if (role) reasons.Add($"both are the {Words(target.Role)}");
+                    if (named) reasons.Add("named alike");
+                    if (compared > 0) reasons.Add($"the values agree in {agree:N0} of {compared:N0} paired records{(words is null ? "" : $" {words}")}");
+                    (best, bestScore) = (new MapSuggestion(mapping, crosswalk, string.Join("; ", reasons), agree, compared, share >= Sure && compared >= 5), score);
+                }
+            }
+
+            if (best is not null) found.Add(best);
+        }
+
+        return found;
+    }
+
+    private static IEnumerable<(MapStep[] Steps, Crosswalk? Crosswalk, string? Words)> Ways(FieldDescription source, FieldDescription target, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs)
+    {
+        var (has, wants) = (Shapes.Of(source.Type), Shapes.Of(target.Type));
+        MapStep[] fit = (has, wants) switch
+        {
+            (Shape.Html, Shape.Text) => [Step("stripHtml")],
+            (Shape.Html, Shape.Html) => [Step("sanitise")],
+            (Shape.Text, Shape.Html) => [Step("toHtml")],
+            (Shape.Text, Shape.Number) => [Step("number")],
+            (Shape.Text, Shape.List) => [Step("split", ("at", ","))],
+            (Shape.List, Shape.Text) => [Step("join", ("with", ", "))],
+            (Shape.Instant or Shape.Day, Shape.Text) => [Step("dateText")],
+            _ => [],
+        };
+        MapStep[] cut = target.MaxLength is { } most && wants == Shape.Text ? [Step("limit", ("length", most.ToString(System.Globalization.CultureInfo.InvariantCulture)), ("at", "letter"))] : [];
+        yield return ([.. fit, .. cut], null, cut.Length > 0 ? "once cut to length" : null);
+        if (wants == Shape.Number) yield break;
+        yield return ([.. fit, Step("case", ("to", "upper")), .. cut], null, "in capitals");
+        if (has != Shape.Text || wants != Shape.Text) yield break;
+        if (Around(source, target, pairs) is { } around) yield return ([around], null, "with the same text around");
+        if (Translation(source, target, pairs) is { } crosswalk) yield return ([Step("crosswalk", ("table", crosswalk.Name))], crosswalk, $"by a crosswalk of {crosswalk.Entries.Count}");
+    }
+
+    // The same text before or after, in most pairs.
+    private static MapStep? Around(FieldDescription source, FieldDescription target, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs)
+    {
+        var around = new Dictionary<(string, string), int>();
+        foreach (var (here, there) in pairs)
+        {
+            if (!here.TryGetValue(source.Name, out var a) || !there.TryGetValue(target.Name, out var b) || a.Length < 2 || b.Length <= a.Length || b.Length > a.Length + 60) continue;
+            var at = b.IndexOf(a, StringComparison.Ordinal);
+            if (at >= 0) around[(b[..at], b[(at + a.Length)..])] = around.GetValueOrDefault((b[..at], b[(at + a.Length)..])) + 1;
+        }
+
+        if (around.Count == 0) return null;
+        var ((before, after), count) = around.MaxBy(p => p.Value);
+        return count * 2 < pairs.Count ? null : Step("surround", ("before", before), ("after", after));
+    }
+
+    // Each code of the source stands beside one code of the target, almost always.
+    private static Crosswalk? Translation(FieldDescription source, FieldDescription target, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs)
+    {
+        var beside = new Dictionary<string, Dictionary<string, int>>(StringComparer.Ordinal);
+        var count = 0;
+        foreach (var (here, there) in pairs)
+        {
+            if (!here.TryGetValue(source.Name, out var a) || !there.TryGetValue(target.Name, out var b)) continue;
+            count++;
+            if (!beside.TryGetValue(a, out var codes)) beside[a] = codes = new Dictionary<string, int>(StringComparer.Ordinal);
+            if (beside.Count > MostCodes) return null;
+            codes[b] = codes.GetValueOrDefault(b) + 1;
+        }
+
+        // Codes repeat; names do not. And where all becomes one, the table says nothing.
+        if (count < 5 || beside.Values.SelectMany(b => b.Keys).Distinct(StringComparer.Ordinal).Count() < 2 || beside.Count * 3 > count || beside.All(b => b.Value.Count == 1 && b.Value.ContainsKey(b.Key))) return null;
+        var straight = beside.Sum(b => b.Value.Values.Max());
+        if (straight < count * 0.9) return null;
+        var tree = beside.Keys.Count(k => k.Contains('›', StringComparison.Ordinal)) * 2 > beside.Count;
+        return new Crosswalk
+        {
+            Name = target.Label,
+            Entries = [.. beside.OrderBy(b => b.Key, StringComparer.Ordinal).Select(b => new CrosswalkEntry(b.Key, b.Value.MaxBy(c => c.Value).Key))],
+            Separator = tree ? "›" : null,
+        };
+    }
+
+    private static (int Agree, int Compared) Agreement(Chain chain, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs)
+    {
+        var (agree, compared) = (0, 0);
+        foreach (var (here, there) in pairs)
+        {
+            if (!there.TryGetValue(chain.Target.Name, out var value)) continue;
+            compared++;
+            if (chain.Run(new MapRecord(here)) is { Failure: null } mapped && FieldComparison.Same(chain.Target.Type, mapped.Value, value)) agree++;
+        }
+
+        return (agree, compared);
+    }
+
+    private static MapStep Step(string name, params (string Name, string Value)[] with) => new(name, with.Length == 0 ? null : with.ToDictionary(w => w.Name, w => w.Value, StringComparer.Ordinal));
+
+    private static bool SameName(FieldDescription source, FieldDescription target)
+    {
+        static string Form(string name) => new([.. name.Where(char.IsLetterOrDigit).Select(char.ToLowerInvariant)]);
+        return Form(source.Name) == Form(target.Name) || Form(source.Label) == Form(target.Label);
+    }
+
+    private static string Words(FieldRole role) => string.Concat(role.ToString().Select((c, i) => i > 0 && char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}"));
+}

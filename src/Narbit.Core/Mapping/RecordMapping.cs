@@ -1,0 +1,76 @@
+using Narbit.Core.Comparing;
+using Narbit.Core.Records;
+
+namespace Narbit.Core.Mapping;
+
+/// <summary>One field of a pair, mapped and compared.</summary>
+/// <param name="Field">The field with its chain.</param>
+/// <param name="Here">The value by the map.</param>
+/// <param name="There">The target's value.</param>
+/// <param name="Verdict">What is to be done.</param>
+/// <param name="Back">Where the target's value is taken back: the source's new value.</param>
+public readonly record struct MappedField(ReadyField Field, string? Here, string? There, FieldVerdict Verdict, string? Back);
+
+/// <summary>A pair, mapped and compared; or why it cannot be.</summary>
+/// <param name="Fields">The fields in the map's order; empty where there is a failure.</param>
+/// <param name="Failure">Why it cannot be mapped, in words; null: it can.</param>
+/// <param name="FailedField">The field that could not be mapped.</param>
+public sealed record MappedRecord(IReadOnlyList<MappedField> Fields, string? Failure = null, string? FailedField = null);
+
+/// <summary>Applies a map to records. Pure: the same inputs give the same result.</summary>
+public static class RecordMapping
+{
+    private static readonly IReadOnlyDictionary<string, string> Nothing = new Dictionary<string, string>();
+
+    /// <summary>Maps a pair and compares it field by field.</summary>
+    /// <param name="map">The map.</param>
+    /// <param name="record">The source's record, with the paired record of the target in <see cref="MapRecord.There"/>.</param>
+    /// <param name="agreed">What was last agreed on for a target field.</param>
+    /// <param name="hereAt">When the source's record changed.</param>
+    /// <param name="thereAt">When the target's record changed.</param>
+    public static MappedRecord Compare(ReadyMap map, MapRecord record, Func<string, LastAgreed?> agreed, DateTimeOffset? hereAt = null, DateTimeOffset? thereAt = null)
+    {
+        var there = record.There ?? Nothing;
+        var fields = new MappedField[map.Fields.Count];
+        for (var i = 0; i < fields.Length; i++)
+        {
+            var field = map.Fields[i];
+            var old = there.GetValueOrDefault(field.Target.Name);
+            if (field.Mapping.Owner == Owner.FirstPublication)
+            {
+                fields[i] = new MappedField(field, old, old, new FieldVerdict(Movement.Leave, SeamSign.Same, "it belongs to the target since it was published"), null);
+                continue;
+            }
+
+            var mapped = field.Chain.Run(record);
+            if (mapped.Failure is { } failure && ReadyMap.Sends(field.Mapping)) return new MappedRecord([], $"{field.Target.Label}: {failure}", field.Target.Name);
+            var verdict = ThreeWay.Decide(field.Target.Type, field.Mapping, agreed(field.Target.Name), mapped.Value, old, hereAt, thereAt);
+            string? back = null;
+            if (verdict.Movement == Movement.TakeBack)
+            {
+                back = old is null ? null : field.Back?.Run(old);
+                if (old is not null && back is null) return new MappedRecord([], $"{field.Target.Label}: “{old}” was changed there and cannot be turned back into a value of the source; add it to the crosswalk, or let the source own the field", field.Target.Name);
+            }
+
+            fields[i] = new MappedField(field, mapped.Value, old, verdict, back);
+        }
+
+        return new MappedRecord(fields);
+    }
+
+    /// <summary>Maps a record that the target does not have: every field that is sent at first publication.</summary>
+    /// <param name="map">The map.</param>
+    /// <param name="record">The source's record.</param>
+    public static MappedRecord Create(ReadyMap map, MapRecord record)
+    {
+        var fields = new List<MappedField>(map.Fields.Count);
+        foreach (var field in map.Fields.Where(f => ReadyMap.Sends(f.Mapping)))
+        {
+            var mapped = field.Chain.Run(record);
+            if (mapped.Failure is { } failure) return new MappedRecord([], $"{field.Target.Label}: {failure}", field.Target.Name);
+            if (mapped.Value is not null) fields.Add(new MappedField(field, mapped.Value, null, new FieldVerdict(Movement.Send, SeamSign.MissingThere, "it is new there"), null));
+        }
+
+        return new MappedRecord(fields);
+    }
+}
