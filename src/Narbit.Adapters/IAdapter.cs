@@ -17,7 +17,9 @@ public sealed record Credential(string? User, string Secret)
 /// <param name="Label">What the system calls these records.</param>
 /// <param name="Fields">The fields.</param>
 /// <param name="BatchSize">The most records in one write; 0: it cannot be written.</param>
-public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields, int BatchSize);
+/// <param name="Creates">Whether records can be created.</param>
+/// <param name="Ends">Whether records can be ended.</param>
+public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields, int BatchSize, bool Creates = false, bool Ends = false);
 
 /// <summary>The answer to a connection test.</summary>
 /// <param name="Ok">Whether the system can be worked with.</param>
@@ -33,10 +35,13 @@ public sealed record TestAnswer(bool Ok, string Message, int Milliseconds);
 public sealed record RecordPage(IReadOnlyList<ReadRecord> Records, string? Next, int Listed, int? Total);
 
 /// <summary>A write of one record.</summary>
-/// <param name="Key">The record's key.</param>
+/// <param name="Key">The record's key; for one that is created, whatever tells it from the others of the batch.</param>
 /// <param name="IdempotencyKey">The same for every attempt at the same write.</param>
 /// <param name="Values">Canonical new values by field name; null empties the field.</param>
-public sealed record RecordWrite(string Key, string IdempotencyKey, IReadOnlyDictionary<string, string?> Values);
+/// <param name="Act">What is done.</param>
+/// <param name="Parent">For one that is created: the key of the parent it belongs to, where that is known.</param>
+/// <param name="Group">For one that is created: what it shares with its sisters.</param>
+public sealed record RecordWrite(string Key, string IdempotencyKey, IReadOnlyDictionary<string, string?> Values, WriteAct Act = WriteAct.Update, string? Parent = null, string? Group = null);
 
 /// <summary>What became of a write.</summary>
 public enum WriteFate
@@ -55,7 +60,8 @@ public enum WriteFate
 /// <param name="Key">The record's key.</param>
 /// <param name="Fate">What became of it.</param>
 /// <param name="Message">The target's own words, where it had any.</param>
-public sealed record WriteAnswer(string Key, WriteFate Fate, string? Message);
+/// <param name="NewKey">For one that was created: the key it has now.</param>
+public sealed record WriteAnswer(string Key, WriteFate Fate, string? Message, string? NewKey = null);
 
 /// <summary>The code through which Narbit talks to a system. Expected failures are <see cref="Fault"/>s; only cancellation throws.</summary>
 public interface IAdapter
@@ -79,6 +85,6 @@ public interface IAdapter
     /// <summary>Reads records by key, as they are now. Keys that no longer exist are missing from the result.</summary>
     Task<Outcome<IReadOnlyList<ReadRecord>>> LookUpAsync(RecordKind kind, IReadOnlyCollection<string> keys, CancellationToken cancel);
 
-    /// <summary>Writes at most <see cref="OfferedKind.BatchSize"/> records and answers for each of them.</summary>
+    /// <summary>Writes at most <see cref="OfferedKind.BatchSize"/> records, all of them by the same act, and answers for each. A creation that is sent again with its idempotency key creates nothing twice.</summary>
     Task<IReadOnlyList<WriteAnswer>> WriteAsync(RecordKind kind, IReadOnlyList<RecordWrite> writes, CancellationToken cancel);
 }

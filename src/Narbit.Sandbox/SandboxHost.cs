@@ -70,9 +70,9 @@ public sealed class SandboxHost : IAsyncDisposable
             app, folder, options.DataFolder is null, catalogue,
             new BackOfficeState(catalogue.Articles, Journal("back-office"), TimeProvider.System),
             new WebShopState(catalogue.Products, Journal("web-shop"), TimeProvider.System),
-            new StoreState(further.Till, [], Journal("till"), TimeProvider.System),
-            new StoreState(further.Portal, further.Accounts, Journal("trade-portal"), TimeProvider.System),
-            new StoreState(further.Market, [], Journal("clay-lane"), TimeProvider.System));
+            new StoreState(further.Till, [], Journal("till"), TimeProvider.System, TillFolders.Ways),
+            new StoreState(further.Portal, further.Accounts, Journal("trade-portal"), TimeProvider.System, TradePortalApi.Ways(catalogue.Articles.Select(a => FurtherStores.ClassCode(a.Category)).Concat(further.Portal.Select(l => l.Category)).ToHashSet(StringComparer.Ordinal))),
+            new StoreState(further.Market, [], Journal("clay-lane"), TimeProvider.System, MarketApi.Ways));
 
         // Only the interfaces for programs misbehave; the pages are for people who want to see what is true.
         app.Use(async (HttpContext http, RequestDelegate next) =>

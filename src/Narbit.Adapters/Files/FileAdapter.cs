@@ -32,7 +32,7 @@ public sealed class FileAdapter : IAdapter
     {
         (_document, _folder, _clock) = (document, folder, clock);
         _resources = document.Resources.ToDictionary(r => r.Kind);
-        Kinds = [.. document.Resources.Select(r => new OfferedKind(r.Kind, r.Label, new FieldSet([.. r.Fields.Select(f => f.Describe())]), r.Write?.BatchSize ?? 0))];
+        Kinds = [.. document.Resources.Select(r => new OfferedKind(r.Kind, r.Label, new FieldSet([.. r.Fields.Select(f => f.Describe())]), r.Write?.BatchSize ?? 0, r.Write?.NewKeysFrom is not null))];
     }
 
     /// <inheritdoc/>
@@ -114,6 +114,16 @@ public sealed class FileAdapter : IAdapter
     {
         var resource = _resources[kind];
         var write = resource.Write ?? throw new InvalidOperationException($"{resource.Label} of {_document.Name} cannot be written.");
+        if (writes is [{ Act: WriteAct.Create }, ..])
+        {
+            var given = await GiveKeysAsync(resource, write, writes, cancel);
+            if (given.Fault is { } fault) return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Refused, fault.Message))];
+            // What is there already was dropped in before Narbit was cut off.
+            var missing = writes.Where(w => !given.Value[w.Key].Found).ToList();
+            var dropped = missing.Count == 0 ? [] : await WriteAsync(kind, [.. missing.Select(w => w with { Key = given.Value[w.Key].Key, Act = WriteAct.Update })], cancel);
+            return [.. writes.Select(w => missing.IndexOf(w) is >= 0 and var at ? dropped[at] with { Key = w.Key, NewKey = given.Value[w.Key].Key } : new WriteAnswer(w.Key, WriteFate.Accepted, null, given.Value[w.Key].Key))];
+        }
+
         var fields = resource.Fields.Where(f => f.WriteAs is not null).ToList();
         var used = fields.Where(f => writes.Any(w => w.Values.ContainsKey(f.Name))).ToList();
         var text = new StringBuilder();
@@ -138,6 +148,29 @@ public sealed class FileAdapter : IAdapter
         return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Accepted, null))];
 
         void Line(IEnumerable<string> cells) => text.AppendJoin(write.Delimiter, cells.Select(c => Quoted(c, write.Delimiter))).Append("\r\n");
+    }
+
+    // The next free numbers; a record with the same SKU is taken for the one that was to be created.
+    private async Task<Outcome<Dictionary<string, (string Key, bool Found)>>> GiveKeysAsync(FileResource resource, FileWrite write, IReadOnlyList<RecordWrite> writes, CancellationToken cancel)
+    {
+        var patience = _clock.GetUtcNow().AddSeconds(_document.AnswerSeconds);
+        var pattern = write.File.Replace("{time}", "*", StringComparison.Ordinal);
+        while (Directory.EnumerateFiles(Path.Combine(_folder, _document.In!), pattern).Any())
+        {
+            if (_clock.GetUtcNow() > patience) return new Fault("files.noAnswer", $"{_document.Name} has not taken what was dropped in before, so that nothing new is created; see whether it runs.");
+            await Task.Delay(TimeSpan.FromMilliseconds(100), _clock, cancel);
+        }
+
+        if (_droppedAt is not null && (await LookUpAsync(resource.Kind, [], cancel)).Fault is { } silent) return silent;
+        var snapshot = Snapshot(resource);
+        if (snapshot.Fault is { } fault) return fault;
+        var sku = resource.Fields.FirstOrDefault(f => f.Role == FieldRole.Sku)?.Name;
+        var bySku = snapshot.Value.Records.Where(r => sku is not null && r.Values.ContainsKey(sku)).GroupBy(r => r.Values[sku!], StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().Key, StringComparer.Ordinal);
+        var next = Math.Max(write.NewKeysFrom!.Value, snapshot.Value.Records.Select(r => long.TryParse(r.Key, CultureInfo.InvariantCulture, out var n) ? n : 0).DefaultIfEmpty().Max() + 1);
+        var given = new Dictionary<string, (string, bool)>(StringComparer.Ordinal);
+        foreach (var one in writes)
+            given[one.Key] = sku is not null && one.Values.GetValueOrDefault(sku) is { } code && bySku.TryGetValue(code, out var key) ? (key, true) : ((next++).ToString(CultureInfo.InvariantCulture), false);
+        return given;
     }
 
     // A file for a program: quoted as RFC 4180 has it, and nothing added to what is in it.

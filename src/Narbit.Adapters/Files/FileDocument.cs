@@ -174,4 +174,7 @@ public sealed record FileWrite
 
     /// <summary>The most records in a file.</summary>
     public int BatchSize { get; init; } = 500;
+
+    /// <summary>The lowest number that a new record may get as its key; null: records cannot be created. They get the next number that is free.</summary>
+    public long? NewKeysFrom { get; init; }
 }

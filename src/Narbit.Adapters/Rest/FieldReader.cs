@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 
 namespace Narbit.Adapters.Rest;
@@ -21,6 +22,7 @@ internal sealed class FieldReader(RestField field)
         }
 
         if (value.ValueKind == JsonValueKind.String && value.ValueEquals(ReadOnlySpan<byte>.Empty)) return null;
+        if (value.ValueKind == JsonValueKind.Array && value.GetArrayLength() == 0) return null;
         if (Field.Codes is { } codes)
         {
             var code = JsonAt.Text(value);
@@ -38,6 +40,12 @@ internal sealed class FieldReader(RestField field)
     public void Write(Utf8JsonWriter json, string? canonical)
     {
         if (canonical is null) json.WriteNull(Field.WriteAs!);
+        else if (Field.Type == FieldType.List)
+        {
+            json.WriteStartArray(Field.WriteAs!);
+            foreach (var one in MapValue.ReadList(canonical)) json.WriteStringValue(one);
+            json.WriteEndArray();
+        }
         else if (IsNumber && Field.DecimalMark != '.') json.WriteString(Field.WriteAs!, FieldText.Written(Field.Type, canonical, Field.Factor, Field.DecimalMark));
         else if (IsNumber) json.WriteNumber(Field.WriteAs!, FieldText.Unscaled(canonical, Field.Factor));
         else if (Field.Type == FieldType.Boolean) json.WriteBoolean(Field.WriteAs!, canonical == "true");
@@ -54,6 +62,7 @@ internal sealed class FieldReader(RestField field)
         FieldType.Money => "an amount",
         FieldType.Boolean => "true or false",
         FieldType.Instant => "a date with time",
+        FieldType.List => "a list",
         _ when IsNumber => "a number",
         _ => "text",
     };
@@ -66,6 +75,8 @@ internal sealed class FieldReader(RestField field)
                 return value.ValueKind switch { JsonValueKind.True => "true", JsonValueKind.False => "false", _ => null };
             case FieldType.Instant:
                 return value.ValueKind == JsonValueKind.String ? FieldText.Canonical(Field.Type, value.GetString()!, 1, '.') : null;
+            case FieldType.List:
+                return value.ValueKind == JsonValueKind.Array && value.EnumerateArray().All(v => v.ValueKind is JsonValueKind.String or JsonValueKind.Number) ? MapValue.Write([.. value.EnumerateArray().Select(JsonAt.Text)]) : null;
             case var _ when IsNumber:
                 return value.ValueKind switch
                 {

@@ -26,7 +26,7 @@ public sealed class RestAdapter : IAdapter, IDisposable
         _document = document;
         _transport = new RestTransport(document, address, credential, outbound, clock);
         _resources = document.Resources.ToDictionary(r => r.Kind, r => new Resource(r));
-        Kinds = [.. _resources.Values.Select(r => new OfferedKind(r.Document.Kind, r.Document.Label, r.Fields, r.Document.Write?.BatchSize ?? 0))];
+        Kinds = [.. _resources.Values.Select(r => new OfferedKind(r.Document.Kind, r.Document.Label, r.Fields, r.Document.Write?.BatchSize ?? 0, r.Document.Create is not null, r.Document.Write?.End is not null))];
     }
 
     /// <inheritdoc/>
@@ -114,10 +114,13 @@ public sealed class RestAdapter : IAdapter, IDisposable
     {
         var resource = _resources[kind];
         var write = resource.Document.Write ?? throw new InvalidOperationException($"{resource.Document.Label} of {_document.Name} cannot be written.");
-        var body = Body(resource, write, writes);
+        var create = writes is [{ Act: WriteAct.Create }, ..] ? resource.Document.Create ?? throw new InvalidOperationException($"{resource.Document.Label} of {_document.Name} cannot be created.") : null;
+        if (create is not null && writes.Count > create.BatchSize)
+            return [.. (await Task.WhenAll(writes.Chunk(create.BatchSize).Select(some => WriteAsync(kind, some, cancel)))).SelectMany(a => a)];
+        var body = create is null ? Body(resource, write, writes) : Body(resource, create, writes);
         // A batch that fails is taken apart below, so only a single record is worth all attempts.
         var attempts = writes.Count > 1 ? Math.Min(3, _document.Limits.Attempts) : _document.Limits.Attempts;
-        var reply = await _transport.SendAsync(new HttpMethod(write.Method), write.Path, body, attempts, write.IdempotencyKey is not null, cancel);
+        var reply = await _transport.SendAsync(new HttpMethod(create?.Method ?? write.Method), create?.Path ?? write.Path, body, attempts, create is not null || write.IdempotencyKey is not null, cancel);
         if (reply.Fault is { } fault)
         {
             if (fault.Code is "serverError" or "rejected" && writes.Count > 1)
@@ -131,7 +134,7 @@ public sealed class RestAdapter : IAdapter, IDisposable
         }
 
         using var json = reply.Value;
-        return Answers(write, writes, json.RootElement);
+        return create is null ? Answers(write, writes, json.RootElement) : Answers(create, writes, json.RootElement);
     }
 
     private static ReadOnlyMemory<byte> Body(Resource resource, RestWrite write, IReadOnlyList<RecordWrite> writes)
@@ -146,6 +149,7 @@ public sealed class RestAdapter : IAdapter, IDisposable
             if (write.NumericKey) json.WriteNumber(write.Key, long.Parse(one.Key, CultureInfo.InvariantCulture));
             else json.WriteString(write.Key, one.Key);
             if (write.IdempotencyKey is { } name) json.WriteString(name, one.IdempotencyKey);
+            if (one.Act == WriteAct.End) json.WriteBoolean(write.End ?? throw new InvalidOperationException($"{resource.Document.Label} cannot be ended."), true);
             foreach (var (field, value) in one.Values) resource.Reader(field).Write(json, value);
             json.WriteEndObject();
         }
@@ -154,6 +158,48 @@ public sealed class RestAdapter : IAdapter, IDisposable
         json.WriteEndObject();
         json.Flush();
         return body.WrittenMemory;
+    }
+
+    private static ReadOnlyMemory<byte> Body(Resource resource, RestCreate create, IReadOnlyList<RecordWrite> writes)
+    {
+        var body = new ArrayBufferWriter<byte>();
+        using var json = new Utf8JsonWriter(body);
+        json.WriteStartObject();
+        json.WriteStartArray(create.Records);
+        foreach (var one in writes)
+        {
+            json.WriteStartObject();
+            json.WriteString(create.IdempotencyKey, one.IdempotencyKey);
+            if (create.Parent is { } name && one.Parent is { } parent)
+            {
+                if (create.NumericParent) json.WriteNumber(name, long.Parse(parent, CultureInfo.InvariantCulture));
+                else json.WriteString(name, parent);
+            }
+
+            if (create.Group is { } group && one.Group is { } of) json.WriteString(group, of);
+            foreach (var (field, value) in one.Values) resource.Reader(field).Write(json, value);
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+        json.WriteEndObject();
+        json.Flush();
+        return body.WrittenMemory;
+    }
+
+    private List<WriteAnswer> Answers(RestCreate create, IReadOnlyList<RecordWrite> writes, JsonElement root)
+    {
+        var (requestAt, keyAt, stateAt, messageAt) = (new JsonAt(create.ResultRequest), new JsonAt(create.ResultKey), new JsonAt(create.ResultState), new JsonAt(create.ResultMessage));
+        var results = new Dictionary<string, JsonElement>(StringComparer.Ordinal);
+        if (new JsonAt(create.Results).In(root) is { ValueKind: JsonValueKind.Array } array)
+            foreach (var result in array.EnumerateArray())
+                if (requestAt.TextIn(result) is { } request) results[request] = result;
+
+        return [.. writes.Select(w => !results.TryGetValue(w.IdempotencyKey, out var result)
+            ? new WriteAnswer(w.Key, WriteFate.Unknown, $"{_document.Name} answered the batch, but said nothing of this record.")
+            : stateAt.TextIn(result) == create.ResultOk && keyAt.TextIn(result) is { Length: > 0 } key
+                ? new WriteAnswer(w.Key, WriteFate.Accepted, null, key)
+                : new WriteAnswer(w.Key, WriteFate.Refused, messageAt.TextIn(result) ?? $"{_document.Name} refused it without saying why."))];
     }
 
     private List<WriteAnswer> Answers(RestWrite write, IReadOnlyList<RecordWrite> writes, JsonElement root)

@@ -132,6 +132,8 @@ public sealed record RestDocument : ISystemDocument
             if (Resources.Take(i).Any(r => r.Kind == resource.Kind)) return $"{at}.kind: there are two entries of this kind.";
             if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice) return $"{at}.fields: “{twice.Key}” is described twice.";
             if (resource.Write is not null && resource.Lookup is null) return $"{at}.lookup: a kind that is written needs a way to look records up by key, so that a write can be confirmed.";
+            if (resource.Create is not null && resource.Write is null) return $"{at}.create: records that are created must be written too (write).";
+            if (resource.Create is { BatchSize: < 1 }) return $"{at}.create.batchSize: must be 1 or more.";
             if (resource.Write is { BatchSize: < 1 }) return $"{at}.write.batchSize: must be 1 or more.";
         }
 
@@ -188,6 +190,9 @@ public sealed record RestResource
 
     /// <summary>How they are written.</summary>
     public RestWrite? Write { get; init; }
+
+    /// <summary>How records are created; null: they cannot be.</summary>
+    public RestCreate? Create { get; init; }
 }
 
 /// <summary>How records are listed.</summary>
@@ -243,6 +248,52 @@ public sealed record RestField : DocumentField
     public IReadOnlyDictionary<string, string>? Codes { get; init; }
 }
 
+/// <summary>How records are created, in batches. The system must know idempotency keys: a creation without an answer is sent again.</summary>
+public sealed record RestCreate
+{
+    /// <summary>The path of the call.</summary>
+    public required string Path { get; init; }
+
+    /// <summary>The method.</summary>
+    public string Method { get; init; } = "POST";
+
+    /// <summary>The name of the list in the body.</summary>
+    public required string Records { get; init; }
+
+    /// <summary>The name of the idempotency key in the body.</summary>
+    public required string IdempotencyKey { get; init; }
+
+    /// <summary>The name of the parent's key in the body; null: records have no parents.</summary>
+    public string? Parent { get; init; }
+
+    /// <summary>Whether parents' keys are numbers in the body.</summary>
+    public bool NumericParent { get; init; }
+
+    /// <summary>The name of what sisters share in the body; null: they are told by nothing.</summary>
+    public string? Group { get; init; }
+
+    /// <summary>The most records in a call.</summary>
+    public int BatchSize { get; init; } = 1;
+
+    /// <summary>Where the reply keeps the list of results.</summary>
+    public required string Results { get; init; }
+
+    /// <summary>Where a result repeats the idempotency key.</summary>
+    public required string ResultRequest { get; init; }
+
+    /// <summary>Where a result keeps the new record's key.</summary>
+    public required string ResultKey { get; init; }
+
+    /// <summary>Where a result says how it went.</summary>
+    public required string ResultState { get; init; }
+
+    /// <summary>The word for went well.</summary>
+    public required string ResultOk { get; init; }
+
+    /// <summary>Where a result keeps its words.</summary>
+    public string? ResultMessage { get; init; }
+}
+
 /// <summary>How records are written, in batches.</summary>
 public sealed record RestWrite
 {
@@ -263,6 +314,9 @@ public sealed record RestWrite
 
     /// <summary>The name of the idempotency key in the body; null: the system knows none, and a write without an answer is not tried again blindly.</summary>
     public string? IdempotencyKey { get; init; }
+
+    /// <summary>The name of the flag in the body that ends a record; null: records cannot be ended.</summary>
+    public string? End { get; init; }
 
     /// <summary>The most records in a call.</summary>
     public int BatchSize { get; init; } = 1;

@@ -214,6 +214,20 @@ public sealed record FieldDescription(
     bool Writable = false,
     int? MaxLength = null);
 
+/// <summary>What a write does to a record.</summary>
+[JsonConverter(typeof(CamelCaseEnum<WriteAct>))]
+public enum WriteAct
+{
+    /// <summary>It changes some of its fields.</summary>
+    Update,
+
+    /// <summary>It makes it.</summary>
+    Create,
+
+    /// <summary>It ends it: the record is no longer there, or no longer offered.</summary>
+    End,
+}
+
 /// <summary>A value that could not be read as what its field is.</summary>
 /// <param name="Field">The field's name.</param>
 /// <param name="Message">What was found instead.</param>

@@ -30,6 +30,24 @@ public sealed class Article
     /// <summary>Where its picture is.</summary>
     public string? Picture { get; set; }
 
+    /// <summary>Its pictures, the first one first.</summary>
+    public IReadOnlyList<string> Pictures { get; set; } = [];
+
+    /// <summary>What it is, in plain paragraphs.</summary>
+    public string LongText { get; set; } = "";
+
+    /// <summary>How it is used.</summary>
+    public string UsageText { get; set; } = "";
+
+    /// <summary>The text for the web, HTML.</summary>
+    public string WebText { get; set; } = "";
+
+    /// <summary>Numbers of articles that go with it.</summary>
+    public IReadOnlyList<string> Related { get; set; } = [];
+
+    /// <summary>Whether it is sold at all.</summary>
+    public bool Active { get; set; } = true;
+
     public int? WeightGrams { get; set; }
 
     public string Category { get; init; } = "";

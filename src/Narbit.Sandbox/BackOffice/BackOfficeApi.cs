@@ -37,7 +37,7 @@ public static class BackOfficeApi
             {
                 using var body = await JsonDocument.ParseAsync(request.Body);
                 var edits = body.RootElement.GetProperty("updates").EnumerateArray().Select(u => new ArticleEdit(
-                    StoreReply.Text(u, "requestKey"), u.GetProperty("articleNo").GetString()!, StoreReply.Text(u, "sku"), StoreReply.Text(u, "ean"), StoreReply.Text(u, "taxCode"), StoreReply.Whole(u, "weightGrams"), StoreReply.Text(u, "picture"))).ToList();
+                    StoreReply.Text(u, "requestKey"), u.GetProperty("articleNo").GetString()!, StoreReply.Text(u, "sku"), StoreReply.Text(u, "ean"), StoreReply.Text(u, "taxCode"), StoreReply.Whole(u, "weightGrams"), StoreReply.Text(u, "picture"), StoreReply.Text(u, "name"), StoreReply.Flag(u, "active"))).ToList();
                 if (edits.Count > 100) return Results.Json(new { error = new { code = "size", message = "At most 100 updates." } }, statusCode: 422);
                 return Results.Json(new { data = edits.Select(e => (e, refusal: state.Amend(e))).Select(r => new { articleNo = r.e.Number, state = r.refusal is null ? "saved" : "refused", message = r.refusal }) });
             }
@@ -84,6 +84,12 @@ public static class BackOfficeApi
         json.WriteString("option", a.Option);
         json.WriteString("ean", a.Barcode);
         if (a.Picture is { } picture) json.WriteString("picture", picture);
+        WriteList(json, "pictures", a.Pictures);
+        json.WriteString("longText", a.LongText);
+        json.WriteString("usageText", a.UsageText);
+        json.WriteString("webText", a.WebText);
+        WriteList(json, "related", a.Related);
+        json.WriteBoolean("active", a.Active);
         if (a.WeightGrams is { } grams) json.WriteNumber("weightGrams", grams);
         json.WriteString("category", a.Category);
         json.WriteString("taxCode", a.TaxCode);
@@ -105,6 +111,13 @@ public static class BackOfficeApi
         json.WriteBoolean("tracked", a.Tracked);
         json.WriteString("changedAt", a.ChangedAt);
         json.WriteEndObject();
+    }
+
+    private static void WriteList(Utf8JsonWriter json, string name, IReadOnlyList<string> list)
+    {
+        json.WriteStartArray(name);
+        foreach (var one in list) json.WriteStringValue(one);
+        json.WriteEndArray();
     }
 
     private static void WriteStock(Utf8JsonWriter json, Article a)

@@ -4,7 +4,7 @@ namespace Narbit.Sandbox.BackOffice;
 public sealed record BackOfficeEdit(string Number, string? List, decimal? Amount, string? Location, int? OnHand, DateTimeOffset At, ArticleEdit? Amended = null);
 
 /// <summary>A change of an article's particulars by a program; what is null stays.</summary>
-public sealed record ArticleEdit(string? Key, string Number, string? Sku, string? Barcode, string? TaxCode, int? WeightGrams, string? Picture);
+public sealed record ArticleEdit(string? Key, string Number, string? Sku, string? Barcode, string? TaxCode, int? WeightGrams, string? Picture, string? Name = null, bool? Active = null);
 
 /// <summary>What the back office knows. All access goes through its lock.</summary>
 public sealed class BackOfficeState : IDisposable
@@ -89,6 +89,7 @@ public sealed class BackOfficeState : IDisposable
         {
             if (amended.Key is { } key && _seenKeys.Contains(key)) return null;
             if (!_byNumber.ContainsKey(amended.Number)) return $"There is no article {amended.Number}.";
+            if (amended.Name is { } name && string.IsNullOrWhiteSpace(name)) return "An article needs a name.";
             if (amended.WeightGrams is <= 0) return "A weight must be above 0.";
             var edit = new BackOfficeEdit(amended.Number, null, null, null, null, _clock.GetUtcNow(), amended);
             Apply(edit);
@@ -126,6 +127,7 @@ public sealed class BackOfficeState : IDisposable
         {
             (article.Sku, article.Barcode, article.TaxCode) = (amended.Sku ?? article.Sku, amended.Barcode ?? article.Barcode, amended.TaxCode ?? article.TaxCode);
             (article.WeightGrams, article.Picture) = (amended.WeightGrams ?? article.WeightGrams, amended.Picture ?? article.Picture);
+            (article.Name, article.Active) = (amended.Name ?? article.Name, amended.Active ?? article.Active);
             if (amended.Key is { } key) _seenKeys.Add(key);
         }
 

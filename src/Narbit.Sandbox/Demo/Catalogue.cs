@@ -22,6 +22,7 @@ public sealed record Catalogue(IReadOnlyList<Article> Articles, IReadOnlyList<Pr
         var dice = new Dice(seed);
         var troubles = new List<Trouble>();
         var articles = Stocked(items, dice);
+        Describe(articles);
         SpoilArticles(articles, troubles);
         var products = Listed(articles, dice);
         SpoilProducts(products, troubles);
@@ -101,6 +102,30 @@ public sealed record Catalogue(IReadOnlyList<Article> Articles, IReadOnlyList<Pr
         return article;
     }
 
+    // Texts, pictures and what goes with what. They follow from the article alone, so that the dice fall as before.
+    private static void Describe(List<Article> articles)
+    {
+        var groups = articles.GroupBy(a => a.GroupCode, StringComparer.Ordinal).Select(g => g.ToList()).ToList();
+        for (var g = 0; g < groups.Count; g++)
+        {
+            foreach (var (a, i) in groups[g].Select((a, i) => (a, i)))
+            {
+                var of = a.Category.Split(" › ")[0].ToLowerInvariant();
+                a.LongText = $"{a.Name} from the Lanternmoor shelves. Mixed and packed at Kilnyard in small lots, and tried in our own kilns before it goes out.";
+                a.UsageText = a.Category switch
+                {
+                    var c when c.StartsWith("Glazes", StringComparison.Ordinal) => "Stir well. Three even coats on bisque ware. Fire to 1,220–1,260 °C.",
+                    var c when c.StartsWith("Clays", StringComparison.Ordinal) => "Wedge before use. Keep it wrapped and away from frost.",
+                    _ => "",
+                };
+                a.WebText = $"<p>{System.Net.WebUtility.HtmlEncode(a.Name)} from the Lanternmoor shelves.</p><ul><li>{System.Net.WebUtility.HtmlEncode(of)}</li><li>{a.WeightGrams} g with packing</li></ul>";
+                a.Pictures = a.Category == "Kilns" ? [a.Picture!, $"pictures/{a.Number}-2.jpg", $"pictures/{a.Number}-3.jpg"] : [a.Picture!];
+                // The next product of the same range, and the one before.
+                a.Related = [.. new[] { g + 1, g - 1 }.Where(n => n >= 0 && n < groups.Count && groups[n][0].Category == a.Category).Select(n => groups[n][Math.Min(i, groups[n].Count - 1)].Number)];
+            }
+        }
+    }
+
     /// <summary>GTIN-13 with the GS1 demonstration prefix 952 and its check digit.</summary>
     public static string Gtin(int number)
     {
@@ -130,6 +155,11 @@ public sealed record Catalogue(IReadOnlyList<Article> Articles, IReadOnlyList<Pr
         Spoil("negative price", [71, 131], a => a.Studio = -4);
         Spoil("comma, quote, line break or leading = in text", [74, 134, 135], a => a.Name = a == articles[74] ? $"=\"{a.Name}\"" : a == articles[134] ? $"{a.Name}, 5\" wide" : $"{a.Name}\n(new)");
         Spoil("not tracked", [77, 137], a => a.Tracked = false);
+        Spoil("related to itself", [80, 150], a => a.Related = [a.Number, .. a.Related]);
+        Spoil("script in a text", [84, 155], a => a.WebText = $"{a.WebText}<script>document.title='gone'</script><p onclick=\"buy()\">Now.</p>");
+        Spoil("picture in the local network", [88, 160], a => a.Pictures = [$"http://192.168.4.20/{a.Number}.jpg"]);
+        Spoil("picture that is no picture", [90, 165], a => a.Pictures = [$"pictures/{a.Number}.pdf"]);
+        Spoil("no longer sold", [93, 168], a => a.Active = false);
     }
 
     private static List<Product> Listed(List<Article> articles, Dice dice)

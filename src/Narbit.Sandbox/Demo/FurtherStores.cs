@@ -24,6 +24,9 @@ public sealed record FurtherStores(IReadOnlyList<Listing> Till, IReadOnlyList<Li
         return new FurtherStores(till, portal, market, customers, accounts, troubles);
     }
 
+    /// <summary>The portal's own code for a category: the first two letters of each level.</summary>
+    public static string ClassCode(string category) => string.Join('-', category.Split(" › ").Select(c => c[..2].ToUpperInvariant()));
+
     private static decimal Gross(Article a) => Math.Ceiling(a.Studio!.Value * (a.TaxCode == "R" ? 1.05m : 1.2m) * 20) / 20;
 
     private static int Available(Article a) => Math.Max(0, a.Stock.Values.Sum(s => s.OnHand - s.Allocated));
@@ -85,7 +88,7 @@ public sealed record FurtherStores(IReadOnlyList<Listing> Till, IReadOnlyList<Li
                 Title = Turned(name),
                 Option = a.Option.Replace(" ", "", StringComparison.Ordinal),
                 Barcode = dice.Chance(70) ? a.Barcode : "",
-                Category = string.Concat(a.Category.Split(" › ").Select(c => c[..2].ToUpperInvariant() + "-")).TrimEnd('-'),
+                Category = ClassCode(a.Category),
                 TaxClass = a.TaxCode == "R" ? "B" : "A",
                 Price = Math.Round(a.Studio!.Value * (dice.Chance(10) ? 0.96m : 1m), 2),
                 Quantity = Available(a),

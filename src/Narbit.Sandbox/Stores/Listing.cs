@@ -5,7 +5,7 @@ public sealed class Listing
 {
     public required string Id { get; init; }
 
-    public string? Parent { get; init; }
+    public string? Parent { get; set; }
 
     public string Sku { get; set; } = "";
 
@@ -13,22 +13,25 @@ public sealed class Listing
 
     public required string Title { get; set; }
 
-    public string Option { get; init; } = "";
+    public string Option { get; set; } = "";
 
-    public string Category { get; init; } = "";
+    public string Category { get; set; } = "";
 
-    public string Brand { get; init; } = "";
+    public string Brand { get; set; } = "";
+
+    /// <summary>The long text: plain in the portal, HTML at the market.</summary>
+    public string Description { get; set; } = "";
 
     public string TaxClass { get; set; } = "";
 
-    public string Image { get; init; } = "";
+    public string Image { get; set; } = "";
 
     /// <summary>In the store's own way: net in the portal, gross elsewhere.</summary>
     public decimal Price { get; set; }
 
     public int Quantity { get; set; }
 
-    public bool Published { get; init; } = true;
+    public bool Published { get; set; } = true;
 
     /// <summary>What a kit stands for: articles of the back office with quantities; empty for all else.</summary>
     public IReadOnlyList<(string Article, int Quantity)> Kit { get; init; } = [];
@@ -40,13 +43,24 @@ public sealed class Listing
 }
 
 /// <summary>A change of a listing: by a program with a key, by a sale without.</summary>
-public sealed record ListingEdit(string? Key, string Id, decimal? Price, int? Quantity, string? Sku, string? Barcode, string? TaxClass, DateTimeOffset At, int? Bought = null);
+public sealed record ListingEdit(string? Key, string Id, decimal? Price, int? Quantity, string? Sku, string? Barcode, string? TaxClass, DateTimeOffset At, int? Bought = null, ListingContent? Content = null, NewListing? New = null, bool Ended = false);
+
+/// <summary>What a listing says; what is null stays.</summary>
+public sealed record ListingContent(string? Title, string? Option = null, string? Category = null, string? Brand = null, string? Description = null, string? Image = null, bool? Published = null);
+
+/// <summary>A listing that is to be made, beside those with the same group.</summary>
+public sealed record NewListing(string? Group);
+
+/// <summary>What a store asks of a listing before it takes it.</summary>
+/// <param name="FirstId">How the store numbers its listings: the next id after those that there are.</param>
+/// <param name="Check">Why a new or changed listing is refused, or null.</param>
+public sealed record StoreWays(Func<IReadOnlyList<Listing>, string> FirstId, Func<Listing, string?> Check);
 
 /// <summary>A customer of a store.</summary>
 public sealed record Account(string Id, string Number, string Contact, string Firm, string Mail, string Phone, string Postcode, string Town);
 
 /// <summary>What came of one edit.</summary>
-public sealed record EditResult(string Id, string? Refusal);
+public sealed record EditResult(string Id, string? Refusal, string? Key = null);
 
 /// <summary>What a store knows. All access goes through its lock; edits are kept in a journal.</summary>
 public sealed class StoreState : IDisposable
@@ -59,8 +73,12 @@ public sealed class StoreState : IDisposable
     private readonly Journal<ListingEdit> _journal;
     private readonly TimeProvider _clock;
 
-    public StoreState(IReadOnlyList<Listing> listings, IReadOnlyList<Account> accounts, string? journalPath, TimeProvider clock)
+    private readonly StoreWays _ways;
+    private readonly Dictionary<string, string> _groups = new(StringComparer.Ordinal);
+
+    public StoreState(IReadOnlyList<Listing> listings, IReadOnlyList<Account> accounts, string? journalPath, TimeProvider clock, StoreWays ways)
     {
+        _ways = ways;
         (_listings, Accounts, _clock) = ([.. listings], accounts, clock);
         _byId = listings.ToDictionary(l => l.Id, StringComparer.Ordinal);
         _journal = new Journal<ListingEdit>(journalPath);
@@ -127,32 +145,65 @@ public sealed class StoreState : IDisposable
     {
         if (edit.Key is { } key && _seenKeys.TryGetValue(key, out var earlier)) return earlier;
         if (Refusal(edit) is { } refusal) return new EditResult(edit.Id, refusal);
-        var stamped = edit with { At = _clock.GetUtcNow() };
+        var stamped = edit with { At = _clock.GetUtcNow(), Id = edit.New is null || edit.Id.Length > 0 ? edit.Id : _ways.FirstId(_listings) };
         Apply(stamped);
         _journal.Add(stamped);
-        return new EditResult(edit.Id, null);
+        return new EditResult(stamped.Id, null, edit.Key);
     }
 
     private string? Refusal(ListingEdit edit)
     {
-        if (!_byId.TryGetValue(edit.Id, out var listing)) return $"There is no listing {edit.Id}.";
+        if (edit.New is null && !_byId.ContainsKey(edit.Id)) return $"There is no listing {edit.Id}.";
+        var listing = _byId.GetValueOrDefault(edit.Id);
+        var would = new Listing { Id = edit.Id, Title = listing?.Title ?? "", Category = listing?.Category ?? "", TaxClass = listing?.TaxClass ?? "", Image = listing?.Image ?? "", Sku = listing?.Sku ?? "" };
+        Take(would, edit);
+        if ((edit.New is not null || edit.Content is not null || edit.TaxClass is not null) && !edit.Ended && _ways.Check(would) is { } unfit) return unfit;
         if (edit.Price is < 0 or > 999_999.99m) return "A price must be from 0 to 999,999.99.";
         if (edit.Quantity is < 0) return "A quantity cannot be negative.";
-        return edit.Quantity > listing.ShowsAtMost ? $"At most {listing.ShowsAtMost} may be shown." : null;
+        return edit.Quantity > listing?.ShowsAtMost ? $"At most {listing.ShowsAtMost} may be shown." : null;
     }
 
     private void Apply(ListingEdit edit)
     {
+        if (edit.New is { } made && !_byId.ContainsKey(edit.Id)) Make(edit, made);
         if (!_byId.TryGetValue(edit.Id, out var listing)) return;
+        if (edit.Ended)
+        {
+            _listings.Remove(listing);
+            _byId.Remove(edit.Id);
+        }
+
+        Take(listing, edit);
+        if (edit.Bought is { } bought) listing.Quantity -= bought;
+        listing.ChangedAt = edit.At;
+        if (edit.Key is not { } key) return;
+        _seenKeys[key] = new EditResult(edit.Id, null, key);
+        _applied.Add(edit);
+    }
+
+    private void Make(ListingEdit edit, NewListing made)
+    {
+        var listing = new Listing { Id = edit.Id, Title = "", Published = false, ShowsAtMost = _listings.Select(l => l.ShowsAtMost).FirstOrDefault() };
+        if (made.Group is { Length: > 0 } group)
+        {
+            // Sisters that were sent under the same group belong together.
+            if (!_groups.TryGetValue(group, out var parent)) _groups[group] = parent = _listings.Exists(l => l.Parent == group) ? group : $"F-{edit.Id}";
+            listing.Parent = parent;
+        }
+
+        _listings.Add(listing);
+        _byId[listing.Id] = listing;
+    }
+
+    private static void Take(Listing listing, ListingEdit edit)
+    {
         if (edit.Price is { } price) listing.Price = price;
         if (edit.Quantity is { } quantity) listing.Quantity = quantity;
         if (edit.Sku is { } sku) listing.Sku = sku;
         if (edit.Barcode is { } barcode) listing.Barcode = barcode;
         if (edit.TaxClass is { } tax) listing.TaxClass = tax;
-        if (edit.Bought is { } bought) listing.Quantity -= bought;
-        listing.ChangedAt = edit.At;
-        if (edit.Key is not { } key) return;
-        _seenKeys[key] = new EditResult(edit.Id, null);
-        _applied.Add(edit);
+        if (edit.Content is not { } content) return;
+        (listing.Title, listing.Option, listing.Category, listing.Brand) = (content.Title ?? listing.Title, content.Option ?? listing.Option, content.Category ?? listing.Category, content.Brand ?? listing.Brand);
+        (listing.Description, listing.Image, listing.Published) = (content.Description ?? listing.Description, content.Image ?? listing.Image, content.Published ?? listing.Published);
     }
 }

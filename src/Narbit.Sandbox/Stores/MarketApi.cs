@@ -19,12 +19,12 @@ public static class MarketApi
             var number = Math.Max(1, page ?? 1);
             return state.Read((number - 1) * 50, 50, null, (listings, total) => Listings(listings, number, total, 50));
         });
-        api.MapPost("/listings/updates", async (HttpRequest request) =>
+        foreach (var (path, creates) in new[] { ("/listings/updates", false), ("/listings/offers", true) }) api.MapPost(path, async (HttpRequest request) =>
         {
-            var edits = await StoreReply.EditsAsync(request, "updates", ReadUpdate);
+            var edits = await StoreReply.EditsAsync(request, "updates", u => ReadUpdate(u, creates));
             if (edits is null) return Results.Json(new { message = "The updates could not be read." }, statusCode: 422);
             if (edits.Count > 20) return Results.Json(new { message = "At most 20 updates." }, statusCode: 422);
-            return Results.Json(new { updates = state.Edit(edits).Select(r => new { listing = r.Id, accepted = r.Refusal is null ? "yes" : "no", because = r.Refusal }) });
+            return Results.Json(new { updates = state.Edit(edits).Select(r => new { listing = r.Id, accepted = r.Refusal is null ? "yes" : "no", because = r.Refusal, requestId = r.Key }) });
         });
     }
 
@@ -49,6 +49,7 @@ public static class MarketApi
             json.WriteNumber("shown", l.Quantity);
             if (l.ShowsAtMost is { } most) json.WriteNumber("atMost", most);
             json.WriteEndObject();
+            json.WriteString("text", l.Description);
             json.WriteString("picture", l.Image);
             if (l.Kit.Count > 0) json.WriteString("bundle", $"kit of {l.Kit.Sum(k => k.Quantity)} pieces");
             json.WriteBoolean("live", l.Published);
@@ -62,8 +63,15 @@ public static class MarketApi
         json.WriteEndObject();
     });
 
-    private static ListingEdit ReadUpdate(JsonElement u) => new(
-        StoreReply.Text(u, "requestId"), u.GetProperty("listing").GetString()!,
+    /// <summary>What the market asks of a listing, and how it numbers them.</summary>
+    public static StoreWays Ways { get; } = new(
+        listings => $"CL{listings.Select(l => int.TryParse(l.Id.AsSpan(2), System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : 0).DefaultIfEmpty(7_000).Max() + 3}",
+        l => l.Title.Length == 0 ? "A listing needs a headline." : l.Title.Length > 80 ? "A headline has at most 80 characters." : l.Image.Length == 0 ? "A listing needs a picture." : l.Category.Length == 0 ? "A listing needs a department." : null);
+
+    private static ListingEdit ReadUpdate(JsonElement u, bool creates) => new(
+        StoreReply.Text(u, "requestId"), creates ? "" : u.GetProperty("listing").GetString()!,
         u.TryGetProperty("amount", out var amount) && amount.ValueKind == JsonValueKind.Number ? amount.GetDecimal() : null,
-        StoreReply.Whole(u, "shown"), StoreReply.Text(u, "sellerSku"), StoreReply.Text(u, "ean"), null, default);
+        StoreReply.Whole(u, "shown"), StoreReply.Text(u, "sellerSku"), StoreReply.Text(u, "ean"), null, default,
+        Content: new ListingContent(StoreReply.Emptied(u, "headline"), null, StoreReply.Emptied(u, "department"), StoreReply.Emptied(u, "brand"), StoreReply.Emptied(u, "text"), StoreReply.Emptied(u, "picture"), StoreReply.Flag(u, "live")) is var content && content == new ListingContent(null) ? null : content,
+        New: creates ? new NewListing(null) : null, Ended: StoreReply.Flag(u, "ended") == true);
 }

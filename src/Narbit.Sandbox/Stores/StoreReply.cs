@@ -28,5 +28,15 @@ public static class StoreReply
 
     public static string? Text(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String ? value.GetString() : null;
 
+    public static bool? Flag(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) && value.ValueKind is JsonValueKind.True or JsonValueKind.False ? edit.GetProperty(name).GetBoolean() : null;
+
+    public static decimal? Number(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.Number ? value.GetDecimal() : null;
+
+    /// <summary>A list of texts; an explicit null empties it.</summary>
+    public static IReadOnlyList<string>? List(JsonElement edit, string name) => !edit.TryGetProperty(name, out var value) ? null : value.ValueKind == JsonValueKind.Array ? [.. value.EnumerateArray().Select(v => v.GetString()!)] : [];
+
+    /// <summary>A text; an explicit null empties it.</summary>
+    public static string? Emptied(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) ? value.ValueKind == JsonValueKind.String ? value.GetString() : "" : null;
+
     public static int? Whole(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.Number ? value.GetInt32() : null;
 }

@@ -34,12 +34,12 @@ public static class TradePortalApi
                 json.WriteEndObject();
             }
         })));
-        api.MapPost("/changes", async (HttpRequest request) =>
+        foreach (var (path, creates) in new[] { ("/changes", false), ("/additions", true) }) api.MapPost(path, async (HttpRequest request) =>
         {
-            var edits = await StoreReply.EditsAsync(request, "changes", ReadChange);
+            var edits = await StoreReply.EditsAsync(request, "changes", c => ReadChange(c, creates));
             if (edits is null) return Results.Json(new { ok = false, fault = new { text = "The changes could not be read." } }, statusCode: 422);
             if (edits.Count > 40) return Results.Json(new { ok = false, fault = new { text = "At most 40 changes at a time." } }, statusCode: 422);
-            return Results.Json(new { ok = true, result = new { outcomes = state.Edit(edits).Select(r => new { @ref = r.Id, state = r.Refusal is null ? "taken" : "rejected", reason = r.Refusal }) } });
+            return Results.Json(new { ok = true, result = new { outcomes = state.Edit(edits).Select(r => new { @ref = r.Id, state = r.Refusal is null ? "taken" : "rejected", reason = r.Refusal, ticket = r.Key }) } });
         });
     }
 
@@ -65,6 +65,7 @@ public static class TradePortalApi
             json.WriteString("taxClass", l.TaxClass);
             json.WriteString("netPrice", l.Price.ToString("0.00", CultureInfo.InvariantCulture).Replace('.', ','));
             json.WriteNumber("onStock", l.Quantity);
+            json.WriteString("details", l.Description);
             json.WriteBoolean("visible", l.Published);
             json.WriteEndObject();
         }
@@ -83,8 +84,16 @@ public static class TradePortalApi
         json.WriteEndObject();
     }
 
-    private static ListingEdit ReadChange(JsonElement c) => new(
-        StoreReply.Text(c, "ticket"), c.GetProperty("ref").GetString()!,
+    /// <summary>What the portal asks of an entry, and how it numbers them.</summary>
+    /// <param name="classes">The class codes that it knows.</param>
+    public static StoreWays Ways(IReadOnlySet<string> classes) => new(
+        listings => $"E-{listings.Select(l => int.TryParse(l.Id.AsSpan(2), CultureInfo.InvariantCulture, out var n) ? n : 0).DefaultIfEmpty().Max() + 1:D4}",
+        l => l.Title.Length == 0 ? "An entry needs a caption." : l.TaxClass is not ("A" or "B" or "C") ? $"“{l.TaxClass}” is no tax class; there are A, B and C." : l.Category.Length > 0 && !classes.Contains(l.Category) ? $"There is no class {l.Category}." : null);
+
+    private static ListingEdit ReadChange(JsonElement c, bool creates) => new(
+        StoreReply.Text(c, "ticket"), creates ? "" : c.GetProperty("ref").GetString()!,
         StoreReply.Text(c, "netPrice") is { } price ? decimal.Parse(price.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture) : null,
-        StoreReply.Whole(c, "onStock"), StoreReply.Text(c, "articleCode"), StoreReply.Text(c, "gtin"), StoreReply.Text(c, "taxClass"), default);
+        StoreReply.Whole(c, "onStock"), StoreReply.Text(c, "articleCode"), StoreReply.Text(c, "gtin"), StoreReply.Text(c, "taxClass"), default,
+        Content: new ListingContent(StoreReply.Emptied(c, "caption"), StoreReply.Emptied(c, "variantText"), StoreReply.Emptied(c, "classCode"), null, StoreReply.Emptied(c, "details"), null, StoreReply.Flag(c, "visible")) is var content && content == new ListingContent(null) ? null : content,
+        New: creates ? new NewListing(StoreReply.Text(c, "family")) : null, Ended: StoreReply.Flag(c, "withdrawn") == true);
 }

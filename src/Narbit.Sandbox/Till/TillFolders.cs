@@ -20,6 +20,9 @@ public sealed class TillFolders : IDisposable
     private readonly Lock _gate = new();
     private DateTimeOffset _last;
 
+    /// <summary>What the till asks of an article: a name of at most 24 characters. Numbers are given by whoever sends them.</summary>
+    public static StoreWays Ways { get; } = new(_ => throw new NotSupportedException("The till gives no numbers."), l => l.Title.Length == 0 ? "No name." : l.Title.Length > 24 ? "The name is longer than 24 characters." : null);
+
     static TillFolders() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
 
     public TillFolders(StoreState state, string folder, TimeProvider clock)
@@ -72,12 +75,15 @@ public sealed class TillFolders : IDisposable
             {
                 var lines = File.ReadAllLines(path, Encoding.GetEncoding(1252));
                 var columns = lines.Length == 0 ? [] : lines[0].Split(';');
-                var edits = lines.Skip(1).Select(l => l.Split(';')).Where(c => c.Length == columns.Length && columns.Length > 0).Select(cells =>
+                var edits = lines.Skip(1).Select(Cells).Where(c => c.Length == columns.Length && columns.Length > 0).Select(cells =>
                 {
                     string? Value(string column) => Array.IndexOf(columns, column) is >= 0 and var at && cells[at].Length > 0 ? cells[at] : null;
-                    return new ListingEdit($"{Path.GetFileName(path)}:{cells[0]}", Value("PLU") ?? "",
+                    var plu = Value("PLU") ?? "";
+                    var content = new ListingContent(Value("Article"), null, Value("Group"));
+                    return new ListingEdit($"{Path.GetFileName(path)}:{cells[0]}", plu,
                         Value("Price") is { } price ? decimal.Parse(price.Replace(',', '.'), CultureInfo.InvariantCulture) : null,
-                        Value("Stock") is { } stock ? int.Parse(stock, CultureInfo.InvariantCulture) : null, Value("Code"), Value("EAN"), null, default);
+                        Value("Stock") is { } stock ? int.Parse(stock, CultureInfo.InvariantCulture) : null, Value("Code"), Value("EAN"), null, default,
+                        Content: content == new ListingContent(null) ? null : content, New: _state.Find([plu], found => found.Count) == 0 ? new NewListing(null) : null);
                 }).ToList();
                 File.Move(path, Path.Combine(_done, Path.GetFileName(path)), overwrite: true);
                 _state.Edit(edits);
@@ -90,6 +96,30 @@ public sealed class TillFolders : IDisposable
         finally
         {
             Monitor.Exit(_timer);
+        }
+    }
+
+    // A line of cells, quoted where they hold a semicolon or a quote.
+    private static string[] Cells(string line)
+    {
+        var cells = new List<string>();
+        var cell = new StringBuilder();
+        var quoted = false;
+        for (var i = 0; i < line.Length; i++)
+        {
+            if (quoted && line[i] == '"' && i + 1 < line.Length && line[i + 1] == '"') cell.Append(line[++i]);
+            else if (line[i] == '"') quoted = !quoted;
+            else if (line[i] == ';' && !quoted) Flush();
+            else cell.Append(line[i]);
+        }
+
+        Flush();
+        return [.. cells];
+
+        void Flush()
+        {
+            cells.Add(cell.ToString());
+            cell.Clear();
         }
     }
 

@@ -9,7 +9,15 @@ public sealed class Product
 
     public string BodyHtml { get; set; } = "";
 
-    public string Category { get; init; } = "";
+    public string Category { get; set; } = "";
+
+    /// <summary>What the sender calls the product; further variants find it by this.</summary>
+    public string Handle { get; init; } = "";
+
+    public List<string> Images { get; set; } = [];
+
+    /// <summary>Variants that the product's page shows as well.</summary>
+    public List<string> Related { get; set; } = [];
 
     public bool Published { get; set; } = true;
 
@@ -26,7 +34,7 @@ public sealed class Variant
 
     public string Barcode { get; set; } = "";
 
-    public string Option { get; init; } = "";
+    public string Option { get; set; } = "";
 
     public int PriceCents { get; set; }
 
@@ -36,7 +44,7 @@ public sealed class Variant
 
     public int Quantity { get; set; }
 
-    public decimal? WeightKg { get; init; }
+    public decimal? WeightKg { get; set; }
 }
 
 /// <summary>An order placed on the shop's own page.</summary>

@@ -47,13 +47,13 @@ public static class WebShopApi
                 json.WriteNumber("total", total);
             })), "application/json");
         });
-        api.MapPost("/variants/batch", async (HttpRequest request) =>
+        foreach (var (path, creates) in new[] { ("/variants/batch", false), ("/variants/create", true) }) api.MapPost(path, async (HttpRequest request) =>
         {
             IReadOnlyList<ShopEdit> edits;
             try
             {
                 using var body = await JsonDocument.ParseAsync(request.Body);
-                edits = [.. body.RootElement.GetProperty("updates").EnumerateArray().Select(ReadUpdate)];
+                edits = [.. body.RootElement.GetProperty("updates").EnumerateArray().Select(u => ReadUpdate(u, creates))];
             }
             catch (Exception error) when (error is JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
             {
@@ -64,16 +64,19 @@ public static class WebShopApi
             var (results, broken) = state.Update(edits);
             return broken is not null
                 ? Results.Json(new { errors = $"Something went wrong while saving {broken}." }, statusCode: 500)
-                : Results.Json(new { results = results.Select(r => new { id = r.Id, status = r.Status, message = r.Message }) });
+                : Results.Json(new { results = results.Select(r => new { id = r.Id, status = r.Status, message = r.Message, request_key = r.Key }) });
         });
     }
 
-    private static ShopEdit ReadUpdate(JsonElement update)
+    private static ShopEdit ReadUpdate(JsonElement update, bool creates)
     {
+        ShopContent content = new(
+            Stores.StoreReply.Emptied(update, "title"), Stores.StoreReply.Emptied(update, "body_html"), Stores.StoreReply.Emptied(update, "category"), Stores.StoreReply.Emptied(update, "option"),
+            Stores.StoreReply.Number(update, "weight_kg"), Stores.StoreReply.Flag(update, "published"), Stores.StoreReply.List(update, "images"), Stores.StoreReply.List(update, "related"));
         int? Number(string name) => update.TryGetProperty(name, out var value) && value.ValueKind != JsonValueKind.Null ? value.GetInt32() : null;
         return new ShopEdit(
             update.TryGetProperty("request_key", out var key) ? key.GetString() : null,
-            update.GetProperty("id").GetInt64(),
+            creates ? 0 : update.GetProperty("id").GetInt64(),
             Number("price_cents"),
             update.TryGetProperty("sale_cents", out _),
             Number("sale_cents"),
@@ -82,7 +85,10 @@ public static class WebShopApi
             Number("quantity"),
             default,
             Sku: Stores.StoreReply.Text(update, "sku"),
-            Barcode: Stores.StoreReply.Text(update, "barcode"));
+            Barcode: Stores.StoreReply.Text(update, "barcode"),
+            Content: content == new ShopContent(null, null, null, null, null, null, null, null) ? null : content,
+            Removed: Stores.StoreReply.Flag(update, "ended") == true,
+            New: creates ? new NewVariant(update.TryGetProperty("product_id", out var product) ? product.GetInt64() : null, Stores.StoreReply.Text(update, "handle")) : null);
     }
 
     private static IResult LookUp(WebShopState state, string ids)
@@ -117,6 +123,8 @@ public static class WebShopApi
         json.WriteString("body_html", product.BodyHtml);
         json.WriteString("category", product.Category);
         json.WriteBoolean("published", product.Published);
+        WriteList(json, "images", product.Images);
+        WriteList(json, "related", product.Related);
         json.WriteString("updated_at", product.UpdatedAt);
         json.WriteStartArray("variants");
         foreach (var variant in variants)
@@ -136,6 +144,13 @@ public static class WebShopApi
 
         json.WriteEndArray();
         json.WriteEndObject();
+    }
+
+    private static void WriteList(Utf8JsonWriter json, string name, List<string> list)
+    {
+        json.WriteStartArray(name);
+        foreach (var one in list) json.WriteStringValue(one);
+        json.WriteEndArray();
     }
 
     private static void WriteNullable(Utf8JsonWriter json, string name, int? value)

@@ -1,10 +1,16 @@
 namespace Narbit.Sandbox.WebShop;
 
 /// <summary>A change to a variant: by the API with a key, by a sale on the page without.</summary>
-public sealed record ShopEdit(string? Key, long VariantId, int? PriceCents, bool SetsSale, int? SaleCents, bool SetsCompareAt, int? CompareAtCents, int? Quantity, DateTimeOffset At, int? Bought = null, bool Removed = false, string? Sku = null, string? Barcode = null);
+public sealed record ShopEdit(string? Key, long VariantId, int? PriceCents, bool SetsSale, int? SaleCents, bool SetsCompareAt, int? CompareAtCents, int? Quantity, DateTimeOffset At, int? Bought = null, bool Removed = false, string? Sku = null, string? Barcode = null, ShopContent? Content = null, NewVariant? New = null);
+
+/// <summary>What a page of the shop says; what is null stays.</summary>
+public sealed record ShopContent(string? Title, string? BodyHtml, string? Category, string? Option, decimal? WeightKg, bool? Published, IReadOnlyList<string>? Images, IReadOnlyList<string>? Related);
+
+/// <summary>A variant that is to be made: under a product that is named, under the one with the same handle, or under a new one.</summary>
+public sealed record NewVariant(long? ProductId, string? Handle);
 
 /// <summary>What came of one update in a batch.</summary>
-public sealed record UpdateResult(long Id, string Status, string? Message);
+public sealed record UpdateResult(long Id, string Status, string? Message, string? Key = null);
 
 /// <summary>What the web shop knows. All access goes through its lock.</summary>
 public sealed class WebShopState : IDisposable
@@ -18,11 +24,13 @@ public sealed class WebShopState : IDisposable
     private readonly HashSet<string> _breaking = new(StringComparer.Ordinal);
     private readonly Journal<ShopEdit> _journal;
     private readonly TimeProvider _clock;
+    private long _lastVariant;
 
     public WebShopState(IReadOnlyList<Product> products, string? journalPath, TimeProvider clock)
     {
         _products = [.. products];
         _variants = products.SelectMany(p => p.Variants.Select(v => (p, v))).ToDictionary(x => x.v.Id, x => (x.p, x.v));
+        _lastVariant = _variants.Keys.DefaultIfEmpty().Max();
         _clock = clock;
         _journal = new Journal<ShopEdit>(journalPath);
         foreach (var edit in _journal.Replay()) Apply(edit);
@@ -121,12 +129,28 @@ public sealed class WebShopState : IDisposable
         }
     }
 
+    private void Make(ShopEdit edit, NewVariant made)
+    {
+        var product = made.ProductId is { } id ? _products.Find(p => p.Id == id) : string.IsNullOrEmpty(made.Handle) ? null : _products.Find(p => p.Handle == made.Handle);
+        if (product is null)
+        {
+            product = new Product { Id = _products.Select(p => p.Id).DefaultIfEmpty(499).Max() + 1, Title = edit.Content!.Title!, Handle = made.Handle ?? "", Published = false };
+            _products.Add(product);
+        }
+
+        var variant = new Variant { Id = edit.VariantId, Sku = edit.Sku ?? "", Barcode = edit.Barcode ?? "" };
+        product.Variants.Add(variant);
+        _variants[variant.Id] = (product, variant);
+        _lastVariant = Math.Max(_lastVariant, variant.Id);
+    }
+
     private UpdateResult UpdateOne(ShopEdit edit)
     {
         if (edit.Key is { } key && _seenKeys.TryGetValue(key, out var earlier)) return earlier;
         var result = Check(edit) is { } refusal ? new UpdateResult(edit.VariantId, "refused", refusal) : new UpdateResult(edit.VariantId, "ok", null);
         if (result.Status != "ok") return result;
-        var stamped = edit with { At = _clock.GetUtcNow() };
+        var stamped = edit with { At = _clock.GetUtcNow(), VariantId = edit.New is null ? edit.VariantId : _lastVariant + 1 };
+        result = result with { Id = stamped.VariantId, Key = edit.Key };
         Apply(stamped);
         _journal.Add(stamped);
         return result;
@@ -134,7 +158,19 @@ public sealed class WebShopState : IDisposable
 
     private string? Check(ShopEdit edit)
     {
-        if (!_variants.ContainsKey(edit.VariantId)) return $"Variant {edit.VariantId} does not exist.";
+        if (edit.New is { } made)
+        {
+            if (string.IsNullOrWhiteSpace(edit.Content?.Title)) return "A product needs a title.";
+            if (edit.Content.WeightKg is not > 0) return "A variant needs a weight.";
+            if (made.ProductId is { } id && _products.TrueForAll(p => p.Id != id)) return $"Product {id} does not exist.";
+        }
+        else if (!_variants.ContainsKey(edit.VariantId))
+        {
+            return $"Variant {edit.VariantId} does not exist.";
+        }
+
+        if (edit.Content is { Title: "" }) return "A product needs a title.";
+        if (edit.Content is { WeightKg: < 0 }) return "A weight cannot be negative.";
         if (edit.PriceCents is < 0) return "A price cannot be negative.";
         if (edit.PriceCents is > 99_999_999) return "A price cannot be above 999,999.99.";
         if (edit.Quantity is < 0) return "A quantity cannot be negative.";
@@ -143,8 +179,16 @@ public sealed class WebShopState : IDisposable
 
     private void Apply(ShopEdit edit)
     {
+        if (edit.New is { } made) Make(edit, made);
         if (!_variants.TryGetValue(edit.VariantId, out var found)) return;
         var (product, variant) = found;
+        if (edit.Content is { } content)
+        {
+            (product.Title, product.BodyHtml, product.Category, product.Published) = (content.Title ?? product.Title, content.BodyHtml ?? product.BodyHtml, content.Category ?? product.Category, content.Published ?? product.Published);
+            (variant.Option, variant.WeightKg) = (content.Option ?? variant.Option, content.WeightKg ?? variant.WeightKg);
+            (product.Images, product.Related) = (content.Images?.ToList() ?? product.Images, content.Related?.ToList() ?? product.Related);
+        }
+
         if (edit.Removed)
         {
             product.Variants.Remove(variant);
@@ -165,7 +209,7 @@ public sealed class WebShopState : IDisposable
 
         product.UpdatedAt = edit.At;
         if (edit.Key is not { } key) return;
-        _seenKeys[key] = new UpdateResult(variant.Id, "ok", null);
+        _seenKeys[key] = new UpdateResult(variant.Id, "ok", null, key);
         _applied.Add(new AppliedWrite(key, variant.Id, edit.PriceCents, edit.Quantity, edit.At));
     }
 }
