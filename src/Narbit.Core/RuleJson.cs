@@ -1,6 +1,8 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Text.RegularExpressions;
+using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
 using Narbit.Core.Stock;
@@ -42,6 +44,26 @@ public static partial class RuleJson
     /// <summary>Reads a list of corrections.</summary>
     /// <param name="json">The document.</param>
     public static Outcome<CorrectionList> ReadCorrections(string json) => Read(() => JsonSerializer.Deserialize<CorrectionList>(json, Options));
+
+    /// <summary>Reads a field map document.</summary>
+    /// <param name="json">The document.</param>
+    public static Outcome<FieldMap> ReadMap(string json) => Read(() => JsonSerializer.Deserialize<FieldMap>(json, Options));
+
+    /// <summary>Reads guard limits.</summary>
+    /// <param name="json">The document; null: the usual limits.</param>
+    public static Outcome<GuardLimits> ReadGuards(string? json) => json is null ? new GuardLimits() : Read(() => JsonSerializer.Deserialize<GuardLimits>(json, Options));
+
+    /// <summary>A field map as a document.</summary>
+    public static string Write(FieldMap map) => JsonSerializer.Serialize(map, Options);
+
+    /// <summary>Guard limits as a document.</summary>
+    public static string Write(GuardLimits guards) => JsonSerializer.Serialize(guards, Options);
+
+    /// <summary>Tripped guards as JSON.</summary>
+    public static string Write(IReadOnlyList<TrippedGuard> guards) => JsonSerializer.Serialize(guards, Options);
+
+    /// <summary>Reads stored tripped guards.</summary>
+    public static IReadOnlyList<TrippedGuard> ReadTripped(string? json) => json is null ? [] : JsonSerializer.Deserialize<List<TrippedGuard>>(json, Options)!;
 
     /// <summary>A list of corrections as a document.</summary>
     public static string Write(CorrectionList corrections) => JsonSerializer.Serialize(corrections, Options);

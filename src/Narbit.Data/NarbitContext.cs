@@ -40,6 +40,10 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     public DbSet<Agreed> Agreed => Set<Agreed>();
 
+    public DbSet<KeptOff> KeptOff => Set<KeptOff>();
+
+    public DbSet<ValueChange> ValueChanges => Set<ValueChange>();
+
     public DbSet<Run> Runs => Set<Run>();
 
     public DbSet<PlannedWrite> Writes => Set<PlannedWrite>();
@@ -47,6 +51,12 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     public DbSet<PlannedField> WriteFields => Set<PlannedField>();
 
     public DbSet<RunRemark> Remarks => Set<RunRemark>();
+
+    /// <summary>SQLite's json_extract as a text, for queries.</summary>
+    public static string? Json(string json, string path) => throw new NotSupportedException("For queries only.");
+
+    /// <summary>SQLite's json_extract as a number, for queries.</summary>
+    public static double? Number(string json, string path) => throw new NotSupportedException("For queries only.");
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
@@ -57,6 +67,9 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
+        modelBuilder.HasDbFunction(() => Json(default!, default!)).HasName("json_extract");
+        modelBuilder.HasDbFunction(() => Number(default!, default!)).HasTranslation(args => new Microsoft.EntityFrameworkCore.Query.SqlExpressions.SqlUnaryExpression(
+            System.Linq.Expressions.ExpressionType.Convert, new Microsoft.EntityFrameworkCore.Query.SqlExpressions.SqlFunctionExpression("json_extract", args, true, [true, true], typeof(string), null), typeof(double), Microsoft.EntityFrameworkCore.Storage.DoubleTypeMapping.Default));
         modelBuilder.Entity<ConnectedSystem>().Property(s => s.Revision).IsConcurrencyToken();
 
         modelBuilder.Entity<MirrorRecord>(e =>
@@ -101,6 +114,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
         modelBuilder.Entity<RuleVersion>().HasKey(v => new { v.LaneId, v.Number });
         modelBuilder.Entity<Agreed>().HasKey(a => new { a.LaneId, a.TargetKey, a.Field });
+        modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.HubKey });
+        modelBuilder.Entity<ValueChange>().HasIndex(v => new { v.SystemId, v.Kind, v.Key, v.Field });
 
         modelBuilder.Entity<Run>(e =>
         {
@@ -112,6 +127,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         {
             e.HasIndex(w => new { w.RunId, w.State });
             e.HasIndex(w => new { w.RunId, w.Sku });
+            e.HasIndex(w => w.TargetKey);
             e.HasIndex(w => w.IdempotencyKey).IsUnique();
             e.HasMany(w => w.Fields).WithOne().HasForeignKey(f => f.WriteId);
         });

@@ -332,7 +332,7 @@ public sealed class RunTests
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
         var document = RuleJson.Write(Workbench.Markup);
-        var trial = (await bench.Trial.TryAsync(Workbench.Prices, document, default)).Value;
+        var trial = (await bench.Trial.TryAsync(Workbench.Prices, document, null, default)).Value;
         await bench.SetRuleAsync(Workbench.Prices, document);
         var run = await bench.RunAsync(Workbench.Prices, preview: true);
         var writes = await bench.WritesAsync(run.Id);

@@ -3,6 +3,8 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging.Abstractions;
 using Narbit.Adapters;
 using Narbit.Core;
+using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
 using Narbit.Core.Pricing;
 using Narbit.Core.Stock;
 using Narbit.Data;
@@ -79,7 +81,7 @@ public sealed class Workbench : IAsyncDisposable
         foreach (var (id, kind, rule) in new[] { (Prices, LaneKind.Price, RuleJson.Write(PlainPrice)), (Stock, LaneKind.Stock, RuleJson.Write(new StockRule())) })
         {
             db.Lanes.Add(new Lane { Id = id, Kind = kind, SourceId = "back-office", TargetId = "web-shop", RuleNumber = 1 });
-            db.RuleVersions.Add(new RuleVersion { LaneId = id, Number = 1, Document = rule, Author = "Tester", At = DateTimeOffset.UtcNow });
+            db.RuleVersions.Add(new RuleVersion { LaneId = id, Number = 1, Document = rule, Author = "Tester", At = DateTimeOffset.UtcNow, Guards = RuleJson.Write(GuardLimits.None) });
         }
 
         await db.SaveChangesAsync();
@@ -97,7 +99,7 @@ public sealed class Workbench : IAsyncDisposable
             {
                 var lane = $"{(kind == LaneKind.Price ? "prices" : "stock")}-{id}";
                 db.Lanes.Add(new Lane { Id = lane, Kind = kind, SourceId = "back-office", TargetId = id, RuleNumber = 1 });
-                db.RuleVersions.Add(new RuleVersion { LaneId = lane, Number = 1, Document = kind == LaneKind.Price ? RuleJson.Write(PlainPrice) : RuleJson.Write(new StockRule { Cap = 20 }), Author = "Tester", At = DateTimeOffset.UtcNow });
+                db.RuleVersions.Add(new RuleVersion { LaneId = lane, Number = 1, Document = kind == LaneKind.Price ? RuleJson.Write(PlainPrice) : RuleJson.Write(new StockRule { Cap = 20 }), Author = "Tester", At = DateTimeOffset.UtcNow, Guards = RuleJson.Write(GuardLimits.None) });
             }
 
             await db.SaveChangesAsync();
@@ -107,6 +109,26 @@ public sealed class Workbench : IAsyncDisposable
         var couple = (await Desk.EnsureAllAsync(default)).First(c => c.OtherId == id && c.Kind == Core.Records.RecordKind.Item);
         (await Desk.PairAsync(couple.Id, read: false, default)).Fault.ShouldBeNull();
         return couple;
+    }
+
+    /// <summary>Adds an item lane to a store, and pairs what is certain.</summary>
+    /// <returns>The lane's id.</returns>
+    public async Task<string> AddItemLaneAsync(string target, FieldMap map, GuardLimits? guards = null)
+    {
+        var id = $"items-{target}";
+        await using var db = Database.CreateDbContext();
+        db.Lanes.Add(new Lane { Id = id, Kind = LaneKind.Item, SourceId = "back-office", TargetId = target, RuleNumber = 0 });
+        await db.SaveChangesAsync();
+        await SetRuleAsync(id, RuleJson.Write(map), guards);
+        return id;
+    }
+
+    /// <summary>What somebody would get by accepting every suggestion.</summary>
+    public async Task<FieldMap> SuggestedAsync(string lane)
+    {
+        var suggestions = await new MapTrial(Database, Adapters, TimeProvider.System).SuggestAsync(lane, new FieldMap(), default);
+        suggestions.Fault.ShouldBeNull();
+        return new FieldMap { Fields = [.. suggestions.Value.Select(s => s.Mapping)], Crosswalks = [.. suggestions.Value.Select(s => s.Crosswalk).OfType<Crosswalk>()] };
     }
 
     /// <summary>The proposals of a couple.</summary>
@@ -197,18 +219,25 @@ public sealed class Workbench : IAsyncDisposable
         return await db.Writes.AsNoTracking().Include(w => w.Fields).Where(w => w.RunId == runId).OrderBy(w => w.Id).ToListAsync();
     }
 
-    public async Task SetRuleAsync(string lane, string document)
+    /// <summary>Saves a version; without limits its guards watch nothing.</summary>
+    public async Task SetRuleAsync(string lane, string document, GuardLimits? guards = null)
     {
         await using var db = Database.CreateDbContext();
         var row = await db.Lanes.FirstAsync(l => l.Id == lane);
-        db.RuleVersions.Add(new RuleVersion { LaneId = lane, Number = ++row.RuleNumber, Document = document, Author = "Tester", At = DateTimeOffset.UtcNow });
+        db.RuleVersions.Add(new RuleVersion { LaneId = lane, Number = ++row.RuleNumber, Document = document, Author = "Tester", At = DateTimeOffset.UtcNow, Guards = RuleJson.Write(guards ?? GuardLimits.None) });
         await db.SaveChangesAsync();
     }
 
     /// <summary>The shop's price in cents, as the shop itself has it.</summary>
     public int PriceCents(string variantId) => Variant(variantId).PriceCents;
 
-    public Variant Variant(string variantId) => Shop.Lookup([long.Parse(variantId, global::System.Globalization.CultureInfo.InvariantCulture)], found => found.Single().Variant);
+    /// <summary>A variant's number in the shop.</summary>
+    public static long Id(string variantId) => long.Parse(variantId, global::System.Globalization.CultureInfo.InvariantCulture);
+
+    /// <summary>The product that a variant hangs under, as the shop itself has it.</summary>
+    public Product Product(string variantId) => Shop.Page(1, 100_000, null, (all, _) => all.Single(p => p.Variants.Any(v => v.Id == Id(variantId))));
+
+    public Variant Variant(string variantId) => Shop.Lookup([Id(variantId)], found => found.Single().Variant);
 
     /// <summary>Every write of the run is confirmed, the shop holds each value, and no key took effect twice.</summary>
     public async Task ShouldBeCompleteAsync(long runId)

@@ -12,6 +12,9 @@ public enum LaneKind
 
     /// <summary>Values that persons put right within one system; source and target are the same.</summary>
     Correction,
+
+    /// <summary>Items with their texts, images, categories and codes, by a field map.</summary>
+    Item,
 }
 
 /// <summary>One record kind flowing one way between two systems.</summary>
@@ -39,6 +42,9 @@ public sealed class Lane
     public int? EveryMinutes { get; set; }
 
     public bool Paused { get; set; }
+
+    /// <summary>Whether nothing of this kind is to flow at all; a lane that is off can be previewed and never sends.</summary>
+    public bool Off { get; set; }
 
     public DateTimeOffset? NextDueAt { get; set; }
 
@@ -68,8 +74,11 @@ public sealed class RuleVersion
 
     public required int Number { get; set; }
 
-    /// <summary>The rule, JSON as in rules.md.</summary>
+    /// <summary>The rule, JSON as in rules.md; for items the field map with its crosswalks.</summary>
     public required string Document { get; set; }
+
+    /// <summary>The guards' limits, JSON; null: the usual ones.</summary>
+    public string? Guards { get; set; }
 
     public required string Author { get; set; }
 
@@ -93,4 +102,12 @@ public sealed class Agreed
     public string? Source { get; set; }
 
     public required DateTimeOffset At { get; set; }
+}
+
+/// <summary>A record of the source that a lane leaves alone.</summary>
+public sealed class KeptOff
+{
+    public required string LaneId { get; set; }
+
+    public required string HubKey { get; set; }
 }

@@ -41,6 +41,19 @@ namespace Narbit.Data.Migrations
                     b.ToTable("Agreed");
                 });
 
+            modelBuilder.Entity("Narbit.Data.Lanes.KeptOff", b =>
+                {
+                    b.Property<string>("LaneId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HubKey")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("LaneId", "HubKey");
+
+                    b.ToTable("KeptOff");
+                });
+
             modelBuilder.Entity("Narbit.Data.Lanes.Lane", b =>
                 {
                     b.Property<string>("Id")
@@ -69,6 +82,9 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<long?>("NextDueAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Off")
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("OutOfStep")
@@ -122,6 +138,9 @@ namespace Narbit.Data.Migrations
 
                     b.Property<string>("Document")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Guards")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Note")
@@ -272,6 +291,44 @@ namespace Narbit.Data.Migrations
                     b.HasIndex("SystemId", "Kind", "Sku");
 
                     b.ToTable("Records");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Mirror.ValueChange", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Field")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Key")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("New")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Old")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("SystemId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("SystemId", "Kind", "Key", "Field");
+
+                    b.ToTable("ValueChanges");
                 });
 
             modelBuilder.Entity("Narbit.Data.Pairs.Couple", b =>
@@ -591,11 +648,22 @@ namespace Narbit.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Act")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("Attempts")
                         .HasColumnType("INTEGER");
 
                     b.Property<long?>("ConfirmedAt")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Group")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Guards")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("HoldReason")
                         .HasColumnType("TEXT");
@@ -618,6 +686,9 @@ namespace Narbit.Data.Migrations
                     b.Property<double?>("Move")
                         .HasColumnType("REAL");
 
+                    b.Property<string>("ParentKey")
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("RunId")
                         .HasColumnType("INTEGER");
 
@@ -634,6 +705,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("TakenBackIn")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("TargetKey")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -641,10 +715,15 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Title")
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("ToSource")
+                        .HasColumnType("INTEGER");
+
                     b.HasKey("Id");
 
                     b.HasIndex("IdempotencyKey")
                         .IsUnique();
+
+                    b.HasIndex("TargetKey");
 
                     b.HasIndex("RunId", "Sku");
 
@@ -658,6 +737,9 @@ namespace Narbit.Data.Migrations
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Chosen")
+                        .HasColumnType("TEXT");
 
                     b.Property<long?>("EndedAt")
                         .HasColumnType("INTEGER");
@@ -688,6 +770,9 @@ namespace Narbit.Data.Migrations
                     b.Property<int>("Remarked")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("RollsBack")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("RuleNumber")
                         .HasColumnType("INTEGER");
 
@@ -704,6 +789,9 @@ namespace Narbit.Data.Migrations
 
                     b.Property<string>("Trigger")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Tripped")
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");

@@ -8,7 +8,7 @@ namespace Narbit.Data.Mirror;
 public sealed record MirrorEntry(string Key, ulong KeyHash, string? Parent, string? Sku, string? Title, byte[] Hash, ReadOnlyMemory<byte> Raw, ReadOnlyMemory<byte> Values, string? Problems);
 
 /// <summary>A record's place in the mirror, as pairing and computing need it.</summary>
-public readonly record struct MirrorRow(string Key, string? Parent, string? Sku, string? Title, string Values, string? Problems);
+public readonly record struct MirrorRow(string Key, string? Parent, string? Sku, string? Title, string Values, string? Problems, DateTimeOffset ChangedAt);
 
 /// <summary>Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.</summary>
 public sealed class MirrorStore(Database database)
@@ -100,11 +100,11 @@ public sealed class MirrorStore(Database database)
     {
         await using var connection = await database.OpenAsync(bulk: true, cancel);
         await using var select = Prepare(connection, null,
-            "SELECT Key, Parent, Sku, Title, \"Values\", Problems FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id", "$system", "$kind");
+            "SELECT Key, Parent, Sku, Title, \"Values\", Problems, ChangedAt FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id", "$system", "$kind");
         Fill(select, systemId, kind.ToString());
         await using var rows = await select.ExecuteReaderAsync(cancel);
         while (rows.Read())
-            yield return new MirrorRow(rows.GetString(0), Text(rows, 1), Text(rows, 2), Text(rows, 3), rows.GetString(4), Text(rows, 5));
+            yield return new MirrorRow(rows.GetString(0), Text(rows, 1), Text(rows, 2), Text(rows, 3), rows.GetString(4), Text(rows, 5), new DateTimeOffset(rows.GetInt64(6), TimeSpan.Zero));
     }
 
     private static int Upsert(SqliteConnection connection, SqliteTransaction transaction, string systemId, RecordKind kind, IReadOnlyList<MirrorEntry> entries, bool mirrorWasEmpty, DateTimeOffset now)

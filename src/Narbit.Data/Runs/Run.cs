@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using Narbit.Core;
+using Narbit.Core.Records;
 
 namespace Narbit.Data.Runs;
 
@@ -77,6 +78,15 @@ public sealed class Run
 
     /// <summary>What stopped the run, in words.</summary>
     public string? Message { get; set; }
+
+    /// <summary>The guards that were tripped, JSON; null: none was, or a person let the run go on.</summary>
+    public string? Tripped { get; set; }
+
+    /// <summary>The run that this one takes back; null: it is an ordinary one.</summary>
+    public long? RollsBack { get; set; }
+
+    /// <summary>For a run that takes another back: the writes of it that were chosen, JSON; null: all of them.</summary>
+    public string? Chosen { get; set; }
 }
 
 [JsonConverter(typeof(CamelCaseEnum<WriteState>))]
@@ -113,6 +123,15 @@ public enum ChangeKind
     Up,
     Down,
     Other,
+
+    /// <summary>A record that is new.</summary>
+    New,
+
+    /// <summary>A record that is hidden or ended.</summary>
+    Gone,
+
+    /// <summary>A change that goes back to the source.</summary>
+    Back,
 }
 
 /// <summary>One record that a run would write, is writing or has written.</summary>
@@ -136,6 +155,24 @@ public sealed class PlannedWrite
 
     /// <summary>Why it is held, or was before a person chose it.</summary>
     public string? HoldReason { get; set; }
+
+    /// <summary>What is done to the record.</summary>
+    public WriteAct Act { get; set; }
+
+    /// <summary>Whether it goes back to the source instead of to the target.</summary>
+    public bool ToSource { get; set; }
+
+    /// <summary>The guards that concern it, words between spaces; or empty.</summary>
+    public string Guards { get; set; } = "";
+
+    /// <summary>For one that is created: the key of the parent it is put under, where that is known.</summary>
+    public string? ParentKey { get; set; }
+
+    /// <summary>For one that is created: what it shares with its sisters.</summary>
+    public string? Group { get; set; }
+
+    /// <summary>The run that took it back; null: none did.</summary>
+    public long? TakenBackIn { get; set; }
 
     /// <summary>The change of the leading field in percent, where it has one.</summary>
     public double? Move { get; set; }

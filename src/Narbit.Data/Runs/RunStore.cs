@@ -21,9 +21,9 @@ public sealed class RunStore(Database database)
 
         await using (var insert = Prepare(
             """
-            INSERT INTO Writes (RunId, HubKey, TargetKey, Sku, Title, Kind, State, HoldReason, Move, IdempotencyKey, Attempts, Source)
-            VALUES ($run, $hub, $target, $sku, $title, $kind, $state, $hold, $move, $key, 0, $source) RETURNING Id
-            """, "$run", "$hub", "$target", "$sku", "$title", "$kind", "$state", "$hold", "$move", "$key", "$source"))
+            INSERT INTO Writes (RunId, HubKey, TargetKey, Sku, Title, Kind, State, HoldReason, Move, IdempotencyKey, Attempts, Source, Act, ToSource, Guards, ParentKey, "Group")
+            VALUES ($run, $hub, $target, $sku, $title, $kind, $state, $hold, $move, $key, 0, $source, $act, $toSource, $guards, $parent, $group) RETURNING Id
+            """, "$run", "$hub", "$target", "$sku", "$title", "$kind", "$state", "$hold", "$move", "$key", "$source", "$act", "$toSource", "$guards", "$parent", "$group"))
         await using (var field = Prepare(
             "INSERT INTO WriteFields (WriteId, Field, Position, Old, New, Trace) VALUES ($write, $field, $position, $old, $new, $trace)",
             "$write", "$field", "$position", "$old", "$new", "$trace"))
@@ -31,7 +31,7 @@ public sealed class RunStore(Database database)
             foreach (var write in writes)
             {
                 cancel.ThrowIfCancellationRequested();
-                Set(insert, run.Id, write.HubKey, write.TargetKey, write.Sku, write.Title, write.Kind.ToString(), write.State.ToString(), write.HoldReason, write.Move, write.IdempotencyKey, write.Source);
+                Set(insert, run.Id, write.HubKey, write.TargetKey, write.Sku, write.Title, write.Kind.ToString(), write.State.ToString(), write.HoldReason, write.Move, write.IdempotencyKey, write.Source, write.Act.ToString(), write.ToSource, write.Guards, write.ParentKey, write.Group);
                 write.Id = (long)insert.ExecuteScalar()!;
                 foreach (var f in write.Fields)
                 {
@@ -66,9 +66,9 @@ public sealed class RunStore(Database database)
         }
 
         Execute(
-            "UPDATE Runs SET Phase = $phase, State = $state, PlannedAt = $at, EndedAt = $ended, Paired = $paired, InStep = $inStep, Remarked = $remarked, RuleNumber = $rule WHERE Id = $run",
+            "UPDATE Runs SET Phase = $phase, State = $state, PlannedAt = $at, EndedAt = $ended, Paired = $paired, InStep = $inStep, Remarked = $remarked, RuleNumber = $rule, Tripped = $tripped WHERE Id = $run",
             ("$phase", run.Phase.ToString()), ("$state", run.State.ToString()), ("$at", run.PlannedAt?.UtcTicks), ("$ended", run.EndedAt?.UtcTicks),
-            ("$paired", run.Paired), ("$inStep", run.InStep), ("$remarked", run.Remarked), ("$rule", run.RuleNumber), ("$run", run.Id));
+            ("$paired", run.Paired), ("$inStep", run.InStep), ("$remarked", run.Remarked), ("$rule", run.RuleNumber), ("$tripped", run.Tripped), ("$run", run.Id));
         await transaction.CommitAsync(cancel);
 
         void Execute(string sql, params (string Name, object? Value)[] parameters)

@@ -1,6 +1,7 @@
 using Narbit.Core;
 using Narbit.Core.Comparing;
 using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
 using Narbit.Core.Stock;
@@ -13,7 +14,8 @@ namespace Narbit.Engine.Lanes;
 /// <param name="Old">The target's value now.</param>
 /// <param name="New">The value by the rule.</param>
 /// <param name="Trace">How it came about.</param>
-public sealed record ComputedField(FieldDescription Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace)
+/// <param name="ToSource">Whether it goes back to the source; the field and both values are the source's then.</param>
+public sealed record ComputedField(FieldDescription Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace, bool ToSource = false)
 {
     /// <summary>Whether the target has to change.</summary>
     public bool Changes => !FieldComparison.Same(Field.Type, Old, New);
@@ -27,8 +29,23 @@ public sealed record ComputedField(FieldDescription Field, string? Old, string? 
 /// <param name="Source">For stock: the source's basis.</param>
 public sealed record Computed(IReadOnlyList<ComputedField> Fields, string? Cause = null, string? Message = null, string? Hold = null, string? Source = null)
 {
+    /// <summary>Nothing, because the record is none of the lane's.</summary>
+    public static Computed OutOfScope { get; } = new([]) { IsOutOfScope = true };
+
+    /// <summary>What is done to the record.</summary>
+    public WriteAct Act { get; init; }
+
+    /// <summary>Whether the record is none of the lane's, and counts nowhere.</summary>
+    public bool IsOutOfScope { get; init; }
+
+    /// <summary>What both sides turn out to agree on where that was not known yet, by target field.</summary>
+    public IReadOnlyList<(string Field, string? Value)> Baseline { get; init; } = [];
+
+    /// <summary>The change as the guards look at it.</summary>
+    public GuardedChange Guarded { get; init; }
+
     /// <summary>Whether anything has to be written.</summary>
-    public bool Changes => Fields.Any(f => f.Changes);
+    public bool Changes => Act == WriteAct.End || Fields.Any(f => f.Changes);
 }
 
 /// <summary>A record of the hub or the target with its values and what could not be read of it.</summary>
@@ -36,6 +53,37 @@ public sealed record Computed(IReadOnlyList<ComputedField> Fields, string? Cause
 /// <param name="Values">Canonical values.</param>
 /// <param name="Problems">What could not be read.</param>
 public sealed record SideRecord(string Key, IReadOnlyDictionary<string, string> Values, IReadOnlyList<FieldProblem> Problems);
+
+/// <summary>How an item stands at the target.</summary>
+public enum Presence
+{
+    /// <summary>It has a listing.</summary>
+    Paired,
+
+    /// <summary>It has none, and somebody chose it to be created.</summary>
+    Chosen,
+
+    /// <summary>It has none, and a sister of it has one.</summary>
+    SisterThere,
+
+    /// <summary>It has none, and neither has any sister.</summary>
+    New,
+
+    /// <summary>It is gone from the source, and its listing is still there.</summary>
+    Gone,
+}
+
+/// <summary>What an item lane looks at beyond the two records.</summary>
+/// <param name="Record">What a chain may look at.</param>
+/// <param name="Agreed">What was last agreed on, by target field.</param>
+/// <param name="HereAt">When the source's record changed.</param>
+/// <param name="ThereAt">When the target's record changed.</param>
+/// <param name="Presence">How it stands at the target.</param>
+/// <param name="Parent">For one that is to be created: the parent of a sister's listing.</param>
+/// <param name="Group">For one that is to be created: what it shares with its sisters.</param>
+/// <param name="WithSku">The key of a record of the target that has a SKU already.</param>
+public sealed record ItemPlace(
+    MapRecord Record, IReadOnlyDictionary<string, Agreed> Agreed, DateTimeOffset? HereAt, DateTimeOffset? ThereAt, Presence Presence, string? Parent = null, string? Group = null, Func<string, string?>? WithSku = null);
 
 /// <summary>A pair of records that lies in a lane's scope.</summary>
 /// <param name="Source">The hub's record.</param>
@@ -45,7 +93,14 @@ public sealed record SideRecord(string Key, IReadOnlyDictionary<string, string> 
 /// <param name="Levels">For stock: the hub's levels of the item.</param>
 /// <param name="Agreed">For stock: what both sides last agreed on, or null.</param>
 /// <param name="Kit">For stock: what a kit stands for; empty where the listing is no kit.</param>
-public sealed record LanePair(SideRecord Source, SideRecord Target, string? Sku, string? Title, IReadOnlyList<StockLevel> Levels, Agreed? Agreed, IReadOnlyList<KitPart> Kit);
+public sealed record LanePair(SideRecord Source, SideRecord Target, string? Sku, string? Title, IReadOnlyList<StockLevel> Levels, Agreed? Agreed, IReadOnlyList<KitPart> Kit)
+{
+    /// <summary>For an item lane: what it looks at beyond the two records.</summary>
+    public ItemPlace? Item { get; init; }
+
+    /// <summary>The record as a person knows it.</summary>
+    public string Name => Sku is { Length: > 0 } ? Sku : Target.Key.Length > 0 ? Target.Key : Source.Key;
+}
 
 /// <summary>A lane's rule, ready to be applied to pairs of records. Pure: the same inputs give the same result.</summary>
 public abstract class LaneComputation
@@ -104,7 +159,12 @@ public sealed class PriceComputation(PriceRule rule, FieldSet source, FieldSet t
         var fields = new List<ComputedField>(3) { Field(_price, price) };
         if (_sale is not null) fields.Add(Field(_sale, quote.SalePrice));
         if (_compareAt is not null) fields.Add(Field(_compareAt, quote.CompareAt));
-        return new Computed(fields, Hold: Plausibility.PriceHold(Limits, amount, now, price));
+        var least = quote.SalePrice is { } reduced && reduced < price ? reduced : price;
+        var net = (rule.Tax.Target == TaxBasis.Gross ? least / (1 + (source.Number(hub.Values, FieldRole.TaxRate) ?? 0) / 100) : least) / (rule.CurrencyRate == 0 ? 1 : rule.CurrencyRate);
+        return new Computed(fields, Hold: Plausibility.PriceHold(Limits, amount, now, price))
+        {
+            Guarded = new GuardedChange(pair.Name, now, price, net, source.Number(hub.Values, FieldRole.Cost)),
+        };
 
         ComputedField Field(FieldDescription field, decimal? value) =>
             new(field, there.Values.GetValueOrDefault(field.Name), value is { } v ? Numbers.Plain(v) : null, quote.Trace);
@@ -135,11 +195,15 @@ public sealed class StockComputation(StockRule rule, FieldSet source, FieldSet t
             Tracked = pair.Kit.Count > 0 || source.Text(hub.Values, FieldRole.Tracked) != "false",
             Levels = pair.Levels,
             Kit = pair.Kit,
+            Published = pair.Target.Key.Length > 0,
             Target = target.Number(there.Values, FieldRole.OnHand) ?? 0,
             LastSource = pair.Agreed?.Source is { } last ? decimal.Parse(last, System.Globalization.CultureInfo.InvariantCulture) : null,
         });
         var field = new ComputedField(_quantity, there.Values.GetValueOrDefault(_quantity.Name), Numbers.Plain(quote.Quantity), quote.Trace);
-        return new Computed([field], Hold: Plausibility.QuantityHold(Limits, quote.Quantity), Source: quote.Source is { } s ? Numbers.Plain(s) : null);
+        return new Computed([field], Hold: Plausibility.QuantityHold(Limits, quote.Quantity), Source: quote.Source is { } s ? Numbers.Plain(s) : null)
+        {
+            Guarded = new GuardedChange(pair.Name, OldQuantity: target.Number(there.Values, FieldRole.OnHand), NewQuantity: quote.Quantity),
+        };
     }
 }
 
@@ -162,6 +226,6 @@ public sealed class CorrectionComputation(CorrectionList list, FieldSet target) 
         }
 
         // The changed ones lead.
-        return new Computed([.. fields.OrderByDescending(f => f.Changes)]);
+        return new Computed([.. fields.OrderByDescending(f => f.Changes)]) { Guarded = new GuardedChange(pair.Name) };
     }
 }

@@ -1,6 +1,8 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Core;
+using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
 using Narbit.Core.Stock;
@@ -26,12 +28,22 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
     /// <summary>The target's item fields.</summary>
     public FieldSet TargetItems => Target.Adapter.Kinds.First(k => k.Kind == RecordKind.Item).Fields;
 
+    /// <summary>The hub's stock level fields, or null where it has none.</summary>
+    public FieldSet? SourceLevels => Source.Adapter.Kinds.FirstOrDefault(k => k.Kind == RecordKind.StockLevel)?.Fields;
+
+    /// <summary>Both sides, as a field map needs them.</summary>
+    public MapSides Sides => new(SourceItems, TargetItems, SourceLevels);
+
+    /// <summary>For an item lane: what a new listing costs and shows, by the other lanes to the same target.</summary>
+    public (RuleVersion? Price, RuleVersion? Stock) First { get; init; }
+
     /// <summary>The lane's name as a person reads it.</summary>
-    public string Name => Lane.Kind switch { LaneKind.Price => $"Prices to {Target.System.Name}", LaneKind.Stock => $"Stock levels to {Target.System.Name}", _ => $"Corrections in {Target.System.Name}" };
+    public string Name => Lane.Kind switch { LaneKind.Item => $"Items to {Target.System.Name}", LaneKind.Price => $"Prices to {Target.System.Name}", LaneKind.Stock => $"Stock levels to {Target.System.Name}", _ => $"Corrections in {Target.System.Name}" };
 
     /// <summary>What the lane must read before it can compute.</summary>
     public IReadOnlyList<(string SystemId, RecordKind Kind)> Reads => Lane.Kind switch
     {
+        LaneKind.Item => [(Source.System.Id, RecordKind.Item), .. SourceLevels is null ? [] : new[] { (Source.System.Id, RecordKind.StockLevel) }, (Target.System.Id, RecordKind.Item)],
         LaneKind.Price => [(Source.System.Id, RecordKind.Item), (Target.System.Id, RecordKind.Item)],
         LaneKind.Stock => [(Source.System.Id, RecordKind.Item), (Source.System.Id, RecordKind.StockLevel), (Target.System.Id, RecordKind.Item)],
         _ => [(Target.System.Id, RecordKind.Item)],
@@ -50,6 +62,12 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
         var target = await adapters.ForAsync(lane.TargetId, cancel);
         if (target.Fault is { } noTarget) return noTarget;
         var open = new OpenLane(lane, rule, source.Value, target.Value);
+        if (lane.Kind == LaneKind.Item)
+        {
+            var others = await (from l in db.Lanes join v in db.RuleVersions on new { LaneId = l.Id, Number = l.RuleNumber } equals new { v.LaneId, v.Number } where l.SourceId == lane.SourceId && l.TargetId == lane.TargetId && !l.Off select new { l.Kind, Version = v }).AsNoTracking().ToListAsync(cancel);
+            return open with { First = (others.Find(o => o.Kind == LaneKind.Price)?.Version, others.Find(o => o.Kind == LaneKind.Stock)?.Version) };
+        }
+
         var leading = lane.Kind == LaneKind.Price ? FieldRole.Price : FieldRole.OnHand;
         return lane.Kind != LaneKind.Correction && open.TargetItems.Find(leading) is null
             ? new Fault("lane.noField", $"{target.Value.System.Name} describes no field with the role {leading}; the lane has nowhere to write. Amend its description under Systems.")
@@ -67,15 +85,35 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
             return list.Fault is { } unreadable ? unreadable : new CorrectionComputation(list.Value, TargetItems);
         }
 
-        if (Lane.Kind == LaneKind.Price)
-        {
-            var rule = RuleJson.ReadPriceRule(document);
-            return rule.Fault is { } fault ? fault : new PriceComputation(rule.Value, SourceItems, TargetItems, Target.System.Decimals, at);
-        }
-
-        var stock = RuleJson.ReadStockRule(document);
-        return stock.Fault is { } broken ? broken : new StockComputation(stock.Value, SourceItems, TargetItems);
+        if (Lane.Kind == LaneKind.Price) return Prices(document, at);
+        if (Lane.Kind == LaneKind.Stock) return Quantities(document);
+        var map = RuleJson.ReadMap(document);
+        if (map.Fault is { } broken) return broken;
+        if (ReadyMap.Make(map.Value, Sides, out var faults) is not { } ready)
+            return new Fault("map.broken", $"The field map no longer fits its systems, so nothing is sent: {string.Join("; ", faults.Where(f => f.Severity == Severity.Refuse).Select(f => f.Message))}.");
+        var (price, stock) = (First.Price is { } p && TargetItems.Find(FieldRole.Price) is not null ? Prices(p.Document, at) : default, First.Stock is { } s && TargetItems.Find(FieldRole.OnHand) is not null ? Quantities(s.Document) : default);
+        return new ItemComputation(ready, SourceItems, Target.Adapter.Kinds.First(k => k.Kind == RecordKind.Item), price.ValueOrDefault, stock.ValueOrDefault);
     }
+
+    private Outcome<LaneComputation> Prices(string document, DateTimeOffset at)
+    {
+        var rule = RuleJson.ReadPriceRule(document);
+        return rule.Fault is { } fault ? fault : new PriceComputation(rule.Value, SourceItems, TargetItems, Target.System.Decimals, at);
+    }
+
+    private Outcome<LaneComputation> Quantities(string document)
+    {
+        var rule = RuleJson.ReadStockRule(document);
+        return rule.Fault is { } fault ? fault : new StockComputation(rule.Value, SourceItems, TargetItems);
+    }
+
+    /// <summary>The target's fields that flow back into a field of the source.</summary>
+    /// <param name="sourceField">The source's field.</param>
+    public IEnumerable<string> Returns(string sourceField) =>
+        Lane.Kind != LaneKind.Item || RuleJson.ReadMap(Rule.Document).ValueOrDefault is not { } map ? [] : map.Fields.Where(f => f.Flow != Flow.ToTarget && f.Source.Fields is [var one] && one == sourceField).Select(f => f.Target);
+
+    /// <summary>The guards' limits in force.</summary>
+    public GuardLimits Guards => RuleJson.ReadGuards(Rule.Guards).ValueOrDefault ?? new GuardLimits();
 
     /// <summary>Every finding about a rule document: unreadable, or what its check says.</summary>
     /// <param name="document">The rule, JSON.</param>
@@ -89,15 +127,30 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
             return rule.Fault is { } fault ? [new RuleFault("", Severity.Refuse, fault.Message)] : PriceRuleCheck.Check(rule.Value, SourceItems.PriceLists.ToList());
         }
 
+        if (Lane.Kind == LaneKind.Item)
+        {
+            var map = RuleJson.ReadMap(document);
+            if (map.Fault is { } torn) return [new RuleFault("", Severity.Refuse, torn.Message)];
+            ReadyMap.Make(map.Value, Sides, out var found);
+            return found;
+        }
+
         var stock = RuleJson.ReadStockRule(document);
         return stock.Fault is { } broken ? [new RuleFault("", Severity.Refuse, broken.Message)] : StockRuleCheck.Check(stock.Value, locations);
     }
 
     /// <summary>Every pair of records in the lane's scope, in the order in which the target's were first read.</summary>
     /// <param name="database">Where the mirror and the pairs are.</param>
+    /// <param name="documents">The rules that will be applied; what they need is read.</param>
     /// <param name="cancel">Gives up.</param>
-    public async IAsyncEnumerable<LanePair> PairsAsync(Database database, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    public async IAsyncEnumerable<LanePair> PairsAsync(Database database, IReadOnlyList<string> documents, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
     {
+        if (Lane.Kind == LaneKind.Item)
+        {
+            await foreach (var pair in ItemPairs.ReadAsync(this, database, [.. documents.Select(d => RuleJson.ReadMap(d).ValueOrDefault).OfType<FieldMap>()], cancel)) yield return pair;
+            yield break;
+        }
+
         var mirror = new MirrorStore(database);
         if (Lane.Kind == LaneKind.Correction)
         {
@@ -109,12 +162,14 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
 
         Dictionary<string, List<PairLink>> links;
         Dictionary<string, Agreed> agreed = [];
+        HashSet<string> keptOff;
         await using (var db = database.CreateDbContext())
         {
             links = (await (from link in db.Links.AsNoTracking()
                             join couple in db.Couples on link.CoupleId equals couple.Id
                             where couple.HubId == Source.System.Id && couple.OtherId == Target.System.Id && couple.Kind == RecordKind.Item
                             select link).ToListAsync(cancel)).GroupBy(l => l.OtherKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
+            keptOff = [.. await db.KeptOff.Where(k => k.LaneId == Lane.Id).Select(k => k.HubKey).ToListAsync(cancel)];
             if (Lane.Kind == LaneKind.Stock)
                 agreed = await db.Agreed.AsNoTracking().Where(a => a.LaneId == Lane.Id).ToDictionaryAsync(a => a.TargetKey, StringComparer.Ordinal, cancel);
         }
@@ -127,7 +182,7 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
 
         await foreach (var there in mirror.RowsAsync(Target.System.Id, RecordKind.Item, cancel))
         {
-            if (!links.TryGetValue(there.Key, out var parts) || !hub.TryGetValue(parts[0].HubKey, out var here)) continue;
+            if (!links.TryGetValue(there.Key, out var parts) || !hub.TryGetValue(parts[0].HubKey, out var here) || keptOff.Contains(parts[0].HubKey)) continue;
             // A kit has no price of its own to be computed from, and no quantity while one of its items is gone.
             if (parts[0].IsKit && (Lane.Kind == LaneKind.Price || !parts.TrueForAll(p => hub.ContainsKey(p.HubKey)))) continue;
             if (Lane.SkuStartsWith is { Length: > 0 } start && here.Sku?.StartsWith(start, StringComparison.OrdinalIgnoreCase) != true) continue;

@@ -1,4 +1,5 @@
 using Narbit.Core;
+using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
@@ -31,9 +32,10 @@ public sealed record TrialRecord(string HubKey, string TargetKey, string? Sku, s
 /// <param name="Uncomputed">How many cannot be computed.</param>
 /// <param name="Samples">A few records from cheapest to dearest.</param>
 /// <param name="Largest">The records with the largest moves.</param>
+/// <param name="Tripped">The guards that would be tripped.</param>
 public sealed record TrialResult(
     IReadOnlyList<RuleFault> Faults, int Records, int Changes, int ChangesInForce, int Up, int Down, int Held, int Uncomputed,
-    IReadOnlyList<TrialRecord> Samples, IReadOnlyList<TrialRecord> Largest);
+    IReadOnlyList<TrialRecord> Samples, IReadOnlyList<TrialRecord> Largest, IReadOnlyList<TrippedGuard> Tripped);
 
 /// <summary>Applies a rule that is not saved to all paired records, writing nothing.</summary>
 /// <param name="database">Where the mirror is.</param>
@@ -47,8 +49,9 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
     /// <summary>Tries a rule document.</summary>
     /// <param name="laneId">The lane.</param>
     /// <param name="document">The rule, JSON.</param>
+    /// <param name="guards">The guards' limits on trial, JSON; null: those in force.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task<Outcome<TrialResult>> TryAsync(string laneId, string document, CancellationToken cancel)
+    public async Task<Outcome<TrialResult>> TryAsync(string laneId, string document, string? guards, CancellationToken cancel)
     {
         var opened = await OpenLane.ForAsync(database, adapters, laneId, cancel);
         if (opened.Fault is { } fault) return fault;
@@ -57,12 +60,13 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
         var now = clock.GetUtcNow();
         var trial = lane.Computation(document, now);
         var inForce = lane.Computation(lane.Rule.Document, now);
-        if (trial.Fault is not null) return new TrialResult(faults, 0, 0, 0, 0, 0, 0, 0, [], []);
+        if (trial.Fault is not null) return new TrialResult(faults, 0, 0, 0, 0, 0, 0, 0, [], [], []);
 
         int records = 0, changes = 0, before = 0, up = 0, down = 0, held = 0, uncomputed = 0;
+        var watch = new GuardWatch((guards is null ? null : RuleJson.ReadGuards(guards).ValueOrDefault) ?? lane.Guards);
         var computed = new List<(decimal Amount, Tried Record)>();
         var largest = new PriorityQueue<Tried, decimal>();
-        await foreach (var pair in lane.PairsAsync(database, cancel))
+        await foreach (var pair in lane.PairsAsync(database, [document, lane.Rule.Document], cancel))
         {
             records++;
             var (saved, tried) = (inForce.Value.Compute(pair), trial.Value.Compute(pair));
@@ -81,13 +85,14 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
             if (move > 0) up++;
             if (move < 0) down++;
             if (tried.Hold is not null) held++;
+            else watch.Look(tried.Guarded);
             largest.Enqueue(record, Math.Abs(move ?? 0));
             if (largest.Count > LargestCount) largest.Dequeue();
         }
 
         var top = new List<TrialRecord>();
         while (largest.TryDequeue(out var item, out _)) top.Insert(0, Show(lane.Lane.Kind, item));
-        return new TrialResult(faults, records, changes, before, up, down, held, uncomputed, [.. Spread(computed).Select(r => Show(lane.Lane.Kind, r))], top);
+        return new TrialResult(faults, records, changes, before, up, down, held, uncomputed, [.. Spread(computed).Select(r => Show(lane.Lane.Kind, r))], top, watch.Tripped(records, uncomputed, null));
     }
 
     /// <summary>The hub's locations, as its mirrored stock levels name them.</summary>
@@ -102,7 +107,7 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
     public static decimal? MoveOf(LaneKind kind, Computed computed)
     {
         if (computed.Fields.Count == 0) return null;
-        if (kind == LaneKind.Correction) return null;
+        if (kind is LaneKind.Correction or LaneKind.Item) return null;
         var (old, next) = (Number(computed.Fields[0].Old), Number(computed.Fields[0].New));
         return kind == LaneKind.Price ? Numbers.Move(old, next) : next - old;
     }

@@ -18,7 +18,8 @@ namespace Narbit.Engine.Runs;
 /// <param name="All">Everything that is not held, less <paramref name="Except"/>; otherwise only <paramref name="Only"/>.</param>
 /// <param name="Except">Writes to leave out of all.</param>
 /// <param name="Only">Writes to send; held ones are sent only when they are named here.</param>
-public sealed record Choice(bool All, IReadOnlyList<long>? Except = null, IReadOnlyList<long>? Only = null);
+/// <param name="WithoutGuarded">Whether what a tripped guard names is left out of all.</param>
+public sealed record Choice(bool All, IReadOnlyList<long>? Except = null, IReadOnlyList<long>? Only = null, bool WithoutGuarded = false);
 
 /// <summary>
 /// Runs lanes: read → pair → compute → send → confirm. Preview and send are the same code; a preview stops once its change set is stored.
@@ -50,6 +51,7 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
         var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == laneId, cancel);
         if (lane is null) return new Fault("lane.unknown", $"There is no lane “{laneId}”.");
         if (!preview && lane.HeldAt is not null) return Held(lane);
+        if (!preview && lane.Off) return Off;
         var run = new Run
         {
             LaneId = laneId,
@@ -82,8 +84,13 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
         if (run.State == RunState.Superseded) return new Fault("run.superseded", "A later run of this lane has taken its place. Look at the newest preview.");
         if (run.State is not (RunState.Ready or RunState.Done)) return new Fault("run.notReady", $"Run {runId} is {run.State.ToString().ToLowerInvariant()}; only a ready preview can be sent.");
 
-        if (await db.Lanes.AsNoTracking().FirstAsync(l => l.Id == run.LaneId, cancel) is { HeldAt: not null } held) return Held(held);
+        var lane = await db.Lanes.AsNoTracking().FirstAsync(l => l.Id == run.LaneId, cancel);
+        if (lane.HeldAt is not null) return Held(lane);
+        if (lane.Off) return Off;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        if (choice.WithoutGuarded) await db.Writes.Where(w => w.RunId == runId && w.State == WriteState.Planned && w.Guards != "").ExecuteUpdateAsync(s => s.SetProperty(w => w.State, WriteState.Skipped), cancel);
+        // What was taken back stays so: the next run of the timetable would send it again.
+        if (run.RollsBack is not null) await db.Lanes.Where(l => l.Id == run.LaneId && l.EveryMinutes != null).ExecuteUpdateAsync(s => s.SetProperty(l => l.Paused, true), cancel);
         if (choice.All)
         {
             foreach (var some in (choice.Except ?? []).Chunk(500))
@@ -105,6 +112,54 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
         await transaction.CommitAsync(cancel);
         Begin(runId);
         return count;
+    }
+
+    /// <summary>Sends nothing of a change set, and says who decided so.</summary>
+    /// <returns>The run's number, or why there is nothing to decide.</returns>
+    public async Task<Outcome<long>> DismissAsync(long runId, string by, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var dismissed = await db.Runs.Where(r => r.Id == runId && r.State == RunState.Ready).ExecuteUpdateAsync(s => s.SetProperty(r => r.State, RunState.Done).SetProperty(r => r.Message, $"Nothing was sent: {by} decided so."), cancel);
+        if (dismissed == 0) return new Fault("run.notReady", $"Run {runId} has no change set that waits for a decision.");
+        await db.Writes.Where(w => w.RunId == runId && (w.State == WriteState.Planned || w.State == WriteState.Held)).ExecuteUpdateAsync(s => s.SetProperty(w => w.State, WriteState.Skipped), cancel);
+        await transaction.CommitAsync(cancel);
+        live.Tell(new LiveEvent("run", runId.ToString(CultureInfo.InvariantCulture), "done"));
+        return runId;
+    }
+
+    /// <summary>Starts a run that takes another back: it shows what would be taken back, and waits for a person.</summary>
+    /// <param name="runId">The run to take back.</param>
+    /// <param name="only">The writes of it to take back; null: all that were confirmed.</param>
+    /// <param name="by">Who asks.</param>
+    /// <param name="cancel">Gives up before the new run exists.</param>
+    /// <returns>The new run's number, or why nothing can be taken back.</returns>
+    public async Task<Outcome<long>> RollBackAsync(long runId, IReadOnlyList<long>? only, string by, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var undone = await db.Runs.AsNoTracking().FirstOrDefaultAsync(r => r.Id == runId, cancel);
+        if (undone is null) return new Fault("run.unknown", $"There is no run {runId}.");
+        if (undone.State is not (RunState.Done or RunState.Failed)) return new Fault("run.notDone", $"Run {runId} is {undone.State.ToString().ToLowerInvariant()}; only what was sent can be taken back.");
+        var confirmed = await db.Writes.Where(w => w.RunId == runId && w.State == WriteState.Confirmed && w.TakenBackIn == null).Select(w => w.Id).ToListAsync(cancel);
+        if (!confirmed.Exists(id => only?.Contains(id) != false)) return new Fault("rollback.nothing", $"Run {runId} has nothing {(only is null ? "" : "among these ")}that was confirmed and not taken back yet.");
+        var run = new Run
+        {
+            LaneId = undone.LaneId,
+            Preview = true,
+            Trigger = RunTrigger.Person,
+            StartedBy = by,
+            State = RunState.Working,
+            Phase = RunPhase.Read,
+            RuleNumber = undone.RuleNumber,
+            StartedAt = clock.GetUtcNow(),
+            RollsBack = runId,
+            Chosen = only is null ? null : System.Text.Json.JsonSerializer.Serialize(only),
+        };
+        db.Runs.Add(run);
+        if (await SaveUnlessBusyAsync(db, run.LaneId, cancel) is { } busy) return busy;
+        await db.Runs.Where(r => r.LaneId == run.LaneId && r.State == RunState.Ready).ExecuteUpdateAsync(s => s.SetProperty(r => r.State, RunState.Superseded), cancel);
+        Begin(run.Id);
+        return run.Id;
     }
 
     /// <summary>Tries a failed run, or the failed writes of a run that is done, again.</summary>
@@ -153,6 +208,8 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
         await StopAsync();
         _places.Dispose();
     }
+
+    private static Fault Off => new("lane.off", "This lane is switched off: nothing of this kind is to flow. Switch it on under its scope, then send.");
 
     private static Fault Held(Lane lane) => new("lane.held", $"{lane.HeldBy} holds this lane since {lane.HeldAt:yyyy-MM-dd HH:mm} UTC while records are paired; nothing is sent. Release it at the pair desk.");
 
@@ -214,9 +271,13 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
                     await MoveOnAsync(run, RunPhase.Pair, cancel);
                     break;
                 case RunPhase.Pair:
-                    if (lane.Lane.Kind != LaneKind.Correction) await new PairingStep(database, clock).PairAsync(lane.Source, lane.Target, RecordKind.Item, cancel);
+                    if (lane.Lane.Kind != LaneKind.Correction && run.RollsBack is null) await new PairingStep(database, clock).PairAsync(lane.Source, lane.Target, RecordKind.Item, cancel);
                     await MoveOnAsync(run, RunPhase.Compute, cancel);
                     break;
+                case RunPhase.Compute when run.RollsBack is not null:
+                    await new RollBackStep(database, clock).PlanAsync(run, lane, cancel);
+                    Tell(run);
+                    return null;
                 case RunPhase.Compute:
                     if (await new PlanStep(database, clock).PlanAsync(run, lane, cancel) is { } unplanned) return unplanned;
                     Tell(run);
@@ -261,6 +322,14 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
     // What Today shows of the lane.
     private async Task CountAsync(Run run, CancellationToken cancel)
     {
+        // A run that takes another back compared nothing.
+        if (run.RollsBack is not null)
+        {
+            Tell(run);
+            live.Tell(new LiveEvent("lane", run.LaneId));
+            return;
+        }
+
         await using var db = database.CreateDbContext();
         var counts = await db.Writes.Where(w => w.RunId == run.Id).GroupBy(w => w.State).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
         int Count(params WriteState[] states) => states.Sum(s => counts.GetValueOrDefault(s));

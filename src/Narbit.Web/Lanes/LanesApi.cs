@@ -2,6 +2,8 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Comparing;
+using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
 using Narbit.Core.Stock;
@@ -21,20 +23,22 @@ namespace Narbit.Web.Lanes;
 public sealed record LaneSummary(
     string Id, LaneKind Kind, string Name, SystemTag Source, SystemTag Target, string? SkuStartsWith, bool PublishedOnly, int RuleNumber,
     int? EveryMinutes, bool Paused, DateTimeOffset? NextDueAt, DateTimeOffset? ComparedAt, long? ComparedRunId, int Paired, int InStep, int Waiting, int OutOfStep,
-    int UnpairedThere, int UnpairedHere, long? WorkingRunId, long? ReadyRunId, long? CoupleId, DateTimeOffset? HeldAt, string? HeldBy);
+    int UnpairedThere, int UnpairedHere, long? WorkingRunId, long? ReadyRunId, long? CoupleId, DateTimeOffset? HeldAt, string? HeldBy, bool Off, bool ReadyIsStopped);
 
 public sealed record LaneScope(string? SkuStartsWith, bool PublishedOnly);
 
 public sealed record LaneTimes(int? EveryMinutes, bool Paused);
 
-/// <summary>A rule as a version of it was saved: one of price and stock is there.</summary>
-public sealed record RuleView(int Number, string Author, DateTimeOffset At, string? Note, PriceRule? Price, StockRule? Stock);
+public sealed record LaneSwitch(bool Off);
+
+/// <summary>A rule as a version of it was saved: one of price, stock and map is there.</summary>
+public sealed record RuleView(int Number, string Author, DateTimeOffset At, string? Note, PriceRule? Price, StockRule? Stock, FieldMap? Map, GuardLimits Guards);
 
 public sealed record RuleChoices(IReadOnlyList<string> PriceLists, IReadOnlyList<string> Locations, string Currency, int Decimals);
 
-public sealed record RuleToTry(PriceRule? Price, StockRule? Stock);
+public sealed record RuleToTry(PriceRule? Price, StockRule? Stock, GuardLimits? Guards);
 
-public sealed record RuleToSave(int BaseNumber, string? Note, PriceRule? Price, StockRule? Stock);
+public sealed record RuleToSave(int BaseNumber, string? Note, PriceRule? Price, StockRule? Stock, FieldMap? Map, GuardLimits? Guards);
 
 /// <summary>Two records on a seam, with what the lane makes of them.</summary>
 public sealed record SeamView(IReadOnlyList<SeamRow> Rows, IReadOnlyList<TraceStep> Trace, string? Cause, string? Hold);
@@ -52,6 +56,7 @@ public static class LanesApi
         lanes.MapGet("/", ListAsync).WithName("listLanes");
         lanes.MapGet("/{id}", GetAsync).WithName("getLane");
         lanes.MapPut("/{id}/scope", ScopeAsync).WithName("setScope");
+        lanes.MapPut("/{id}/off", OffAsync).WithName("switchLane");
         lanes.MapPut("/{id}/timetable", TimesAsync).WithName("setTimetable");
         lanes.MapGet("/{id}/rule", RuleAsync).WithName("getRule");
         lanes.MapGet("/{id}/rule/choices", ChoicesAsync).WithName("ruleChoices");
@@ -79,19 +84,20 @@ public static class LanesApi
             var (source, target) = (systems[lane.SourceId], systems[lane.TargetId]);
             var coupleId = await db.Couples.Where(c => c.HubId == lane.SourceId && c.OtherId == lane.TargetId && c.Kind == RecordKind.Item).Select(c => (long?)c.Id).FirstOrDefaultAsync(cancel);
             var unpaired = db.Proposals.Where(p => p.CoupleId == coupleId);
-            var open = await db.Runs.Where(r => r.LaneId == lane.Id && (r.State == RunState.Working || r.State == RunState.Ready)).OrderByDescending(r => r.Id).Select(r => new { r.Id, r.State }).ToListAsync(cancel);
+            var open = await db.Runs.Where(r => r.LaneId == lane.Id && (r.State == RunState.Working || r.State == RunState.Ready)).OrderByDescending(r => r.Id).Select(r => new { r.Id, r.State, r.Preview }).ToListAsync(cancel);
             summaries.Add(new LaneSummary(
                 lane.Id, lane.Kind, Name(lane.Kind), Tag(source), Tag(target), lane.SkuStartsWith, lane.PublishedOnly, lane.RuleNumber,
                 lane.EveryMinutes, lane.Paused, lane.NextDueAt, lane.ComparedAt, lane.ComparedRunId, lane.Paired, lane.InStep, lane.Waiting, lane.OutOfStep,
                 await unpaired.CountAsync(p => p.OtherKey != null, cancel), await unpaired.CountAsync(p => p.HubKey != null, cancel),
-                open.FirstOrDefault(r => r.State == RunState.Working)?.Id, open.FirstOrDefault(r => r.State == RunState.Ready)?.Id, coupleId, lane.HeldAt, lane.HeldBy));
+                open.FirstOrDefault(r => r.State == RunState.Working)?.Id, open.FirstOrDefault(r => r.State == RunState.Ready)?.Id, coupleId, lane.HeldAt, lane.HeldBy, lane.Off,
+                open.Exists(r => r is { State: RunState.Ready, Preview: false })));
         }
 
         return summaries;
     }
 
     /// <summary>What flows in a lane, as a person reads it.</summary>
-    public static string Name(LaneKind kind) => kind switch { LaneKind.Price => "Prices", LaneKind.Stock => "Stock levels", _ => "Corrections" };
+    public static string Name(LaneKind kind) => kind switch { LaneKind.Item => "Items", LaneKind.Price => "Prices", LaneKind.Stock => "Stock levels", _ => "Corrections" };
 
     private static async Task<Results<Ok<LaneSummary>, ProblemHttpResult>> GetAsync(string id, Database database, CancellationToken cancel)
     {
@@ -105,6 +111,14 @@ public static class LanesApi
         var start = string.IsNullOrWhiteSpace(scope.SkuStartsWith) ? null : scope.SkuStartsWith.Trim();
         var changed = await db.Lanes.Where(l => l.Id == id).ExecuteUpdateAsync(s => s.SetProperty(l => l.SkuStartsWith, start).SetProperty(l => l.PublishedOnly, scope.PublishedOnly), cancel);
         if (changed == 0) return Problems.NotFound($"There is no lane “{id}”.");
+        live.Tell(new LiveEvent("lane", id));
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> OffAsync(string id, LaneSwitch request, Database database, LiveFeed live, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        if (await db.Lanes.Where(l => l.Id == id).ExecuteUpdateAsync(s => s.SetProperty(l => l.Off, request.Off), cancel) == 0) return Problems.NotFound($"There is no lane “{id}”.");
         live.Tell(new LiveEvent("lane", id));
         return TypedResults.NoContent();
     }
@@ -132,7 +146,9 @@ public static class LanesApi
     private static RuleView View(LaneKind kind, RuleVersion version) => new(
         version.Number, version.Author, version.At, version.Note,
         kind == LaneKind.Price ? RuleJson.ReadPriceRule(version.Document).Value : null,
-        kind == LaneKind.Stock ? RuleJson.ReadStockRule(version.Document).Value : null);
+        kind == LaneKind.Stock ? RuleJson.ReadStockRule(version.Document).Value : null,
+        kind == LaneKind.Item ? RuleJson.ReadMap(version.Document).Value : null,
+        RuleJson.ReadGuards(version.Guards).ValueOrDefault ?? new GuardLimits());
 
     private static async Task<Results<Ok<RuleChoices>, ProblemHttpResult>> ChoicesAsync(string id, Database database, AdapterSource adapters, RuleTrial trial, CancellationToken cancel)
     {
@@ -142,46 +158,54 @@ public static class LanesApi
         return TypedResults.Ok(new RuleChoices(lane.Value.SourceItems.PriceLists, [.. locations], lane.Value.Target.System.Currency, lane.Value.Target.System.Decimals));
     }
 
-    private static string? Document(PriceRule? price, StockRule? stock) => price is not null ? RuleJson.Write(price) : stock is not null ? RuleJson.Write(stock) : null;
+    private static string? Document(PriceRule? price, StockRule? stock, FieldMap? map) => price is not null ? RuleJson.Write(price) : stock is not null ? RuleJson.Write(stock) : map is not null ? RuleJson.Write(map) : null;
 
     private static async Task<Results<Ok<TrialResult>, ProblemHttpResult>> TryAsync(string id, RuleToTry request, RuleTrial trial, CancellationToken cancel)
     {
-        if (Document(request.Price, request.Stock) is not { } document) return Problems.Of(new Fault("rule.unreadable", "The request has no rule."));
-        var result = await trial.TryAsync(id, document, cancel);
+        if (Document(request.Price, request.Stock, null) is not { } document) return Problems.Of(new Fault("rule.unreadable", "The request has no rule."));
+        var result = await trial.TryAsync(id, document, request.Guards is null ? null : RuleJson.Write(request.Guards), cancel);
         return result.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(result.Value);
     }
 
     private static async Task<Results<Ok<RuleView>, ProblemHttpResult>> SaveAsync(string id, RuleToSave request, Database database, AdapterSource adapters, RuleTrial trial, TimeProvider clock, LiveFeed live, CancellationToken cancel)
     {
-        if (Document(request.Price, request.Stock) is not { } document) return Problems.Of(new Fault("rule.unreadable", "The request has no rule."));
+        if (Document(request.Price, request.Stock, request.Map) is not { } document) return Problems.Of(new Fault("rule.unreadable", "The request has no rule."));
         var lane = await OpenLane.ForAsync(database, adapters, id, cancel);
         if (lane.Fault is { } fault) return Problems.Of(fault);
-        var faults = lane.Value.Check(document, await trial.LocationsAsync(lane.Value.Source.System.Id, cancel));
-        if (faults.Any(f => f.Severity == Severity.Refuse)) return Problems.Of(faults);
+        List<RuleFault> faults = [.. lane.Value.Check(document, await trial.LocationsAsync(lane.Value.Source.System.Id, cancel)), .. (request.Guards ?? new GuardLimits()).Check()];
+        if (faults.Exists(f => f.Severity == Severity.Refuse)) return Problems.Of(faults);
+        var saved = await SaveVersionAsync(lane.Value, request.BaseNumber, document, request.Guards, request.Note, database, clock, live, cancel);
+        return saved.Fault is { } changed ? Problems.Of(changed) : TypedResults.Ok(View(lane.Value.Lane.Kind, saved.Value));
+    }
 
+    /// <summary>Saves a version on top of the one that it was made from; on top of another it is refused.</summary>
+    internal static async Task<Outcome<RuleVersion>> SaveVersionAsync(OpenLane lane, int baseNumber, string document, GuardLimits? guards, string? note, Database database, TimeProvider clock, LiveFeed live, CancellationToken cancel)
+    {
+        var id = lane.Lane.Id;
         await using var db = database.CreateDbContext();
         var version = new RuleVersion
         {
             LaneId = id,
-            Number = request.BaseNumber + 1,
+            Number = baseNumber + 1,
             Document = document,
+            Guards = guards is null ? lane.Rule.Guards : RuleJson.Write(guards),
             Author = await db.Workspaces.Select(w => w.Person).FirstAsync(cancel),
             At = clock.GetUtcNow(),
-            Note = string.IsNullOrWhiteSpace(request.Note) ? null : request.Note.Trim(),
+            Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim(),
         };
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var moved = await db.Lanes.Where(l => l.Id == id && l.RuleNumber == request.BaseNumber).ExecuteUpdateAsync(s => s.SetProperty(l => l.RuleNumber, version.Number), cancel);
+        var moved = await db.Lanes.Where(l => l.Id == id && l.RuleNumber == baseNumber).ExecuteUpdateAsync(s => s.SetProperty(l => l.RuleNumber, version.Number), cancel);
         if (moved == 0)
         {
             var current = await db.RuleVersions.AsNoTracking().Where(v => v.LaneId == id).OrderByDescending(v => v.Number).FirstAsync(cancel);
-            return Problems.Of(new Fault("rule.changed", $"This rule was saved in another window meanwhile: version {current.Number} by {current.Author}{(current.Note is null ? "" : $", “{current.Note}”")}. Nothing of yours was saved. Reload to see it; your entries stay here until you do."));
+            return new Fault("rule.changed", $"This rule was saved in another window meanwhile: version {current.Number} by {current.Author}{(current.Note is null ? "" : $", “{current.Note}”")}. Nothing of yours was saved. Reload to see it; your entries stay here until you do.");
         }
 
         db.RuleVersions.Add(version);
         await db.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
         live.Tell(new LiveEvent("lane", id));
-        return TypedResults.Ok(View(lane.Value.Lane.Kind, version));
+        return version;
     }
 
     private static async Task<Results<Ok<SeamView>, ProblemHttpResult>> SeamAsync(string id, string otherKey, Database database, AdapterSource adapters, TimeProvider clock, CancellationToken cancel)
@@ -205,8 +229,13 @@ public static class LanesApi
         var (here, there) = (await SideAsync(lane.Source.System.Id, hubKey), await SideAsync(lane.Target.System.Id, otherKey));
         var rows = Seam.Between(lane.SourceItems, here.Values, lane.TargetItems, there.Values).ToList();
         var levels = await LevelsAsync(db, lane, hubKey, cancel);
-        var agreed = await db.Agreed.AsNoTracking().FirstOrDefaultAsync(a => a.LaneId == id && a.TargetKey == otherKey, cancel);
-        var computed = lane.Computation(lane.Rule.Document, clock.GetUtcNow()).Value.Compute(new LanePair(here, there, null, null, levels, agreed, []));
+        var agreed = await db.Agreed.AsNoTracking().Where(a => a.LaneId == id && a.TargetKey == otherKey).ToDictionaryAsync(a => a.Field, StringComparer.Ordinal, cancel);
+        var computation = lane.Computation(lane.Rule.Document, clock.GetUtcNow());
+        if (computation.Fault is { } broken) return Problems.Of(broken);
+        var computed = computation.Value.Compute(new LanePair(here, there, null, null, levels, agreed.Values.FirstOrDefault(), [])
+        {
+            Item = new ItemPlace(new MapRecord(here.Values, There: there.Values), agreed, null, null, Presence.Paired),
+        });
         foreach (var field in computed.Fields)
         {
             var sign = field.Changes ? SeamSign.WillChange : SeamSign.Same;

@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Core;
+using Narbit.Core.Mapping;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
 using Narbit.Core.Stock;
@@ -17,7 +18,7 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Web.Setup;
 
-/// <summary>Sets the Lanternmoor workspace up: five systems, a price lane and a stock lane to each store, the web shop taken over, and a first look at everything.</summary>
+/// <summary>Sets the Lanternmoor workspace up: five systems, and a lane for items, one for prices and one for stock to each store, the web shop taken over, and a first look at everything.</summary>
 public sealed class DemoWorkspace(Database database, ICredentialVault vault, RunEngine engine, PairDesk desk, MirrorReader reader, TimeProvider clock)
 {
     private const string Hub = "back-office";
@@ -87,6 +88,8 @@ public sealed class DemoWorkspace(Database database, ICredentialVault vault, Run
             Tax = new TaxSides(TaxBasis.Net, TaxBasis.Gross),
             Ending = new PriceEnding { Kind = EndingKind.Step, Step = 0.05m, Direction = Direction.Up },
         };
+        foreach (var target in new[] { "web-shop", Till, "trade-portal", "clay-lane" })
+            yield return ($"items-{target}", LaneKind.Item, target, RuleJson.Write(new FieldMap()), "nothing is mapped yet");
         yield return ("prices-web-shop", LaneKind.Price, "web-shop", RuleJson.Write(price), "as the shop was priced by hand");
         yield return ("stock-web-shop", LaneKind.Stock, "web-shop", RuleJson.Write(new StockRule()), "everything that is available");
         yield return ($"prices-{Till}", LaneKind.Price, Till, RuleJson.Write(price), "the same as in the web shop");

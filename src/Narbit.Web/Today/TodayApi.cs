@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
 using Narbit.Core.Pairing;
 using Narbit.Core.Timetables;
 using Narbit.Data;
@@ -51,7 +52,7 @@ public static class TodayApi
         return TypedResults.Ok(new TodayView(
             new WorkspaceView(workspace.Name, workspace.TimeZone, hub is null ? null : LanesApi.Tag(hub), workspace.Person),
             [.. systems.Where(s => s.Id != workspace.HubId).Select(LanesApi.Tag)],
-            [new MatrixRow(LaneKind.Price, "Prices", [.. lanes.Where(l => l.Kind == LaneKind.Price)]), new MatrixRow(LaneKind.Stock, "Stock levels", [.. lanes.Where(l => l.Kind == LaneKind.Stock)])],
+            [new MatrixRow(LaneKind.Item, "Items", [.. lanes.Where(l => l.Kind == LaneKind.Item)]), new MatrixRow(LaneKind.Price, "Prices", [.. lanes.Where(l => l.Kind == LaneKind.Price)]), new MatrixRow(LaneKind.Stock, "Stock levels", [.. lanes.Where(l => l.Kind == LaneKind.Stock)])],
             await DecisionsAsync(db, lanes, cancel),
             new SinceYesterday(
                 await db.WriteFields.CountAsync(f => db.Writes.Any(w => w.Id == f.WriteId && w.SentAt >= since && w.State == WriteState.Confirmed), cancel),
@@ -66,15 +67,17 @@ public static class TodayApi
         foreach (var lane in lanes)
         {
             if (lane.Kind == LaneKind.Correction) continue;
-            var noun = lane.Kind == LaneKind.Price ? "price" : "quantity";
-            string Counted(int count) => count == 1 ? $"1 {noun}" : $"{count:N0} {(lane.Kind == LaneKind.Price ? "prices" : "quantities")}";
+            var (noun, nouns) = lane.Kind switch { LaneKind.Item => ("item", "items"), LaneKind.Price => ("price", "prices"), _ => ("quantity", "quantities") };
+            string Counted(int count) => count == 1 ? $"1 {noun}" : $"{count:N0} {nouns}";
             if (await db.Runs.AsNoTracking().Where(r => r.LaneId == lane.Id).OrderByDescending(r => r.Id).FirstOrDefaultAsync(cancel) is not { } last) continue;
             if (last.State == RunState.Failed)
                 decisions.Add(new Decision("failed", "harm", last.Message ?? "The last run failed", lane.Target, 1, "Look", $"/runs/{last.Id}"));
+            if (last is { State: RunState.Ready, Preview: false, Tripped: { } tripped })
+                decisions.Add(new Decision("guard", "harm", $"A guard stopped a run before the first write: {RuleJson.ReadTripped(tripped)[0].Message}", lane.Target, RuleJson.ReadTripped(tripped)[0].Count, "Decide", $"/runs/{last.Id}"));
             if (lane.ComparedRunId is not { } runId) continue;
 
             var planned = last.State == RunState.Ready ? await db.Writes.CountAsync(w => w.RunId == last.Id && w.State == WriteState.Planned, cancel) : 0;
-            if (planned > 0) decisions.Add(new Decision("preview", "ochre", $"{Counted(planned)} would change; nothing is sent yet", lane.Target, planned, "Decide", $"/lanes/{lane.Id}/preview"));
+            if (planned > 0 && last.Preview) decisions.Add(new Decision("preview", "ochre", $"{Counted(planned)} {(last.RollsBack is null ? "would change" : "would be taken back")}; nothing is sent yet", lane.Target, planned, "Decide", $"/lanes/{lane.Id}/preview"));
 
             var held = await db.Writes.Where(w => w.RunId == runId && w.State == WriteState.Held).Select(w => w.HoldReason!).ToListAsync(cancel);
             foreach (var reason in held.GroupBy(RunsApi.HoldKind).OrderByDescending(g => g.Count()))

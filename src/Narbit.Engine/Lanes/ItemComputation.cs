@@ -1,0 +1,146 @@
+using System.Globalization;
+using Narbit.Core;
+using Narbit.Core.Comparing;
+using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
+using Narbit.Core.Records;
+using Narbit.Data.Lanes;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>Items by a field map: updates of what is paired, creations, and withdrawals of what is no longer sold.</summary>
+/// <param name="map">The map.</param>
+/// <param name="source">The source's item fields.</param>
+/// <param name="target">The target's item kind.</param>
+/// <param name="firstPrice">The price lane to the same target: what a new listing costs. Null: there is none.</param>
+/// <param name="firstQuantity">The stock lane to the same target: how many a new listing shows. Null: there is none.</param>
+public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapters.OfferedKind target, LaneComputation? firstPrice, LaneComputation? firstQuantity) : LaneComputation
+{
+    private readonly FieldDescription? _published = target.Fields.Find(FieldRole.Published) is { Writable: true } field ? field : null;
+
+    private readonly HashSet<string> _mapped = [.. map.Fields.Select(f => f.Target.Name)];
+
+    // Fields that the source can see without knowing the map are of no use; problems count only for those it looks at.
+    private readonly HashSet<string> _looks = [.. map.Looks];
+
+    /// <summary>The most records that a run creates; null: no limit.</summary>
+    public int? Portion => map.Map.Publish.Portion;
+
+    /// <inheritdoc/>
+    public override Computed Compute(LanePair pair)
+    {
+        var place = pair.Item!;
+        var publish = map.Map.Publish;
+        if (place.Presence == Presence.Gone) return Withdraw(pair, publish.WhenGone, "it is gone from the source");
+        if (!map.Takes(pair.Source.Values)) return Computed.OutOfScope;
+        var hidden = source.Text(pair.Source.Values, FieldRole.Published) == "false";
+        if (place.Presence != Presence.Paired)
+        {
+            var wanted = place.Presence == Presence.Chosen || publish.New == NewRecords.All || (publish.New == NewRecords.Variants && place.Presence == Presence.SisterThere);
+            return wanted && (!hidden || place.Presence == Presence.Chosen) ? Create(pair) : Computed.OutOfScope;
+        }
+
+        if (hidden && publish.WhenHidden != Withdrawal.Leave) return Withdraw(pair, publish.WhenHidden, "it is hidden at the source");
+        if (publish.WhenOutOfStock != Withdrawal.Leave && source.Text(pair.Source.Values, FieldRole.Tracked) != "false" && pair.Levels.Sum(l => l.OnHand - l.Allocated) <= 0) return Withdraw(pair, publish.WhenOutOfStock, "nothing of it is available");
+        return Update(pair);
+    }
+
+    private Computed? Unreadable(SideRecord record)
+    {
+        var problem = record.Problems.FirstOrDefault(p => _looks.Contains(p.Field));
+        return problem is null ? null : new Computed([], "unreadable", $"source: {problem.Message}");
+    }
+
+    private Computed Update(LanePair pair)
+    {
+        if (Unreadable(pair.Source) is { } unreadable) return unreadable;
+        var place = pair.Item!;
+        var mapped = RecordMapping.Compare(map, place.Record, field => place.Agreed.TryGetValue(field, out var agreed) ? new LastAgreed(agreed.Value) : null, place.HereAt, place.ThereAt);
+        if (mapped.Failure is { } failure) return Failed(failure);
+        var fields = new List<ComputedField>(mapped.Fields.Count);
+        var baseline = new List<(string, string?)>();
+        string? hold = null, emptied = null;
+        foreach (var field in mapped.Fields)
+        {
+            var verdict = field.Verdict;
+            switch (verdict.Movement)
+            {
+                case Movement.Send or Movement.Ask:
+                    fields.Insert(0, new ComputedField(field.Field.Target, field.There, field.Here, Trace(field, place.Record)));
+                    if (verdict.Movement == Movement.Ask) hold ??= $"{field.Field.Target.Label} was changed on both sides: here “{Short(field.Here)}”, there “{Short(field.There)}”; choosing it sends what is here";
+                    if (field.Here is null && Shapes.Of(field.Field.Target.Type) is Shape.Text or Shape.Html) emptied ??= field.Field.Target.Label;
+                    break;
+                case Movement.TakeBack:
+                    var back = field.Field.Back!.Source;
+                    fields.Add(new ComputedField(back, pair.Source.Values.GetValueOrDefault(back.Name), field.Back, [new TraceStep("target", null, field.There, $"{field.Field.Target.Label} at the target"), new TraceStep("compare", field.Here, field.There, verdict.Why), new TraceStep("back", field.There, field.Back, "the chain turned round")], ToSource: true));
+                    break;
+                default:
+                    if (verdict.Movement == Movement.None && field.Field.Mapping.Owner == Owner.Nobody && !(place.Agreed.TryGetValue(field.Field.Target.Name, out var had) && had.Value == field.There)) baseline.Add((field.Field.Target.Name, field.There));
+                    break;
+            }
+        }
+
+        if (ShowsAgain(pair) is { } shown) fields.Insert(0, shown);
+        return new Computed(fields, Hold: hold) { Guarded = new GuardedChange(pair.Name, Emptied: emptied), Baseline = baseline };
+    }
+
+    // What this lane hid itself is shown again once the reason is gone.
+    private ComputedField? ShowsAgain(LanePair pair) =>
+        _published is { } field && !_mapped.Contains(field.Name) && pair.Target.Values.GetValueOrDefault(field.Name) == "false" && pair.Item!.Agreed.TryGetValue(field.Name, out var agreed) && agreed.Value == "false"
+            ? new ComputedField(field, "false", "true", [new TraceStep("publish", "false", "true", "this lane had hidden it, and the reason is gone")])
+            : null;
+
+    private Computed Create(LanePair pair)
+    {
+        if (!target.Creates) return new Computed([], "cannotCreate", "the target's description says nothing of how records are created");
+        if (Unreadable(pair.Source) is { } unreadable) return unreadable;
+        var mapped = RecordMapping.Create(map, pair.Item!.Record);
+        if (mapped.Failure is { } failure) return Failed(failure);
+        if (mapped.Fields.FirstOrDefault(f => f.Field?.Target.Role == FieldRole.Sku).Here is { } sku && pair.Item.WithSku?.Invoke(sku) is { } taken) return new Computed([], "skuThere", $"the target's record {taken} has the SKU {sku} already; pair the two at the pair desk");
+        var fields = mapped.Fields.Select(f => new ComputedField(f.Field.Target, null, f.Here, Trace(f, pair.Item.Record))).ToList();
+        if (_published is { } published && !_mapped.Contains(published.Name))
+            fields.Add(new ComputedField(published, null, map.Map.Publish.Live ? "true" : "false", [new TraceStep("publish", null, map.Map.Publish.Live ? "true" : "false", map.Map.Publish.Live ? "new records go live" : "new records are drafts")]));
+        var guarded = new GuardedChange(pair.Name);
+        string? hold = null;
+        foreach (var (first, what) in new[] { (firstPrice, "price"), (firstQuantity, "quantity") })
+        {
+            if (first is null) continue;
+            var computed = first.Compute(pair);
+            if (computed.Cause is { } cause) return new Computed([], cause, $"its first {what}: {computed.Message}");
+            fields.AddRange(computed.Fields.Where(f => f.New is not null && f.Field.Writable));
+            hold ??= computed.Hold;
+            if (what == "price") guarded = computed.Guarded;
+        }
+
+        var missing = target.Fields.Fields.FirstOrDefault(f => f is { Required: true, Writable: true } && fields.TrueForAll(c => c.Field.Name != f.Name));
+        return missing is not null
+            ? new Computed([], "required", $"{missing.Label} is required at the target, and nothing is mapped to it")
+            : new Computed([.. fields.OrderByDescending(f => f.Field.Role == FieldRole.Title)], Hold: hold) { Act = WriteAct.Create, Guarded = guarded };
+    }
+
+    private Computed Withdraw(LanePair pair, Withdrawal way, string why)
+    {
+        if (way == Withdrawal.Leave) return Computed.OutOfScope;
+        var there = _published is null ? null : pair.Target.Values.GetValueOrDefault(_published.Name);
+        if (way == Withdrawal.End && target.Ends)
+        {
+            IReadOnlyList<ComputedField> ended = _published is null ? [] : [new ComputedField(_published, there, null, [new TraceStep("publish", there, null, $"{why}, so its listing is ended")])];
+            return new Computed(ended) { Act = WriteAct.End, Guarded = new GuardedChange(pair.Name, Removes: true) };
+        }
+
+        if (_published is null) return new Computed([], "cannotHide", $"{why}, and the target lets its records be neither ended nor hidden");
+        return new Computed([new ComputedField(_published, there, "false", [new TraceStep("publish", there, "false", $"{why}, so it is hidden")])]) { Guarded = new GuardedChange(pair.Name, Removes: there != "false") };
+    }
+
+    private static Computed Failed(string failure) => new([], failure.Contains("the crosswalk “", StringComparison.Ordinal) ? "crosswalk" : "map", failure);
+
+    private static List<TraceStep> Trace(MappedField field, MapRecord record)
+    {
+        var trace = new List<TraceStep>();
+        field.Field.Chain.Trace(record, trace);
+        trace.Add(new TraceStep("compare", field.There, field.Here, string.Create(CultureInfo.InvariantCulture, $"{field.Verdict.Why}; {FieldComparison.How(field.Field.Target.Type)}")));
+        return trace;
+    }
+
+    private static string Short(string? text) => text is null ? "nothing" : text.Length <= 60 ? text : text[..59] + "…";
+}

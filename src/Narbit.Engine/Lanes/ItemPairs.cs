@@ -1,0 +1,125 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Mapping;
+using Narbit.Core.Pairing;
+using Narbit.Core.Records;
+using Narbit.Core.Stock;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Mirror;
+using Narbit.Data.Pairs;
+using Narbit.Engine.Reading;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>Reads what an item lane works on: the paired records first, then those of the source that have no listing.</summary>
+internal static class ItemPairs
+{
+    private static readonly SideRecord Nobody = new("", new Dictionary<string, string>(), []);
+    private static readonly IReadOnlyDictionary<string, Agreed> NothingAgreed = new Dictionary<string, Agreed>();
+
+    public static async IAsyncEnumerable<LanePair> ReadAsync(OpenLane lane, Database database, IReadOnlyList<FieldMap> maps, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    {
+        var (hubId, otherId) = (lane.Source.System.Id, lane.Target.System.Id);
+        var mirror = new MirrorStore(database);
+        Dictionary<string, PairLink> links;
+        HashSet<string> chosen, keptOff;
+        Dictionary<string, Dictionary<string, Agreed>> agreed;
+        await using (var db = database.CreateDbContext())
+        {
+            var coupleId = await db.Couples.Where(c => c.HubId == hubId && c.OtherId == otherId && c.Kind == RecordKind.Item).Select(c => (long?)c.Id).FirstOrDefaultAsync(cancel) ?? -1;
+            // A kit is no item: its listing is written by hand.
+            links = (await db.Links.AsNoTracking().Where(l => l.CoupleId == coupleId && !l.IsKit).ToListAsync(cancel)).ToDictionary(l => l.OtherKey, StringComparer.Ordinal);
+            chosen = [.. await db.SetAsides.Where(a => a.CoupleId == coupleId && a.ToCreate && a.HubKey != null).Select(a => a.HubKey!).ToListAsync(cancel)];
+            keptOff = [.. await db.KeptOff.Where(k => k.LaneId == lane.Lane.Id).Select(k => k.HubKey).ToListAsync(cancel)];
+            agreed = (await db.Agreed.AsNoTracking().Where(a => a.LaneId == lane.Lane.Id).ToListAsync(cancel)).GroupBy(a => a.TargetKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToDictionary(a => a.Field, StringComparer.Ordinal), StringComparer.Ordinal);
+        }
+
+        var creates = chosen.Count > 0 || maps.Any(m => m.Publish.New != NewRecords.Chosen);
+        var sources = maps.SelectMany(m => m.Fields).Select(f => f.Source.Record).ToHashSet();
+        var needsLevels = sources.Contains(SourceRecord.StockLevels) || creates || maps.Any(m => m.Publish.WhenOutOfStock != Withdrawal.Leave);
+        var needsParents = sources.Contains(SourceRecord.Parent);
+        var needsPaired = maps.SelectMany(m => m.Fields).SelectMany(f => f.Steps).Any(s => s.Do == "paired");
+
+        var wanted = links.Values.Select(l => l.HubKey).ToHashSet(StringComparer.Ordinal);
+        var here = new Dictionary<string, MirrorRow>(wanted.Count, StringComparer.Ordinal);
+        var unpaired = new List<MirrorRow>();
+        var firstOfGroup = new Dictionary<string, IReadOnlyDictionary<string, string>>(StringComparer.Ordinal);
+        await foreach (var row in mirror.RowsAsync(hubId, RecordKind.Item, cancel))
+        {
+            if (wanted.Contains(row.Key)) here[row.Key] = row;
+            else if (creates && !keptOff.Contains(row.Key)) unpaired.Add(row);
+            if (needsParents && row.Parent is { } group && !firstOfGroup.ContainsKey(group)) firstOfGroup[group] = StoredRecord.Values(row.Values);
+        }
+
+        var (levels, raw) = needsLevels ? await LevelsAsync(lane, mirror, cancel) : ([], []);
+        var thereOf = needsPaired ? links.Values.GroupBy(l => l.HubKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().OtherKey, StringComparer.Ordinal) : [];
+        var parentOfGroup = new Dictionary<string, string>(StringComparer.Ordinal);
+        var skusThere = new Dictionary<string, string>(StringComparer.Ordinal);
+        var seenGroups = new HashSet<string>(StringComparer.Ordinal);
+
+        await foreach (var there in mirror.RowsAsync(otherId, RecordKind.Item, cancel))
+        {
+            if (creates && SkuForm.Of(there.Sku) is { } form) skusThere.TryAdd(form, there.Key);
+            if (!links.TryGetValue(there.Key, out var link) || keptOff.Contains(link.HubKey)) continue;
+            if (!here.TryGetValue(link.HubKey, out var mine))
+            {
+                yield return new LanePair(Nobody with { Key = link.HubKey }, Side(there), there.Sku, there.Title, [], null, []) { Item = new ItemPlace(new MapRecord(Nobody.Values), agreed.GetValueOrDefault(there.Key) ?? NothingAgreed, null, there.ChangedAt, Presence.Gone) };
+                continue;
+            }
+
+            if (mine.Parent is { } group)
+            {
+                seenGroups.Add(group);
+                if (there.Parent is { } parent) parentOfGroup.TryAdd(group, parent);
+            }
+
+            if (!InScope(lane, mine)) continue;
+            var target = Side(there);
+            if (lane.Lane.PublishedOnly && lane.TargetItems.Text(target.Values, FieldRole.Published) == "false") continue;
+            var source = Side(mine);
+            yield return new LanePair(source, target, mine.Sku, mine.Title, levels.GetValueOrDefault(mine.Key) ?? [], null, [])
+            {
+                Item = new ItemPlace(Record(mine, source.Values, target.Values), agreed.GetValueOrDefault(there.Key) ?? NothingAgreed, mine.ChangedAt, there.ChangedAt, Presence.Paired),
+            };
+        }
+
+        foreach (var mine in unpaired)
+        {
+            if (!InScope(lane, mine)) continue;
+            var source = Side(mine);
+            var presence = chosen.Contains(mine.Key) ? Presence.Chosen : mine.Parent is { } group && seenGroups.Contains(group) ? Presence.SisterThere : Presence.New;
+            yield return new LanePair(source, Nobody, mine.Sku, mine.Title, levels.GetValueOrDefault(mine.Key) ?? [], null, [])
+            {
+                Item = new ItemPlace(Record(mine, source.Values, null), NothingAgreed, mine.ChangedAt, null, presence,
+                    mine.Parent is { } p ? parentOfGroup.GetValueOrDefault(p) : null, mine.Parent, sku => SkuForm.Of(sku) is { } form ? skusThere.GetValueOrDefault(form) : null),
+            };
+        }
+
+        MapRecord Record(MirrorRow mine, IReadOnlyDictionary<string, string> own, IReadOnlyDictionary<string, string>? there) => new(
+            own,
+            needsParents && mine.Parent is { } group ? firstOfGroup.GetValueOrDefault(group) : null,
+            there,
+            raw.GetValueOrDefault(mine.Key),
+            needsPaired ? key => key == mine.Key ? null : thereOf.GetValueOrDefault(key) : null);
+    }
+
+    private static bool InScope(OpenLane lane, MirrorRow mine) => lane.Lane.SkuStartsWith is not { Length: > 0 } start || mine.Sku?.StartsWith(start, StringComparison.OrdinalIgnoreCase) == true;
+
+    private static SideRecord Side(MirrorRow row) => new(row.Key, StoredRecord.Values(row.Values), StoredRecord.Problems(row.Problems));
+
+    private static async Task<(Dictionary<string, List<StockLevel>> Levels, Dictionary<string, List<IReadOnlyDictionary<string, string>>> Raw)> LevelsAsync(OpenLane lane, MirrorStore mirror, CancellationToken cancel)
+    {
+        var (levels, raw) = (new Dictionary<string, List<StockLevel>>(StringComparer.Ordinal), new Dictionary<string, List<IReadOnlyDictionary<string, string>>>(StringComparer.Ordinal));
+        if (lane.SourceLevels is not { } fields) return (levels, raw);
+        await foreach (var row in mirror.RowsAsync(lane.Source.System.Id, RecordKind.StockLevel, cancel))
+        {
+            var values = StoredRecord.Values(row.Values);
+            if (fields.Text(values, FieldRole.Item) is not { } item) continue;
+            if (!levels.TryGetValue(item, out var list)) (levels[item], raw[item]) = (list = [], []);
+            list.Add(fields.StockLevel(values));
+            raw[item].Add(values);
+        }
+
+        return (levels, raw);
+    }
+}

@@ -1,0 +1,258 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
+using Narbit.Core.Records;
+using Narbit.Data.Lanes;
+using Narbit.Data.Pairs;
+using Narbit.Data.Runs;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Runs;
+using Narbit.Sandbox.Faults;
+
+namespace Narbit.Engine.Tests;
+
+/// <summary>Items to real stand-ins, by maps.</summary>
+public sealed class ItemLaneTests
+{
+    private static MapStep Step(string name, params (string Name, string Value)[] with) => new(name, with.ToDictionary(w => w.Name, w => w.Value));
+
+    private static FieldMapping Field(string target, string source, params MapStep[] steps) => new() { Target = target, Source = new MapSource([source]), Steps = steps };
+
+    // What a shop would want of every item.
+    private static readonly FieldMap Full = new()
+    {
+        Fields =
+        [
+            Field("sku", "sku"), Field("title", "title"), Field("option", "option"), Field("barcode", "barcode"), Field("category", "category"), Field("weight", "weight"),
+            Field("description", "webText", Step("sanitise")),
+            Field("images", "pictures", Step("images", ("base", "https://pictures.lanternmoor.example"))),
+        ],
+    };
+
+    [Fact]
+    public async Task EveryStoreReceivesItemsByItsSuggestedMap()
+    {
+        await using var bench = await Workbench.OpenAsync(600);
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        foreach (var store in new[] { "web-shop", "trade-portal", "clay-lane", "quay-street-till" })
+        {
+            if (store != "web-shop")
+            {
+                var couple = await bench.AddStoreAsync(store);
+                (await bench.Decisions.DecideAllAsync(couple.Id, DecisionAct.Accept, null, all => all.Where(p => p.Verdict == Core.Pairing.Verdict.Certain), null, "Tester", default)).Value.Count.ShouldBeGreaterThan(20);
+                (await bench.Decisions.CommitAsync(couple.Id, null, "Tester", null, default)).Fault.ShouldBeNull();
+            }
+
+            var lane = await bench.AddItemLaneAsync(store, new FieldMap());
+            var map = await bench.SuggestedAsync(lane);
+            map.Fields.Select(f => f.Target).ShouldContain("sku");
+            map.Fields.Select(f => f.Target).ShouldContain("title");
+            var trial = await new MapTrial(bench.Database, bench.Adapters, TimeProvider.System).TryAsync(lane, map, null, "title", default);
+            trial.Fault.ShouldBeNull();
+            trial.Value.Faults.Where(f => f.Severity == Severity.Refuse).ShouldBeEmpty();
+            trial.Value.RequiredMapped.ShouldBe(trial.Value.Required, store);
+            await bench.SetRuleAsync(lane, RuleJson.Write(map));
+            var run = await bench.RunAsync(lane, preview: false);
+            run.State.ShouldBe(RunState.Done, run.Message);
+            (await bench.WritesAsync(run.Id)).ShouldAllBe(w => w.State == WriteState.Confirmed);
+            // What a store has now is what its map says.
+            var again = await bench.RunAsync(lane, preview: true);
+            (await bench.WritesAsync(again.Id)).ShouldBeEmpty(store);
+        }
+    }
+
+    [Fact]
+    public async Task ItemsAreCreatedWithPriceAndQuantityPairedAtOnceAndTheirSistersGoUnderOneProduct()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", Full with { Publish = new PublishRule { New = NewRecords.All } });
+        // The shop's people made most titles; only what is new counts here.
+        var run = await bench.RunAsync(lane, preview: true);
+        var created = (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.Create).ToList();
+        created.Count.ShouldBeGreaterThan(3);
+        created.ShouldAllBe(w => w.Fields.Any(f => f.Field == "price") && w.Fields.Any(f => f.Field == "quantity") && w.Fields.Single(f => f.Field == "published").New == "false");
+        var before = bench.Shop.Search("", 10_000).Count;
+        (await bench.Engine.SendAsync(run.Id, new Choice(false, Only: [.. created.Select(w => w.Id)]), "Tester", default)).Fault.ShouldBeNull();
+        (await bench.EndedAsync(run.Id)).State.ShouldBe(RunState.Done);
+        var done = (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.Create).ToList();
+        done.ShouldAllBe(w => w.State == WriteState.Confirmed && !w.TargetKey.StartsWith('+'));
+        bench.Shop.Search("", 10_000).Count.ShouldBe(before, "drafts are not shown to buyers");
+        foreach (var group in done.GroupBy(w => w.Group)) group.Select(w => bench.Product(w.TargetKey).Id).Distinct().Count().ShouldBe(1);
+
+        await using var db = bench.Database.CreateDbContext();
+        foreach (var write in done) (await db.Links.CountAsync(l => l.HubKey == write.HubKey && l.OtherKey == write.TargetKey)).ShouldBe(1);
+        (await db.Decisions.CountAsync(d => d.Evidence == $"created by run {run.Id}")).ShouldBe(done.Count);
+        // Nothing is created twice.
+        (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.Act == WriteAct.Create);
+    }
+
+    [Fact]
+    public async Task ACreationThatGetsNoAnswerIsSentAgainAndCreatesNothingTwice()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", Full with { Publish = new PublishRule { New = NewRecords.All, Live = true } });
+        var before = bench.Shop.Page(1, 10_000, null, (all, _) => all.Sum(p => p.Variants.Count));
+        bench.ShopDial.Shares = new FaultShares { LostAfter = 0.2, Error = 0.1, Twice = 0.2 };
+        var run = await bench.RunAsync(lane, preview: false);
+        for (var i = 0; i < 10 && run.State == RunState.Failed; i++)
+        {
+            (await bench.Engine.TryAgainAsync(run.Id, default)).Fault.ShouldBeNull();
+            run = await bench.EndedAsync(run.Id);
+        }
+
+        bench.ShopDial.Shares = new FaultShares();
+        run.State.ShouldBe(RunState.Done, run.Message);
+        var created = (await bench.WritesAsync(run.Id)).Count(w => w.Act == WriteAct.Create && w.State == WriteState.Confirmed);
+        created.ShouldBeGreaterThan(3);
+        bench.Shop.Page(1, 10_000, null, (all, _) => all.Sum(p => p.Variants.Count)).ShouldBe(before + created);
+    }
+
+    [Fact]
+    public async Task ALargeCatalogueIsCreatedInPortions()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", Full with { Publish = new PublishRule { New = NewRecords.All, Portion = 2 } });
+        var first = await bench.RunAsync(lane, preview: false);
+        var second = await bench.RunAsync(lane, preview: false);
+        var (one, two) = ((await bench.WritesAsync(first.Id)).Where(w => w.Act == WriteAct.Create).Select(w => w.HubKey).ToList(), (await bench.WritesAsync(second.Id)).Where(w => w.Act == WriteAct.Create).Select(w => w.HubKey).ToList());
+        (one.Count, two.Count).ShouldBe((2, 2));
+        one.ShouldNotContain(k => two.Contains(k));
+    }
+
+    [Fact]
+    public async Task OnlyWhatIsChosenIsCreatedUnlessToldOtherwise()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", Full);
+        (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.Act == WriteAct.Create);
+        await using var db = bench.Database.CreateDbContext();
+        var couple = await db.Couples.FirstAsync(c => c.OtherId == "web-shop" && c.Kind == RecordKind.Item);
+        var unpaired = (await bench.ProposalsAsync(couple.Id)).Where(p => p.HubKey is not null && p.OtherKey is null).Select(p => p.HubKey!).First();
+        (await bench.Decisions.DecideAsync(couple.Id, [new Engine.Pairing.DecisionToMake(DecisionAct.Create, unpaired)], "Tester", default)).Fault.ShouldBeNull();
+        (await bench.Decisions.CommitAsync(couple.Id, null, "Tester", null, default)).Fault.ShouldBeNull();
+        var run = await bench.RunAsync(lane, preview: true);
+        (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.Create).Select(w => w.HubKey).ShouldBe([unpaired]);
+    }
+
+    [Fact]
+    public async Task WhatCannotBeMappedIsHeldBackWithItsReasonAndTheRestGoes()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", Full);
+        var run = await bench.RunAsync(lane, preview: false);
+        run.State.ShouldBe(RunState.Done, run.Message);
+        await using var db = bench.Database.CreateDbContext();
+        var remarks = await db.Remarks.Where(r => r.RunId == run.Id).Select(r => r.Message).ToListAsync();
+        remarks.ShouldContain(m => m.Contains("leads into the local network", StringComparison.Ordinal));
+        remarks.ShouldContain(m => m.Contains("is no image: it ends in .pdf", StringComparison.Ordinal));
+        remarks.ShouldContain(m => m.Contains("Weight is required there, and would be empty", StringComparison.Ordinal));
+        bench.Shop.Page(1, 10_000, null, (all, _) => all.Select(p => p.BodyHtml).ToList()).ShouldNotContain(html => html.Contains("script", StringComparison.Ordinal) || html.Contains("onclick", StringComparison.Ordinal));
+        run.Paired.ShouldBe((await bench.WritesAsync(run.Id)).Count + run.InStep + run.Remarked);
+    }
+
+    [Fact]
+    public async Task AListingIsHiddenWhenItsItemIsAndShownAgainAfterwards()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap { Fields = [Field("sku", "sku")], Publish = new PublishRule { WhenHidden = Withdrawal.Hide } });
+        var run = await bench.RunAsync(lane, preview: false);
+        var hidden = (await bench.WritesAsync(run.Id)).Where(w => w.Kind == ChangeKind.Gone).ToList();
+        hidden.ShouldNotBeEmpty();
+        foreach (var write in hidden) Published(write.TargetKey).ShouldBeFalse();
+
+        foreach (var write in hidden) bench.Sandbox.Office.Amend(new Sandbox.BackOffice.ArticleEdit(null, write.HubKey, null, null, null, null, null, Active: true)).ShouldBeNull();
+        await bench.RunAsync(lane, preview: false);
+        foreach (var write in hidden) Published(write.TargetKey).ShouldBeTrue();
+
+        bool Published(string variant) => bench.Product(variant).Published;
+    }
+
+    [Fact]
+    public async Task AListingIsEndedWhenItsItemIsOutOfStockIfToldSo()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap { Fields = [Field("sku", "sku")], Publish = new PublishRule { WhenOutOfStock = Withdrawal.End } });
+        var run = await bench.RunAsync(lane, preview: true);
+        var ended = (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.End).ToList();
+        ended.ShouldNotBeEmpty();
+        (await bench.Engine.SendAsync(run.Id, new Choice(true), "Tester", default)).Fault.ShouldBeNull();
+        (await bench.EndedAsync(run.Id)).State.ShouldBe(RunState.Done);
+        (await bench.WritesAsync(run.Id)).ShouldAllBe(w => w.State == WriteState.Confirmed);
+        bench.Shop.Lookup([.. ended.Select(w => Workbench.Id(w.TargetKey))], found => found.Count).ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task ANameFlowsBackWhenItWasChangedThereAndTwoChangesWaitForAPerson()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var both = new FieldMapping { Target = "title", Source = new MapSource(["title"]), Owner = Owner.Nobody, Flow = Flow.Both };
+        var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap { Fields = [both] });
+        // First the shop takes the back office's names, so that both sides have agreed.
+        (await bench.RunAsync(lane, preview: false)).State.ShouldBe(RunState.Done);
+        await bench.RunAsync(lane, preview: false);
+        await using var db = bench.Database.CreateDbContext();
+        var links = await db.Links.AsNoTracking().Where(l => !l.IsKit).ToListAsync();
+        var products = bench.Shop.Page(1, 10_000, null, (all, _) => all.Where(p => p.Variants.Count == 1).ToList());
+        var two = links.Where(l => products.Exists(p => p.Variants[0].Id == Workbench.Id(l.OtherKey))).Take(2).ToList();
+        Rename(two[0].OtherKey, "Called otherwise in the shop");
+        Rename(two[1].OtherKey, "Changed in the shop");
+        bench.Sandbox.Office.Amend(new Sandbox.BackOffice.ArticleEdit(null, two[1].HubKey, null, null, null, null, null, Name: "Changed in the office")).ShouldBeNull();
+
+        var run = await bench.RunAsync(lane, preview: false);
+        run.State.ShouldBe(RunState.Done, run.Message);
+        var writes = await bench.WritesAsync(run.Id);
+        writes.Single(w => w.HubKey == two[0].HubKey).ShouldSatisfyAllConditions(w => w.ToSource.ShouldBeTrue(), w => w.State.ShouldBe(WriteState.Confirmed), w => w.Kind.ShouldBe(ChangeKind.Back));
+        bench.Sandbox.Office.Find(two[0].HubKey)!.Name.ShouldBe("Called otherwise in the shop");
+        writes.Single(w => w.HubKey == two[1].HubKey).ShouldSatisfyAllConditions(w => w.State.ShouldBe(WriteState.Held), w => w.HoldReason!.ShouldContain("changed on both sides"));
+        // And then they agree again.
+        (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.HubKey == two[0].HubKey);
+
+        void Rename(string variant, string title) => bench.Shop.Update([new Sandbox.WebShop.ShopEdit(null, Workbench.Id(variant), null, false, null, false, null, null, default, Content: new Sandbox.WebShop.ShopContent(title, null, null, null, null, null, null, null))]);
+    }
+
+    [Fact]
+    public async Task AMapForAFieldThatTheSystemNoLongerHasHoldsTheLane()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap { Fields = [Field("title", "title"), Field("colour", "title")] });
+        var run = await bench.RunAsync(lane, preview: false);
+        run.State.ShouldBe(RunState.Failed);
+        run.Message!.ShouldContain("The field map no longer fits its systems, so nothing is sent: colour: the target has no field “colour” any more");
+        bench.Shop.Applied.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task AnItemThatIsKeptOffALaneIsLeftAlone()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var run = await bench.RunAsync(Workbench.Prices, preview: true);
+        var some = (await bench.WritesAsync(run.Id))[0];
+        await using (var db = bench.Database.CreateDbContext())
+        {
+            db.KeptOff.Add(new KeptOff { LaneId = Workbench.Prices, HubKey = some.HubKey });
+            await db.SaveChangesAsync();
+        }
+
+        (await bench.WritesAsync((await bench.RunAsync(Workbench.Prices, preview: true)).Id)).ShouldNotContain(w => w.HubKey == some.HubKey);
+    }
+
+    [Fact]
+    public async Task ALaneThatIsOffSendsNothing()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await using (var db = bench.Database.CreateDbContext()) await db.Lanes.Where(l => l.Id == Workbench.Prices).ExecuteUpdateAsync(s => s.SetProperty(l => l.Off, true));
+        (await bench.Engine.StartAsync(Workbench.Prices, preview: false, RunTrigger.Person, "Tester", default)).Fault!.Code.ShouldBe("lane.off");
+        var preview = await bench.RunAsync(Workbench.Prices, preview: true);
+        (await bench.Engine.SendAsync(preview.Id, new Choice(true), "Tester", default)).Fault!.Code.ShouldBe("lane.off");
+    }
+}
