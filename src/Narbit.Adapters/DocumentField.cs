@@ -38,5 +38,8 @@ public abstract record DocumentField
     /// <summary>The most characters it takes.</summary>
     public int? MaxLength { get; init; }
 
-    internal FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null, MaxLength);
+    /// <summary>Whether sisters have it in common: it belongs to the product around them.</summary>
+    protected virtual bool Shared => false;
+
+    internal FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null, MaxLength, Shared);
 }

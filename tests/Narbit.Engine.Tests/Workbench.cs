@@ -206,6 +206,10 @@ public sealed class Workbench : IAsyncDisposable
         return await EndedAsync(id.Value);
     }
 
+    /// <summary>Every write of the run that was not left out is confirmed.</summary>
+    public async Task ShouldBeConfirmedAsync(long runId, Func<PlannedWrite, bool>? which = null) =>
+        (await WritesAsync(runId)).Where(w => which?.Invoke(w) != false && w.State is not (WriteState.Confirmed or WriteState.Skipped)).Select(w => $"{w.Act} {w.Sku} {w.TargetKey}: {w.State}, {w.HoldReason ?? w.Message}").ShouldBeEmpty();
+
     public async Task<Run> EndedAsync(long runId)
     {
         await Engine.WhenIdleAsync();

@@ -246,6 +246,9 @@ public sealed record RestField : DocumentField
 
     /// <summary>What the system's codes mean, where the value is such a code.</summary>
     public IReadOnlyDictionary<string, string>? Codes { get; init; }
+
+    /// <inheritdoc/>
+    protected override bool Shared => Path.StartsWith('^');
 }
 
 /// <summary>How records are created, in batches. The system must know idempotency keys: a creation without an answer is sent again.</summary>

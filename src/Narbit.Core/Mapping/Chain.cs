@@ -84,6 +84,7 @@ public sealed class Chain
     /// <param name="record">The source's record and what stands around it.</param>
     public ChainResult Run(MapRecord record)
     {
+        record = Looked(record);
         if (_asItIs) return Fit(record.Own.GetValueOrDefault(Mapping.Source.Fields![0]));
         var value = Start(record);
         foreach (var (kind, _, run) in _steps)
@@ -102,8 +103,10 @@ public sealed class Chain
     /// <param name="trace">Where the steps are added.</param>
     public ChainResult Trace(MapRecord record, ICollection<TraceStep> trace)
     {
+        var around = Target.Shared && record.Parent is not null;
+        record = Looked(record);
         var value = Start(record);
-        trace.Add(new TraceStep("source", null, value.Canonical, SourceWords()));
+        trace.Add(new TraceStep("source", null, value.Canonical, around ? $"{SourceWords()}, of the first of its group: sisters have {Target.Label} in common at the target" : SourceWords()));
         foreach (var (kind, with, run) in _steps)
         {
             if (value.IsMissing && !kind.SeesMissing)
@@ -122,6 +125,9 @@ public sealed class Chain
         if (fit.Failure is { } unfit) trace.Add(new TraceStep("target", value.Canonical, null, unfit));
         return fit;
     }
+
+    // What sisters have in common at the target comes from one of them, or each would write over the others'.
+    private MapRecord Looked(MapRecord record) => Target.Shared && record.Parent is { } first ? record with { Own = first } : record;
 
     /// <summary>A step and its parameters as a person reads them.</summary>
     private static string Words(StepKind kind, IReadOnlyDictionary<string, string> with, string? why)

@@ -27,18 +27,19 @@ public static class MapSuggestions
 
     /// <summary>Proposes a mapping for each field of the target that has none.</summary>
     /// <param name="sides">Both systems.</param>
-    /// <param name="pairs">Some paired records, the source's values first.</param>
+    /// <param name="pairs">Some paired records, each with what it stands for at the target.</param>
     /// <param name="taken">Fields that are mapped already.</param>
-    public static IReadOnlyList<MapSuggestion> For(MapSides sides, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs, IReadOnlySet<string> taken)
+    public static IReadOnlyList<MapSuggestion> For(MapSides sides, IReadOnlyList<MapRecord> pairs, IReadOnlySet<string> taken)
     {
         var found = new List<MapSuggestion>();
+        var option = sides.Source.Find(FieldRole.Option);
         foreach (var target in sides.Target.Fields.Where(f => IsMappable(f) && !taken.Contains(f.Name)))
         {
             MapSuggestion? best = null;
             var bestScore = 0.0;
             foreach (var source in sides.Source.Fields)
             {
-                foreach (var (steps, crosswalk, words) in Ways(source, target, pairs))
+                foreach (var (steps, crosswalk, words) in Ways(source, target, option, pairs))
                 {
                     var mapping = new FieldMapping { Target = target.Name, Source = new MapSource([source.Name]), Steps = steps };
                     var walks = crosswalk is null ? [] : new Dictionary<string, Crosswalk>(StringComparer.Ordinal) { [crosswalk.Name] = crosswalk };
@@ -64,7 +65,7 @@ public static class MapSuggestions
         return found;
     }
 
-    private static IEnumerable<(MapStep[] Steps, Crosswalk? Crosswalk, string? Words)> Ways(FieldDescription source, FieldDescription target, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs)
+    private static IEnumerable<(MapStep[] Steps, Crosswalk? Crosswalk, string? Words)> Ways(FieldDescription source, FieldDescription target, FieldDescription? option, IReadOnlyList<MapRecord> pairs)
     {
         var (has, wants) = (Shapes.Of(source.Type), Shapes.Of(target.Type));
         MapStep[] fit = (has, wants) switch
@@ -83,16 +84,20 @@ public static class MapSuggestions
         if (wants == Shape.Number) yield break;
         yield return ([.. fit, Step("case", ("to", "upper")), .. cut], null, "in capitals");
         if (has != Shape.Text || wants != Shape.Text) yield break;
+        if (option is not null && option != source) yield return ([Step("without", ("field", option.Name)), .. cut], null, $"without the {option.Label.ToLowerInvariant()} at the end");
         if (Around(source, target, pairs) is { } around) yield return ([around], null, "with the same text around");
         if (Translation(source, target, pairs) is { } crosswalk) yield return ([Step("crosswalk", ("table", crosswalk.Name))], crosswalk, $"by a crosswalk of {crosswalk.Entries.Count}");
     }
 
+    private static IReadOnlyDictionary<string, string> Own(MapRecord pair, FieldDescription target) => target.Shared && pair.Parent is { } first ? first : pair.Own;
+
     // The same text before or after, in most pairs.
-    private static MapStep? Around(FieldDescription source, FieldDescription target, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs)
+    private static MapStep? Around(FieldDescription source, FieldDescription target, IReadOnlyList<MapRecord> pairs)
     {
         var around = new Dictionary<(string, string), int>();
-        foreach (var (here, there) in pairs)
+        foreach (var pair in pairs)
         {
+            var (here, there) = (Own(pair, target), pair.There!);
             if (!here.TryGetValue(source.Name, out var a) || !there.TryGetValue(target.Name, out var b) || a.Length < 2 || b.Length <= a.Length || b.Length > a.Length + 60) continue;
             var at = b.IndexOf(a, StringComparison.Ordinal);
             if (at >= 0) around[(b[..at], b[(at + a.Length)..])] = around.GetValueOrDefault((b[..at], b[(at + a.Length)..])) + 1;
@@ -104,12 +109,13 @@ public static class MapSuggestions
     }
 
     // Each code of the source stands beside one code of the target, almost always.
-    private static Crosswalk? Translation(FieldDescription source, FieldDescription target, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs)
+    private static Crosswalk? Translation(FieldDescription source, FieldDescription target, IReadOnlyList<MapRecord> pairs)
     {
         var beside = new Dictionary<string, Dictionary<string, int>>(StringComparer.Ordinal);
         var count = 0;
-        foreach (var (here, there) in pairs)
+        foreach (var pair in pairs)
         {
+            var (here, there) = (Own(pair, target), pair.There!);
             if (!here.TryGetValue(source.Name, out var a) || !there.TryGetValue(target.Name, out var b)) continue;
             count++;
             if (!beside.TryGetValue(a, out var codes)) beside[a] = codes = new Dictionary<string, int>(StringComparer.Ordinal);
@@ -117,8 +123,9 @@ public static class MapSuggestions
             codes[b] = codes.GetValueOrDefault(b) + 1;
         }
 
-        // Codes repeat; names do not. And where all becomes one, the table says nothing.
-        if (count < 5 || beside.Values.SelectMany(b => b.Keys).Distinct(StringComparer.Ordinal).Count() < 2 || beside.Count * 3 > count || beside.All(b => b.Value.Count == 1 && b.Value.ContainsKey(b.Key))) return null;
+        // Codes repeat; names do not. And where all becomes one, the table says nothing of two fields that have nothing else in common.
+        var oneForAll = beside.Values.SelectMany(b => b.Keys).Distinct(StringComparer.Ordinal).Count() < 2;
+        if (count < 5 || (oneForAll && (source.Role == FieldRole.None || source.Role != target.Role)) || beside.Count * 3 > count || beside.All(b => b.Value.Count == 1 && b.Value.ContainsKey(b.Key))) return null;
         var straight = beside.Sum(b => b.Value.Values.Max());
         if (straight < count * 0.9) return null;
         var tree = beside.Keys.Count(k => k.Contains('›', StringComparison.Ordinal)) * 2 > beside.Count;
@@ -130,14 +137,14 @@ public static class MapSuggestions
         };
     }
 
-    private static (int Agree, int Compared) Agreement(Chain chain, IReadOnlyList<(IReadOnlyDictionary<string, string> Here, IReadOnlyDictionary<string, string> There)> pairs)
+    private static (int Agree, int Compared) Agreement(Chain chain, IReadOnlyList<MapRecord> pairs)
     {
         var (agree, compared) = (0, 0);
-        foreach (var (here, there) in pairs)
+        foreach (var pair in pairs)
         {
-            if (!there.TryGetValue(chain.Target.Name, out var value)) continue;
+            if (!pair.There!.TryGetValue(chain.Target.Name, out var value)) continue;
             compared++;
-            if (chain.Run(new MapRecord(here)) is { Failure: null } mapped && FieldComparison.Same(chain.Target.Type, mapped.Value, value)) agree++;
+            if (chain.Run(pair) is { Failure: null } mapped && FieldComparison.Same(chain.Target.Type, mapped.Value, value)) agree++;
         }
 
         return (agree, compared);

@@ -101,7 +101,7 @@ public readonly record struct MapValue(string? Text, IReadOnlyList<string>? List
 
 /// <summary>Everything that a chain may look at.</summary>
 /// <param name="Own">The source's record.</param>
-/// <param name="Parent">The first record of its group; the record itself where there is none.</param>
+/// <param name="Parent">The first record of its group; null where it is that record itself, or has no group.</param>
 /// <param name="There">The paired record at the target; empty where there is none.</param>
 /// <param name="Levels">The stock levels that belong to it.</param>
 /// <param name="Paired">The target's key for a key or SKU of the source; null where it is not paired.</param>

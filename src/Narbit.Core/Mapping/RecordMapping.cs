@@ -46,6 +46,7 @@ public static class RecordMapping
             if (mapped.Failure is { } failure && ReadyMap.Sends(field.Mapping)) return new MappedRecord([], $"{field.Target.Label}: {failure}", field.Target.Name);
             var verdict = ThreeWay.Decide(field.Target.Type, field.Mapping, agreed(field.Target.Name), mapped.Value, old, hereAt, thereAt);
             string? back = null;
+            if (verdict.Movement == Movement.TakeBack && field.Target.Shared && record.Parent is not null) verdict = verdict with { Movement = Movement.Leave, Why = "it was changed there, and the first of its group takes it back" };
             if (verdict.Movement == Movement.TakeBack)
             {
                 back = old is null ? null : field.Back?.Run(old);

@@ -203,6 +203,7 @@ public enum FieldRole
 /// <param name="Required">Whether a record must have it.</param>
 /// <param name="Writable">Whether Narbit may write it.</param>
 /// <param name="MaxLength">The most characters it takes, or null.</param>
+/// <param name="Shared">Whether it belongs to what stands around the record, a product around its variants, so that sisters have it in common.</param>
 public sealed record FieldDescription(
     string Name,
     string Label,
@@ -212,7 +213,8 @@ public sealed record FieldDescription(
     string? Unit = null,
     bool Required = false,
     bool Writable = false,
-    int? MaxLength = null);
+    int? MaxLength = null,
+    bool Shared = false);
 
 /// <summary>What a write does to a record.</summary>
 [JsonConverter(typeof(CamelCaseEnum<WriteAct>))]

@@ -129,6 +129,7 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
         }
 
         if (_published is null) return new Computed([], "cannotHide", $"{why}, and the target lets its records be neither ended nor hidden");
+        if (pair.Item!.SistersStay) return new Computed([], "sistersSold", $"{why}, and hiding it would hide its whole product, whose other variants are still sold; let such listings be ended instead, or take this one out there by hand");
         return new Computed([new ComputedField(_published, there, "false", [new TraceStep("publish", there, "false", $"{why}, so it is hidden")])]) { Guarded = new GuardedChange(pair.Name, Removes: there != "false") };
     }
 

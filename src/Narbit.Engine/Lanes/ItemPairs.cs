@@ -37,18 +37,19 @@ internal static class ItemPairs
         var creates = chosen.Count > 0 || maps.Any(m => m.Publish.New != NewRecords.Chosen);
         var sources = maps.SelectMany(m => m.Fields).Select(f => f.Source.Record).ToHashSet();
         var needsLevels = sources.Contains(SourceRecord.StockLevels) || creates || maps.Any(m => m.Publish.WhenOutOfStock != Withdrawal.Leave);
-        var needsParents = sources.Contains(SourceRecord.Parent);
+        var needsParents = sources.Contains(SourceRecord.Parent) || lane.TargetItems.Fields.Any(f => f.Shared);
+        var hides = maps.Any(m => m.Publish.WhenGone == Withdrawal.Hide || m.Publish.WhenHidden == Withdrawal.Hide || m.Publish.WhenOutOfStock == Withdrawal.Hide) && lane.TargetItems.Find(FieldRole.Published) is { Shared: true };
         var needsPaired = maps.SelectMany(m => m.Fields).SelectMany(f => f.Steps).Any(s => s.Do == "paired");
 
         var wanted = links.Values.Select(l => l.HubKey).ToHashSet(StringComparer.Ordinal);
         var here = new Dictionary<string, MirrorRow>(wanted.Count, StringComparer.Ordinal);
         var unpaired = new List<MirrorRow>();
-        var firstOfGroup = new Dictionary<string, IReadOnlyDictionary<string, string>>(StringComparer.Ordinal);
+        var firstOfGroup = new Dictionary<string, SideRecord>(StringComparer.Ordinal);
         await foreach (var row in mirror.RowsAsync(hubId, RecordKind.Item, cancel))
         {
             if (wanted.Contains(row.Key)) here[row.Key] = row;
             else if (creates && !keptOff.Contains(row.Key)) unpaired.Add(row);
-            if (needsParents && row.Parent is { } group && !firstOfGroup.ContainsKey(group)) firstOfGroup[group] = StoredRecord.Values(row.Values);
+            if (needsParents && row.Parent is { } group && !firstOfGroup.ContainsKey(group)) firstOfGroup[group] = Side(row);
         }
 
         var (levels, raw) = needsLevels ? await LevelsAsync(lane, mirror, cancel) : ([], []);
@@ -57,13 +58,23 @@ internal static class ItemPairs
         var skusThere = new Dictionary<string, string>(StringComparer.Ordinal);
         var seenGroups = new HashSet<string>(StringComparer.Ordinal);
 
+        // Where buyers see a product or see it not, hiding one variant hides its sisters.
+        var staying = new HashSet<string>(StringComparer.Ordinal);
+        if (hides)
+        {
+            await foreach (var there in mirror.RowsAsync(otherId, RecordKind.Item, cancel))
+            {
+                if (there.Parent is { } parent && !staying.Contains(parent) && links.TryGetValue(there.Key, out var link) && here.TryGetValue(link.HubKey, out var mine) && Stays(mine)) staying.Add(parent);
+            }
+        }
+
         await foreach (var there in mirror.RowsAsync(otherId, RecordKind.Item, cancel))
         {
             if (creates && SkuForm.Of(there.Sku) is { } form) skusThere.TryAdd(form, there.Key);
             if (!links.TryGetValue(there.Key, out var link) || keptOff.Contains(link.HubKey)) continue;
             if (!here.TryGetValue(link.HubKey, out var mine))
             {
-                yield return new LanePair(Nobody with { Key = link.HubKey }, Side(there), there.Sku, there.Title, [], null, []) { Item = new ItemPlace(new MapRecord(Nobody.Values), agreed.GetValueOrDefault(there.Key) ?? NothingAgreed, null, there.ChangedAt, Presence.Gone) };
+                yield return new LanePair(Nobody with { Key = link.HubKey }, Side(there), there.Sku, there.Title, [], null, []) { Item = new ItemPlace(new MapRecord(Nobody.Values), agreed.GetValueOrDefault(there.Key) ?? NothingAgreed, null, there.ChangedAt, Presence.Gone) { SistersStay = there.Parent is { } orphan && staying.Contains(orphan) } };
                 continue;
             }
 
@@ -79,7 +90,7 @@ internal static class ItemPairs
             var source = Side(mine);
             yield return new LanePair(source, target, mine.Sku, mine.Title, levels.GetValueOrDefault(mine.Key) ?? [], null, [])
             {
-                Item = new ItemPlace(Record(mine, source.Values, target.Values), agreed.GetValueOrDefault(there.Key) ?? NothingAgreed, mine.ChangedAt, there.ChangedAt, Presence.Paired),
+                Item = new ItemPlace(Record(mine, source.Values, target.Values), agreed.GetValueOrDefault(there.Key) ?? NothingAgreed, mine.ChangedAt, there.ChangedAt, Presence.Paired) { SistersStay = there.Parent is { } product && staying.Contains(product) },
             };
         }
 
@@ -95,9 +106,16 @@ internal static class ItemPairs
             };
         }
 
+        bool Stays(MirrorRow mine)
+        {
+            var values = StoredRecord.Values(mine.Values);
+            return lane.SourceItems.Text(values, FieldRole.Published) != "false"
+                && (maps.All(m => m.Publish.WhenOutOfStock == Withdrawal.Leave) || lane.SourceItems.Text(values, FieldRole.Tracked) == "false" || (levels.GetValueOrDefault(mine.Key) ?? []).Sum(l => l.OnHand - l.Allocated) > 0);
+        }
+
         MapRecord Record(MirrorRow mine, IReadOnlyDictionary<string, string> own, IReadOnlyDictionary<string, string>? there) => new(
             own,
-            needsParents && mine.Parent is { } group ? firstOfGroup.GetValueOrDefault(group) : null,
+            needsParents && mine.Parent is { } group && firstOfGroup.TryGetValue(group, out var first) && first.Key != mine.Key ? first.Values : null,
             there,
             raw.GetValueOrDefault(mine.Key),
             needsPaired ? key => key == mine.Key ? null : thereOf.GetValueOrDefault(key) : null);

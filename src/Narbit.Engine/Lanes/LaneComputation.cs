@@ -83,7 +83,11 @@ public enum Presence
 /// <param name="Group">For one that is to be created: what it shares with its sisters.</param>
 /// <param name="WithSku">The key of a record of the target that has a SKU already.</param>
 public sealed record ItemPlace(
-    MapRecord Record, IReadOnlyDictionary<string, Agreed> Agreed, DateTimeOffset? HereAt, DateTimeOffset? ThereAt, Presence Presence, string? Parent = null, string? Group = null, Func<string, string?>? WithSku = null);
+    MapRecord Record, IReadOnlyDictionary<string, Agreed> Agreed, DateTimeOffset? HereAt, DateTimeOffset? ThereAt, Presence Presence, string? Parent = null, string? Group = null, Func<string, string?>? WithSku = null)
+{
+    /// <summary>Whether the product around its listing has other variants that go on being sold.</summary>
+    public bool SistersStay { get; init; }
+}
 
 /// <summary>A pair of records that lies in a lane's scope.</summary>
 /// <param name="Source">The hub's record.</param>

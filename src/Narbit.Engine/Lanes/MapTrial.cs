@@ -148,11 +148,16 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
     {
         var opened = await OpenLane.ForAsync(database, adapters, laneId, cancel);
         if (opened.Fault is { } fault) return fault;
-        var pairs = new List<(IReadOnlyDictionary<string, string>, IReadOnlyDictionary<string, string>)>();
+        // Evenly from all of them: the first ones are often of one sort.
+        var pairs = new List<MapRecord>();
+        var (seen, every) = (0, 1);
         await foreach (var pair in opened.Value.PairsAsync(database, [RuleJson.Write(new FieldMap())], cancel))
         {
-            if (pair.Item!.Presence == Presence.Paired) pairs.Add((pair.Source.Values, pair.Target.Values));
-            if (pairs.Count == SuggestFrom) break;
+            if (pair.Item!.Presence != Presence.Paired || seen++ % every != 0) continue;
+            pairs.Add(pair.Item.Record);
+            if (pairs.Count < SuggestFrom * 2) continue;
+            pairs = [.. pairs.Where((_, i) => i % 2 == 0)];
+            every *= 2;
         }
 
         return Outcome.Of(MapSuggestions.For(opened.Value.Sides, pairs, map.Fields.Select(f => f.Target).ToHashSet(StringComparer.Ordinal)));

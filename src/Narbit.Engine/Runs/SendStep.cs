@@ -159,7 +159,7 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
             var record = found.Value.GetValueOrDefault(side.Key(write));
             if (side.Done(write, record)) await ConfirmedAsync(db, run, side, write, write.Attempts == 0 ? "was there already" : null, cancel);
             else if (record is null) Settle(write, WriteState.Failed, side.Gone);
-            else if (side.Holds(write, record, f => f.Old)) toSend.Add(write);
+            else if (side.IsAsRead(write, record)) toSend.Add(write);
             else Settle(write, WriteState.Overtaken, $"changed there since it was read: {side.Changed(write, record)}; the next run computes it anew");
         }
 

@@ -20,10 +20,10 @@ public sealed class SuggestionTests
             new("price", "Price", FieldType.Money, FieldRole.Price, Writable: true), new("fixed", "Fixed", FieldType.Text),
         ]));
 
-    private static readonly List<(IReadOnlyDictionary<string, string>, IReadOnlyDictionary<string, string>)> Pairs =
-    [.. Enumerable.Range(0, 40).Select(i => ((IReadOnlyDictionary<string, string>, IReadOnlyDictionary<string, string>))(
+    private static readonly List<MapRecord> Pairs =
+    [.. Enumerable.Range(0, 40).Select(i => new MapRecord(
         new Dictionary<string, string> { ["sku"] = $"GLZ-{i:D3}", ["title"] = $"Celadon glaze {i}", ["taxCode"] = i % 3 == 0 ? "R" : "S", ["category"] = i % 2 == 0 ? "Glazes › Brush-on" : "Clays", ["weight"] = $"{i + 1}" },
-        new Dictionary<string, string> { ["articleCode"] = $"LM.GLZ-{i:D3}", ["article"] = "CELADON GLAZ", ["taxClass"] = i % 3 == 0 ? "B" : "A", ["dept"] = i % 2 == 0 ? "GL-BR" : "CL", ["kg"] = $"{i + 1}.0", ["price"] = "4" }))];
+        There: new Dictionary<string, string> { ["articleCode"] = $"LM.GLZ-{i:D3}", ["article"] = "CELADON GLAZ", ["taxClass"] = i % 3 == 0 ? "B" : "A", ["dept"] = i % 2 == 0 ? "GL-BR" : "CL", ["kg"] = $"{i + 1}.0", ["price"] = "4" }))];
 
     private static readonly IReadOnlyList<MapSuggestion> All = MapSuggestions.For(Sides, Pairs, new HashSet<string>());
 

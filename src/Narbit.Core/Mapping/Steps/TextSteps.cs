@@ -46,7 +46,22 @@ internal static class TextSteps
             var (before, after) = (a.Text("before"), a.Text("after"));
             return text => before + text + after;
         }, new StepParameter("before", "before", ParameterKind.Text), new StepParameter("after", "after", ParameterKind.Text)),
+        new()
+        {
+            Do = "without", Label = "take off its end what a field says", Group = "Text", Takes = Shape.Text, Gives = Shape.Text,
+            Parameters = [new StepParameter("field", "field", ParameterKind.Field, Required: true)],
+            Make = a =>
+            {
+                var field = a.Text("field");
+                if (a.Fields(field) is null) return new Fault("step", $"there is no field “{field}”");
+                return new StepRun((value, record) => Without(value.Text!, record.Own.GetValueOrDefault(field)));
+            },
+        },
     ];
+
+    // A name that is nothing but its end keeps it.
+    private static string Without(string text, string? end) =>
+        string.IsNullOrEmpty(end) || text.Length <= end.Length || !text.EndsWith(end, StringComparison.OrdinalIgnoreCase) || text[..^end.Length].TrimEnd(' ', ',', '(', '-', '–') is not { Length: > 0 } rest || char.IsLetterOrDigit(text[^(end.Length + 1)]) ? text : rest;
 
     /// <summary>Cuts a text: at the last word's end that fits, or at the letter; never within a character.</summary>
     public static string Limit(string text, int length, bool word, bool ellipsis)
