@@ -1,5 +1,8 @@
 import { createRootRoute, createRoute, createRouter, redirect } from '@tanstack/react-router'
+import { HistoryPage } from '../features/items/HistoryPage'
 import { ItemPage } from '../features/items/ItemPage'
+import { SyncedPage } from '../features/items/SyncedPage'
+import { GuardsStep } from '../features/lanes/GuardsStep'
 import { LanePage } from '../features/lanes/LanePage'
 import { LanesPage } from '../features/lanes/LanesPage'
 import { PairsStep } from '../features/lanes/PairsStep'
@@ -8,6 +11,9 @@ import { RuleStep } from '../features/lanes/RuleStep'
 import { RunsStep } from '../features/lanes/RunsStep'
 import { ScopeStep } from '../features/lanes/ScopeStep'
 import { TimetableStep } from '../features/lanes/TimetableStep'
+import { VersionsStep } from '../features/lanes/VersionsStep'
+import { CrosswalksStep } from '../features/maps/CrosswalksStep'
+import { MapStep } from '../features/maps/MapStep'
 import { CouplePage } from '../features/pairs/CouplePage'
 import { CouplesPage } from '../features/pairs/CouplesPage'
 import { RunPage } from '../features/runs/RunPage'
@@ -26,9 +32,31 @@ export type ListState = {
   tab?: string
   cause?: string
   kind?: string
+  field?: string
+  least?: string
+  on?: string
+  category?: string
+  location?: string
+  store?: string
+  keptOff?: string
 }
 
-const words = ['show', 'search', 'sort', 'row', 'tab', 'cause', 'kind'] as const
+const words = [
+  'show',
+  'search',
+  'sort',
+  'row',
+  'tab',
+  'cause',
+  'kind',
+  'field',
+  'least',
+  'on',
+  'category',
+  'location',
+  'store',
+  'keptOff',
+] as const
 const listState = (from: Record<string, unknown>): ListState =>
   Object.fromEntries(words.filter((w) => from[w] !== undefined).map((w) => [w, String(from[w])]))
 
@@ -52,6 +80,8 @@ const routes = root.addChildren([
   page('/', TodayPage),
   page('/systems', SystemsPage),
   page('/systems/$system', SystemPage),
+  page('/systems/$system/records/$key', HistoryPage),
+  page('/synced', SyncedPage),
   page('/lanes', LanesPage),
   lane.addChildren([
     createRoute({
@@ -64,9 +94,13 @@ const routes = root.addChildren([
     step('scope', ScopeStep),
     step('pairs', PairsStep),
     step('rule', RuleStep),
+    step('map', MapStep),
+    step('crosswalks', CrosswalksStep),
+    step('guards', GuardsStep),
     step('preview', PreviewStep),
     step('timetable', TimetableStep),
     step('runs', RunsStep),
+    step('versions', VersionsStep),
   ]),
   page('/pair-desk', CouplesPage),
   page('/pair-desk/$couple', CouplePage),

@@ -3,10 +3,12 @@ import type { Schemas } from './api'
 
 type Row = Schemas['SeamRow']
 
-const signs: Record<Row['sign'], [string, string, string]> = {
+export const signs: Record<Row['sign'], [string, string, string]> = {
   same: ['=', 'same', 'var(--glaze)'],
   sameByMeaning: ['≈', 'same by meaning', 'var(--glaze)'],
   willChange: ['→', 'would change there', 'var(--clay)'],
+  changedThere: ['←', 'changed there', 'var(--ochre)'],
+  changedOnBoth: ['⇄', 'changed on both sides', 'var(--harm)'],
   differs: ['≠', 'different; no lane moves it', 'var(--ink-2)'],
   missingHere: ['∅', 'missing here', 'var(--ochre)'],
   missingThere: ['∅', 'missing there', 'var(--ochre)'],

@@ -1,3 +1,7 @@
+import type { Schemas } from './api'
+
+type Kind = Schemas['LaneKind']
+
 const numbers = new Intl.NumberFormat('en-IE')
 const amounts = new Intl.NumberFormat('en-IE', { minimumFractionDigits: 2, maximumFractionDigits: 6 })
 
@@ -10,13 +14,13 @@ export function setZone(timeZone: string) {
 export const count = (n: number) => numbers.format(n)
 
 /** A value of a rule: amounts with two decimals, pieces as they are. */
-export function value(text: string | null | undefined, kind: 'price' | 'stock' | 'correction') {
+export function value(text: string | null | undefined, kind: Kind) {
   if (text === null || text === undefined) return '–'
-  if (kind === 'correction') return text
+  if (kind === 'correction' || kind === 'item') return text
   return kind === 'price' ? amounts.format(Number(text)).replace('-', '−') : count(Number(text)).replace('-', '−')
 }
 
-export function move(n: number | null | undefined, kind: 'price' | 'stock' | 'correction') {
+export function move(n: number | null | undefined, kind: Kind) {
   if (n === null || n === undefined) return ''
   const sign = n > 0 ? '+' : n < 0 ? '−' : ''
   return kind === 'price' ? `${sign}${Math.abs(n).toFixed(1)} %` : `${sign}${count(Math.abs(n))}`

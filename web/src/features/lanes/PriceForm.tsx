@@ -1,5 +1,6 @@
 import { Button, MultiSelect, SegmentedControl, Select, Switch, TagsInput, TextInput } from '@mantine/core'
-import type { Choices, Faults, PriceRule } from './RuleStep'
+import type { Faults, PriceRule } from './draft'
+import type { Choices } from './RuleStep'
 
 type Band = NonNullable<PriceRule['bands']>[number]
 

@@ -1,39 +1,57 @@
-import { Button, Switch, TextInput } from '@mantine/core'
+import { Button, NumberInput, SegmentedControl, Select, Switch, TextInput } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
-import { api, type LaneSummary, take } from '../../shared/api'
+import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed, Loaded } from '../../shared/states'
-import { useLane } from './lane'
+import { type FieldMap, useDraft } from './draft'
 
-export function ScopeStep() {
-  const lane = useLane()
-  return <Loaded of={lane}>{(data) => <Form key={data.id} lane={data} />}</Loaded>
+type Filter = NonNullable<FieldMap['filters']>[number]
+type Publish = NonNullable<FieldMap['publish']>
+type MapChoices = Schemas['MapChoices']
+
+const kinds: Record<LaneSummary['kind'], string> = {
+  item: 'items: names, texts, pictures, codes',
+  price: 'prices of items',
+  stock: 'stock levels of items',
+  correction: 'values that were put right',
 }
 
-function Form({ lane }: { lane: LaneSummary }) {
+/** What the lane takes, whether it is on, and for items how it publishes. */
+export function ScopeStep() {
+  const { lane } = useDraft()
+  return (
+    <div className="side stack" style={{ flex: 1 }}>
+      <Lane key={lane.id} lane={lane} />
+      {lane.kind === 'item' && <Items lane={lane} />}
+    </div>
+  )
+}
+
+function Lane({ lane }: { lane: LaneSummary }) {
   const queries = useQueryClient()
   const [start, setStart] = useState(lane.skuStartsWith ?? '')
   const [published, setPublished] = useState(lane.publishedOnly)
+  const path = { params: { path: { id: lane.id } } }
+  const said = (message: string) => () => {
+    void queries.invalidateQueries({ queryKey: ['lanes'] })
+    notifications.show({ color: 'var(--glaze)', message })
+  }
   const save = useMutation({
-    mutationFn: () =>
-      take(
-        api.PUT('/api/lanes/{id}/scope', {
-          params: { path: { id: lane.id } },
-          body: { skuStartsWith: start || null, publishedOnly: published },
-        }),
-      ),
-    onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: ['lanes'] })
-      notifications.show({ color: 'var(--glaze)', message: 'Saved. The next preview uses this scope.' })
-    },
+    mutationFn: () => take(api.PUT('/api/lanes/{id}/scope', { ...path, body: { skuStartsWith: start || null, publishedOnly: published } })),
+    onSuccess: said('Saved. The next preview uses this scope.'),
+  })
+  const turn = useMutation({
+    mutationFn: (off: boolean) => take(api.PUT('/api/lanes/{id}/off', { ...path, body: { off } })),
+    onSuccess: said(lane.off ? 'The lane is on.' : 'The lane is off: nothing is sent until it is on again.'),
   })
   return (
-    <section className="sheet pad stack" style={{ maxWidth: 680 }}>
+    <section className="sheet pad stack" aria-label="Scope" style={{ maxWidth: 760 }}>
       <div className="field-grid">
         <span>Record kind</span>
-        <span className="strong">{lane.kind === 'price' ? 'prices of items' : 'stock levels of items'}</span>
+        <span className="strong">{kinds[lane.kind]}</span>
         <span>From</span>
         <span className="row">
           <SystemMark system={lane.source} /> {lane.source.name}
@@ -42,16 +60,228 @@ function Form({ lane }: { lane: LaneSummary }) {
         <span className="row">
           <SystemMark system={lane.target} /> {lane.target.name}
         </span>
+        <span>The lane is</span>
+        <Switch
+          label={lane.off ? 'off: previews show what it would do, nothing is sent' : 'on'}
+          checked={!lane.off}
+          onChange={() => turn.mutate(!lane.off)}
+        />
         <label htmlFor="sku">Only SKUs that start with</label>
         <TextInput id="sku" placeholder="all SKUs" value={start} onChange={(e) => setStart(e.currentTarget.value)} w={240} />
         <span>Listings</span>
         <Switch label="only those that buyers can see" checked={published} onChange={(e) => setPublished(e.currentTarget.checked)} />
+        <span>Single items</span>
+        <span>
+          <Link to="/synced" search={{ keptOff: lane.id }} className="act">
+            What is synced
+          </Link>{' '}
+          <span className="dim">keeps single items and variants off this lane</span>
+        </span>
       </div>
       {save.isError && <Failed error={save.error} />}
+      {turn.isError && <Failed error={turn.error} />}
       <div>
-        <Button variant="filled" loading={save.isPending} onClick={() => save.mutate()}>
+        <Button
+          disabled={start === (lane.skuStartsWith ?? '') && published === lane.publishedOnly}
+          loading={save.isPending}
+          onClick={() => save.mutate()}
+        >
           Save the scope
         </Button>
+      </div>
+    </section>
+  )
+}
+
+function Items({ lane }: { lane: LaneSummary }) {
+  const choices = useMapChoices(lane.id)
+  return (
+    <Loaded of={choices}>
+      {(c) => (
+        <>
+          <Filters lane={lane} choices={c} />
+          <Publishing choices={c} />
+        </>
+      )}
+    </Loaded>
+  )
+}
+
+export const useMapChoices = (lane: string) =>
+  useQuery({
+    queryKey: ['rule-choices', lane, 'map'],
+    queryFn: () => take(api.GET('/api/lanes/{id}/map/choices', { params: { path: { id: lane } } })),
+  })
+
+export const tests: Record<Filter['is'], string> = {
+  equals: 'is',
+  notEquals: 'is not',
+  empty: 'is empty',
+  notEmpty: 'is not empty',
+  greater: 'is more, or later, than',
+  less: 'is less, or earlier, than',
+  contains: 'contains',
+  oneOf: 'is one of (a; b; c)',
+  under: 'is, or is under,',
+}
+
+function Filters({ lane, choices }: { lane: LaneSummary; choices: MapChoices }) {
+  const { document, setMap, faults } = useDraft()
+  const filters = document.map?.filters ?? []
+  const set = (change: (all: Filter[]) => Filter[]) => setMap((m) => ({ ...m, filters: change(m.filters ?? []) }))
+  const amend = (i: number, change: Partial<Filter>) => set((all) => all.map((f, j) => (i === j ? { ...f, ...change } : f)))
+  const category = choices.source.find((f) => f.role === 'category')?.name
+  return (
+    <section className="sheet pad stack" aria-labelledby="filters" style={{ maxWidth: 760 }}>
+      <h2 id="filters" className="heading">
+        Takes items of {lane.source.name}
+      </h2>
+      {filters.length === 0 && <span className="dim">All of them.</span>}
+      {filters.map((f, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: filters have no other name than their place
+        <div key={i} className="row">
+          <span className="dim" style={{ width: 44 }}>
+            {i === 0 ? 'whose' : 'and'}
+          </span>
+          <Select
+            aria-label={`Filter ${i + 1} field`}
+            searchable
+            w={190}
+            allowDeselect={false}
+            data={choices.source.map((s) => ({ value: s.name, label: s.label }))}
+            value={f.field}
+            error={faults.some((x) => x.path.startsWith(`filters[${i}]`))}
+            onChange={(field) => field && amend(i, { field, is: field === category ? 'under' : f.is })}
+          />
+          <Select
+            aria-label={`Filter ${i + 1} test`}
+            w={190}
+            allowDeselect={false}
+            data={Object.entries(tests).map(([value, label]) => ({ value, label }))}
+            value={f.is}
+            onChange={(is) => amend(i, { is: is as Filter['is'] })}
+          />
+          {f.is === 'empty' || f.is === 'notEmpty' ? (
+            <span className="grow" />
+          ) : f.field === category ? (
+            <Select
+              aria-label={`Filter ${i + 1} value`}
+              className="grow"
+              searchable
+              data={branches(choices.categories)}
+              value={f.value ?? null}
+              onChange={(value) => amend(i, { value })}
+            />
+          ) : (
+            <TextInput
+              aria-label={`Filter ${i + 1} value`}
+              className="grow"
+              value={f.value ?? ''}
+              onChange={(e) => amend(i, { value: e.currentTarget.value })}
+            />
+          )}
+          <Button size="compact-xs" aria-label={`Remove filter ${i + 1}`} onClick={() => set((all) => all.filter((_, j) => j !== i))}>
+            ✕
+          </Button>
+        </div>
+      ))}
+      <div>
+        <Button
+          size="xs"
+          onClick={() =>
+            set((all) => [
+              ...all,
+              { field: category ?? (choices.source[0]?.name as string), is: category ? 'under' : 'equals', value: null },
+            ])
+          }
+        >
+          Add a filter
+        </Button>
+      </div>
+    </section>
+  )
+}
+
+/** Every branch of a tree of categories, its trunks included. */
+function branches(categories: string[]) {
+  const all = new Set<string>()
+  for (const c of categories) {
+    const parts = c.split('›').map((p) => p.trim())
+    parts.forEach((_, i) => {
+      all.add(parts.slice(0, i + 1).join(' › '))
+    })
+  }
+  return [...all].sort()
+}
+
+function Publishing({ choices }: { choices: MapChoices }) {
+  const { document, setMap, faults } = useDraft()
+  const publish = document.map?.publish ?? {}
+  const set = (change: Partial<Publish>) => setMap((m) => ({ ...m, publish: { ...m.publish, ...change } }))
+  const withdrawals = [
+    { value: 'leave', label: 'stays' },
+    { value: 'hide', label: 'is hidden' },
+    { value: 'end', label: 'is ended', disabled: !choices.ends },
+  ]
+  const when = [
+    ['whenGone', 'When its item is gone here, a listing'],
+    ['whenHidden', 'When its item is hidden here, a listing'],
+    ['whenOutOfStock', 'When nothing is available, a listing'],
+  ] as const
+  return (
+    <section className="sheet pad stack" aria-labelledby="publishes" style={{ maxWidth: 760 }}>
+      <h2 id="publishes" className="heading">
+        How it publishes
+      </h2>
+      {!choices.creates && <span className="dim">The target’s description says nothing of how records are created, so nothing is.</span>}
+      <div className="field-grid" style={{ gridTemplateColumns: '270px minmax(0, 1fr)' }}>
+        <span>Items that have no listing there</span>
+        <SegmentedControl
+          aria-label="New items"
+          disabled={!choices.creates}
+          value={publish.new ?? 'chosen'}
+          onChange={(v) => set({ new: v as Publish['new'] })}
+          data={[
+            { value: 'chosen', label: 'only those chosen at the pair desk' },
+            { value: 'variants', label: 'and variants of known items' },
+            { value: 'all', label: 'all are created' },
+          ]}
+        />
+        <span>New listings are</span>
+        <SegmentedControl
+          aria-label="New listings are"
+          value={publish.live ? 'live' : 'draft'}
+          onChange={(v) => set({ live: v === 'live' })}
+          data={[
+            { value: 'draft', label: 'drafts' },
+            { value: 'live', label: 'live at once' },
+          ]}
+          style={{ justifySelf: 'start' }}
+        />
+        <label htmlFor="portion">Created in one run at most</label>
+        <NumberInput
+          id="portion"
+          w={120}
+          min={1}
+          placeholder="all"
+          suffix=" items"
+          thousandSeparator=","
+          error={faults.some((f) => f.path === 'publish.portion')}
+          value={publish.portion ?? ''}
+          onChange={(v) => set({ portion: v === '' ? null : Number(v) })}
+        />
+        {when.map(([key, text]) => (
+          <div key={key} style={{ display: 'contents' }}>
+            <span>{text}</span>
+            <SegmentedControl
+              aria-label={text}
+              value={publish[key] ?? 'leave'}
+              onChange={(v) => set({ [key]: v })}
+              data={withdrawals}
+              style={{ justifySelf: 'start' }}
+            />
+          </div>
+        ))}
       </div>
     </section>
   )

@@ -1,5 +1,6 @@
 import { Button, Checkbox, SegmentedControl, Switch, TextInput } from '@mantine/core'
-import type { Choices, Faults, StockRule } from './RuleStep'
+import type { Faults, StockRule } from './draft'
+import type { Choices } from './RuleStep'
 
 type Band = NonNullable<StockRule['bands']>[number]
 

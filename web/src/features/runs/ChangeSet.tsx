@@ -1,4 +1,4 @@
-import { Button, Checkbox } from '@mantine/core'
+import { Button, Checkbox, NumberInput, Select } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
@@ -12,12 +12,14 @@ import { type Column, LongTable } from '../../shared/LongTable'
 import { Search } from '../../shared/Search'
 import { Empty, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
-import { useSend } from './actions'
+import { guardNames } from '../lanes/guardNames'
+import { useDismiss, useRollBack, useSend } from './actions'
 
 type Detail = Schemas['RunDetail']
 type LaneKind = Schemas['LaneKind']
 
 const nouns: Record<LaneKind, [string, string]> = {
+  item: ['record', 'records'],
   price: ['price', 'prices'],
   stock: ['quantity', 'quantities'],
   correction: ['value', 'values'],
@@ -32,6 +34,12 @@ const states: Record<WriteRow['state'], [string, string]> = {
   confirmed: ['confirmed', 'glaze'],
   overtaken: ['changed there', 'clay'],
   failed: ['failed', 'harm'],
+}
+
+const kinds: Partial<Record<WriteRow['kind'], [string, string]>> = {
+  new: ['new', 'clay'],
+  gone: ['withdrawn', 'harm'],
+  back: ['back to the source', 'ochre'],
 }
 
 /** Every record a run would write, or wrote: old beside new, the difference, and why. */
@@ -55,12 +63,27 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
     }
     if (w.state === 'held') setHeld(flip)
     if (w.state === 'planned') setExcept(flip)
+    if (mayGoBack(w)) setBack(flip)
   }
   const toSend = c.planned - except.size + held.size
-  const query = { show: show === 'all' ? undefined : show, search: state.search, sort: state.sort ?? 'size' }
+  const least = state.least ? Number(state.least) : undefined
+  const filter = { show: show === 'all' ? undefined : show, search: state.search, field: state.field, least }
+  const query = { ...filter, sort: state.sort ?? (kind === 'item' ? undefined : 'size') }
+  const label = (name: string | null | undefined) => detail.fields.find((f) => f.name === name)?.label ?? name
+  const file = (form: string) => {
+    const asked = Object.entries(filter).filter(([, v]) => v !== undefined)
+    return `/api/runs/${run.id}/writes.${form}?${new URLSearchParams(asked.map(([k, v]) => [k, String(v)]))}`
+  }
+
+  // What was confirmed may be taken back, all of it or the chosen ones.
+  const backable = run.state === 'done' && !run.preview ? c.confirmed - c.takenBack : 0
+  const [back, setBack] = useState<ReadonlySet<number>>(new Set())
+  const [asksBack, askingBack] = useDisclosure(false)
+  const rollBack = useRollBack(run.id)
+  const mayGoBack = (w: WriteRow) => backable > 0 && w.state === 'confirmed' && w.takenBackIn === null
 
   const columns: Column<WriteRow>[] = [
-    ...(choosing
+    ...(choosing || backable > 0
       ? [
           {
             key: 'choose',
@@ -68,10 +91,10 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             hidden: true,
             width: '22px',
             cell: (w: WriteRow) =>
-              w.state === 'planned' || w.state === 'held' ? (
+              (choosing && (w.state === 'planned' || w.state === 'held')) || mayGoBack(w) ? (
                 <Checkbox
-                  aria-label={`Send ${w.sku ?? w.targetKey}`}
-                  checked={chosen(w)}
+                  aria-label={`${mayGoBack(w) ? 'Take back' : 'Send'} ${w.sku ?? w.targetKey}`}
+                  checked={mayGoBack(w) ? back.has(w.id) : chosen(w)}
                   onChange={() => toggle(w)}
                   onClick={(e) => e.stopPropagation()}
                 />
@@ -87,37 +110,42 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
       cell: (w) => <span className="mono">{w.sku}</span>,
     },
     { key: 'title', head: 'Item', width: 'minmax(0, 1fr)', cell: (w) => w.title },
-    {
-      key: 'old',
-      head: `there now, ${detail.unit}`,
-      width: '84px',
-      numeric: true,
-      cell: (w) => <span className="struck">{value(w.old, kind)}</span>,
-    },
-    {
-      key: 'new',
-      head: c.planned + c.held === c.total ? 'would be' : 'new',
-      width: '72px',
-      numeric: true,
-      cell: (w) => <span className="strong">{value(w.new, kind)}</span>,
-    },
-    {
-      key: 'move',
-      head: 'move',
-      width: '70px',
-      numeric: true,
-      sort: 'move',
-      cell: (w) => <span className={w.kind === 'down' ? 'minus' : undefined}>{move(w.move, kind)}</span>,
-    },
+    ...(kind === 'item'
+      ? itemColumns(label)
+      : ([
+          {
+            key: 'old',
+            head: `there now, ${detail.unit}`,
+            width: '84px',
+            numeric: true,
+            cell: (w) => <span className="struck">{value(w.old, kind)}</span>,
+          },
+          {
+            key: 'new',
+            head: c.planned + c.held === c.total ? 'would be' : 'new',
+            width: '72px',
+            numeric: true,
+            cell: (w) => <span className="strong">{value(w.new, kind)}</span>,
+          },
+          {
+            key: 'move',
+            head: 'move',
+            width: '70px',
+            numeric: true,
+            sort: 'move',
+            cell: (w) => <span className={w.kind === 'down' ? 'minus' : undefined}>{move(w.move, kind)}</span>,
+          },
+        ] as Column<WriteRow>[])),
     {
       key: 'state',
       head: 'State',
       hidden: true,
       width: '92px',
       cell: (w) => {
-        const [word, tone] = states[w.state]
+        const [word, tone] =
+          w.takenBackIn !== null ? ['taken back', 'plain'] : w.state === 'planned' && w.guards ? ['guarded', 'harm'] : states[w.state]
         return word ? (
-          <span className={`tag ${tone}`} title={w.holdReason ?? w.message ?? undefined}>
+          <span className={`tag ${tone}`} title={w.holdReason ?? w.message ?? (w.guards ? guardWords(w.guards) : undefined)}>
             {word}
           </span>
         ) : null
@@ -144,8 +172,8 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
               onClick={() =>
                 send.mutate(
                   run.state === 'ready'
-                    ? { all: true, except: [...except], only: [...held] }
-                    : { all: false, except: null, only: [...held] },
+                    ? { all: true, except: [...except], only: [...held], withoutGuarded: false }
+                    : { all: false, except: null, only: [...held], withoutGuarded: false },
                 )
               }
             >
@@ -154,6 +182,30 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
           </div>
         </div>
       </Dialog>
+      <Dialog opened={asksBack} close={askingBack.close} title={`Take run ${run.id} back?`}>
+        <div className="stack">
+          <div>
+            {plural(back.size || backable, ...nouns[kind])} will be compared with what {run.target.name} holds now. Where it still holds
+            what this run wrote, the old value is planned; what has moved on since is left as it is and listed. Nothing is written before
+            you send it. The lane’s timetable is paused, so that it does not send the same again.
+          </div>
+          <div className="row">
+            <span className="grow" />
+            <Button onClick={askingBack.close}>Not now</Button>
+            <Button
+              variant="filled"
+              data-autofocus
+              loading={rollBack.isPending}
+              onClick={() => rollBack.mutate(back.size > 0 ? [...back] : null)}
+            >
+              Plan the roll back
+            </Button>
+          </div>
+        </div>
+      </Dialog>
+      {detail.guards.length > 0 && (
+        <Stopped detail={detail} planned={c.planned} guarded={c.guarded} show={() => set({ show: 'guarded', row: undefined })} />
+      )}
       {c.held > 0 && (
         <div className="note ochre">
           <span className="strong">{plural(c.held, 'value')} held.</span>
@@ -174,10 +226,16 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             { key: 'all', text: 'All', count: c.total, always: true },
             { key: 'up', text: 'Up', count: c.up },
             { key: 'down', text: 'Down', count: c.down },
+            { key: 'new', text: 'New', count: c.new },
+            { key: 'gone', text: 'Withdrawn', count: c.gone },
+            { key: 'back', text: 'Back to the source', count: c.back },
+            { key: 'other', text: 'Changed', count: kind === 'item' ? c.other : 0 },
+            { key: 'guarded', text: 'Guarded', count: c.guarded },
             { key: 'held', text: 'Held', count: c.held },
             { key: 'confirmed', text: 'Confirmed', count: c.confirmed },
             { key: 'failed', text: 'Failed', count: c.failed + c.overtaken },
             { key: 'skipped', text: 'Not chosen', count: c.skipped },
+            { key: 'takenBack', text: 'Taken back', count: c.takenBack },
           ]}
         />
         <span className="dim small">
@@ -193,9 +251,42 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
         </span>
         <span className="grow" />
         <Search label="SKU or name" text={state.search ?? ''} search={(search) => set({ search, row: undefined })} />
-        <Button component="a" href={`/api/runs/${run.id}/writes.csv${query.show ? `?show=${query.show}` : ''}`} download>
-          Export
+        {kind === 'item' ? (
+          <Select
+            aria-label="Field"
+            placeholder="any field"
+            clearable
+            searchable
+            w={150}
+            data={detail.fields.map((f) => ({ value: f.name, label: f.label }))}
+            value={state.field ?? null}
+            onChange={(field) => set({ field: field ?? undefined, row: undefined })}
+          />
+        ) : (
+          kind !== 'correction' && (
+            <NumberInput
+              aria-label="Smallest move"
+              placeholder="any move"
+              w={120}
+              min={0}
+              prefix="≥ "
+              suffix={kind === 'price' ? ' %' : ' pcs'}
+              value={least ?? ''}
+              onChange={(v) => set({ least: v === '' ? undefined : String(v), row: undefined })}
+            />
+          )
+        )}
+        <Button component="a" href={file('csv')} download>
+          CSV
         </Button>
+        <Button component="a" href={file('xlsx')} download>
+          XLSX
+        </Button>
+        {backable > 0 && (
+          <Button onClick={askingBack.open}>
+            {back.size > 0 ? `Roll back ${count(back.size)} chosen` : `Roll back all ${count(backable)}`}
+          </Button>
+        )}
         {choosing && (
           <Button variant="filled" disabled={toSend === 0} onClick={asking.open}>
             Send {count(toSend)} chosen
@@ -218,7 +309,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             rowKey={(w) => String(w.id)}
             chosen={state.row}
             open={(w) => set({ row: String(w.id) })}
-            mark={choosing ? toggle : undefined}
+            mark={choosing || backable > 0 ? toggle : undefined}
             sort={state.sort}
             setSort={(sort) => set({ sort })}
             empty={
@@ -228,7 +319,11 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
                 </Empty>
               ) : (
                 <Empty title="Nothing matches this filter">
-                  <button type="button" className="act" onClick={() => set({ show: undefined, search: undefined })}>
+                  <button
+                    type="button"
+                    className="act"
+                    onClick={() => set({ show: undefined, search: undefined, field: undefined, least: undefined })}
+                  >
                     Show all {count(c.total)}
                   </button>
                 </Empty>
@@ -236,13 +331,116 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             }
           />
         </div>
-        <Why run={run.id} write={state.row} kind={kind} />
+        <Why run={run.id} write={state.row} kind={kind} label={label} system={run} />
       </div>
     </>
   )
 }
 
-function Why({ run, write, kind }: { run: number; write: string | undefined; kind: LaneKind }) {
+const guardWords = (guards: string) =>
+  guards
+    .split(' ')
+    .map((g) => guardNames[g as keyof typeof guardNames] ?? g)
+    .join(', ')
+
+/** A record may change in many fields: the leading one is shown, old beside new, and how many more. */
+function itemColumns(label: (name: string | null | undefined) => string | null | undefined): Column<WriteRow>[] {
+  return [
+    {
+      key: 'field',
+      head: 'Field',
+      width: '138px',
+      cell: (w) => {
+        const [word, tone] = kinds[w.kind] ?? ['', '']
+        return (
+          <span className="row" style={{ gap: 5 }}>
+            {word ? <span className={`tag ${tone}`}>{word}</span> : <span className="clip">{label(w.field)}</span>}
+            {w.fields > 1 && <span className="dim small">+{count(w.fields - 1)}</span>}
+          </span>
+        )
+      },
+    },
+    { key: 'old', head: 'there now', width: 'minmax(0, 0.8fr)', cell: (w) => <span className="struck">{w.old ?? '–'}</span> },
+    { key: 'new', head: 'would be', width: 'minmax(0, 0.8fr)', cell: (w) => <span className="strong">{w.new ?? '–'}</span> },
+  ]
+}
+
+/** What the guards found, the worst cases, and the three ways on. */
+function Stopped({ detail, planned, guarded, show }: { detail: Detail; planned: number; guarded: number; show: () => void }) {
+  const { run, guards } = detail
+  const send = useSend(run.id)
+  const dismiss = useDismiss(run.id)
+  const [asks, asking] = useDisclosure(false)
+  const open = run.state === 'ready' && planned > 0
+  return (
+    <section className="note harm" style={{ display: 'block' }} aria-label="Guards">
+      <Dialog opened={asks} close={asking.close} title={`Send all ${count(planned)}, against the guards?`}>
+        <div className="stack">
+          {guards.map((g) => (
+            <div key={g.kind}>{g.message}</div>
+          ))}
+          <div className="row">
+            <span className="grow" />
+            <Button onClick={asking.close}>Not now</Button>
+            <Button
+              variant="filled"
+              loading={send.isPending}
+              onClick={() => send.mutate({ all: true, except: null, only: null, withoutGuarded: false })}
+            >
+              Send all {count(planned)} all the same
+            </Button>
+          </div>
+        </div>
+      </Dialog>
+      <div className="row wrap">
+        <span className="grow">
+          <span className="strong">
+            {run.stopped
+              ? 'The guards stopped this run before its first write.'
+              : open
+                ? 'The guards would stop this.'
+                : 'The guards had stopped this.'}
+          </span>{' '}
+          {guards.map((g) => (
+            <span key={g.kind} title={g.worst.join('\n')}>
+              {g.message}
+              {g.worst.length > 0 && <span className="dim small"> Worst: {g.worst.slice(0, 3).join('; ')}.</span>}{' '}
+            </span>
+          ))}
+        </span>
+        {guarded > 0 && (
+          <button type="button" className="act" onClick={show}>
+            Show the {count(guarded)}
+          </button>
+        )}
+        {open && (
+          <>
+            <Button
+              disabled={guarded === 0 || planned <= guarded}
+              loading={send.isPending}
+              onClick={() => send.mutate({ all: true, except: null, only: null, withoutGuarded: true })}
+            >
+              Send the other {count(Math.max(0, planned - guarded))}
+            </Button>
+            <Button onClick={asking.open}>Send all</Button>
+            <Button loading={dismiss.isPending} onClick={() => dismiss.mutate()}>
+              Send none
+            </Button>
+          </>
+        )}
+      </div>
+    </section>
+  )
+}
+
+function Why(props: {
+  run: number
+  write: string | undefined
+  kind: LaneKind
+  label: (name: string | null | undefined) => string | null | undefined
+  system: Detail['run']
+}) {
+  const { run, write, kind, label, system } = props
   const detail = useQuery({
     enabled: write !== undefined,
     queryKey: ['writes', run, 'one', write],
@@ -266,7 +464,10 @@ function Why({ run, write, kind }: { run: number; write: string | undefined; kin
           <>
             <div className="pad">
               <div className="strong" style={{ fontSize: 15 }}>
-                Why {value(w.new, kind)}
+                Why{' '}
+                {kind === 'item'
+                  ? `${label(w.field)}${fields.length > 1 ? ` and ${count(fields.length - 1)} more` : ''}`
+                  : value(w.new, kind)}
               </div>
               <div className="dim">{w.title}</div>
             </div>
@@ -276,19 +477,34 @@ function Why({ run, write, kind }: { run: number; write: string | undefined; kin
               </div>
             )}
             {w.message && <div className="line minus">{w.message}</div>}
-            {fields.slice(0, 1).map((f) => (
-              <Trace key={f.field} steps={f.trace} />
-            ))}
-            {fields.slice(1).map((f) => (
-              <div key={f.field} className="line small" style={{ gridTemplateColumns: '1fr auto auto' }}>
-                <span>{f.field}</span>
-                <span className="num struck">{value(f.old, kind)}</span>
-                <span className="num strong">{value(f.new, kind)}</span>
-              </div>
+            {w.guards && <div className="line minus">Guarded: {guardWords(w.guards)}.</div>}
+            {kind !== 'item' && fields.slice(0, 1).map((f) => <Trace key={f.field} steps={f.trace} />)}
+            {(kind === 'item' ? fields : fields.slice(1)).map((f) => (
+              <details key={f.field} className="line small change" open={fields.length === 1}>
+                <summary>
+                  {label(f.field)} <span className="struck">{value(f.old, kind)}</span> →{' '}
+                  <span className="strong">{value(f.new, kind)}</span>
+                </summary>
+                <Trace steps={f.trace} />
+              </details>
             ))}
             <div className="line dim small" style={{ display: 'block' }}>
               Rule version {ruleNumber}.{sentAt && ` Sent ${when(sentAt)}${w.attempts > 1 ? `, ${w.attempts} attempts` : ''}.`}
-              {confirmedAt && ` Read back and confirmed ${when(confirmedAt)}.`}
+              {confirmedAt && ` Read back and confirmed ${when(confirmedAt)}.`}{' '}
+              {w.takenBackIn !== null && (
+                <Link to="/runs/$run" params={{ run: String(w.takenBackIn) }} search={{}}>
+                  Taken back by run {w.takenBackIn}.
+                </Link>
+              )}{' '}
+              {w.act !== 'create' && (
+                <Link
+                  to="/systems/$system/records/$key"
+                  params={w.toSource ? { system: system.source.id, key: w.hubKey } : { system: system.target.id, key: w.targetKey }}
+                  search={{ field: w.field ?? undefined }}
+                >
+                  What it was before
+                </Link>
+              )}
             </div>
           </>
         )}

@@ -15,7 +15,21 @@ import { outcome } from './RunsPage'
 
 type RemarkRow = Schemas['RemarkRow']
 
-const causes: Record<string, string> = { noPrice: 'No price', unreadable: 'Unreadable' }
+const causes: Record<string, string> = {
+  noPrice: 'No price',
+  unreadable: 'Unreadable',
+  crosswalk: 'Code without an entry',
+  map: 'Cannot be mapped',
+  required: 'Required, not mapped',
+  skuThere: 'SKU is there already',
+  sistersSold: 'Sisters still sold',
+  cannotCreate: 'Cannot be created',
+  cannotHide: 'Cannot be hidden',
+  cannotEnd: 'Cannot be ended',
+  movedOn: 'Changed since',
+  gone: 'Gone',
+  ended: 'Was ended',
+}
 
 export function RunPage() {
   const { run: id } = useParams({ from: '/runs/$run' })
@@ -48,6 +62,11 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
           {when(run.startedAt)} by {run.startedBy}, rule version {run.ruleNumber}
           {run.endedAt ? `, ended ${clockSeconds(run.endedAt)} after ${lasted(run.startedAt, run.endedAt)}` : ''}
         </span>
+        {run.rollsBack !== null && (
+          <Link to="/runs/$run" params={{ run: String(run.rollsBack) }} search={{}} className="tag ochre">
+            takes run {run.rollsBack} back
+          </Link>
+        )}
         <span className="grow" />
         {(run.state === 'failed' || (run.state === 'done' && run.writes.failed > 0)) && (
           <Button loading={again.isPending} onClick={() => again.mutate()}>

@@ -23,17 +23,23 @@ export function outcome(run: RunSummary): [string, string] {
     case 'working':
       return ['at work', 'plain']
     case 'ready':
-      return w.total === 0 ? ['nothing to change', 'glaze'] : ['waits for a decision', 'ochre']
+      return w.total === 0
+        ? ['nothing to change', 'glaze']
+        : run.stopped
+          ? ['stopped by its guards', 'harm']
+          : ['waits for a decision', 'ochre']
     case 'failed':
       return ['failed', 'harm']
     case 'superseded':
       return ['superseded', 'plain']
     default:
-      return w.failed > 0
-        ? [`${count(w.failed)} failed`, 'harm']
-        : w.held > 0
-          ? [`done, ${count(w.held)} held`, 'ochre']
-          : ['done', 'glaze']
+      return w.total > 0 && w.takenBack === w.total
+        ? ['taken back', 'plain']
+        : w.failed > 0
+          ? [`${count(w.failed)} failed`, 'harm']
+          : w.held > 0
+            ? [`done, ${count(w.held)} held`, 'ochre']
+            : ['done', 'glaze']
   }
 }
 

@@ -56,3 +56,27 @@ export function useTryAgain(run: number) {
     onError: sayRefusal,
   })
 }
+
+/** Plans the opposite of a run, or of chosen records of it, and shows it; nothing is written before it is sent. */
+export function useRollBack(run: number) {
+  const navigate = useNavigate()
+  return useMutation({
+    mutationFn: (only: number[] | null) => take(api.POST('/api/runs/{id}/rollback', { params: { path: { id: run } }, body: { only } })),
+    onSuccess: (started) => void navigate({ to: '/runs/$run', params: { run: String(started.runId) }, search: {} }),
+    onError: sayRefusal,
+  })
+}
+
+/** Says that nothing of a change set is to be sent. */
+export function useDismiss(run: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: () => take(api.POST('/api/runs/{id}/dismiss', { params: { path: { id: run } } })),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ['runs'] })
+      void queries.invalidateQueries({ queryKey: ['lanes'] })
+      notifications.show({ message: 'Nothing is sent. The next run computes it anew.' })
+    },
+    onError: sayRefusal,
+  })
+}

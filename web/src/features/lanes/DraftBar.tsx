@@ -1,0 +1,95 @@
+import { Button, TextInput } from '@mantine/core'
+import { Link } from '@tanstack/react-router'
+import { Refusal, type Schemas } from '../../shared/api'
+import { count, plural } from '../../shared/format'
+import { Failed } from '../../shared/states'
+import { useStartRun } from '../runs/actions'
+import { useDraft } from './draft'
+import { guardNames } from './guardNames'
+
+/** What stands between a draft and a version: its effect, what the guards would say, and what for. */
+export function DraftBar() {
+  const draft = useDraft()
+  const start = useStartRun()
+  const { base, changed, faults, save, lane } = draft
+  if (!changed && !save.isError && faults.length === 0) {
+    if (base.number === 1 || lane.comparedAt === null || base.at < lane.comparedAt) return null
+    return (
+      <div className="row">
+        <span className="grow dim small">Version {base.number} is saved; nothing has been compared by it yet.</span>
+        <Button onClick={() => start.mutate({ lane: lane.id, preview: true })}>Preview</Button>
+      </div>
+    )
+  }
+  const next = base.number + 1
+  return (
+    <section className="draft" aria-label="Save">
+      {save.isError &&
+        (save.error instanceof Refusal && save.error.code === 'rule.changed' ? (
+          <div className="note harm" role="alert">
+            <span className="grow">{save.error.message}</span>
+            <Button onClick={() => void draft.reload()}>Reload</Button>
+          </div>
+        ) : (
+          <Failed error={save.error} />
+        ))}
+      {faults.map((f) => (
+        <div key={f.path + f.message} className={`small ${f.severity === 'refuse' ? 'minus' : 'warns'}`} role="alert">
+          {f.severity === 'refuse' ? '✕' : '!'} {f.message}
+        </div>
+      ))}
+      {changed && (
+        <div className="row">
+          <span className="grow">
+            <span className="strong">Version {next}, not saved. </span>
+            <EffectWords />
+          </span>
+          <TextInput
+            aria-label="What for"
+            placeholder="What for? (a note for later)"
+            w={210}
+            value={draft.note}
+            onChange={(e) => draft.setNote(e.currentTarget.value)}
+          />
+          <Button onClick={draft.discard}>Throw away</Button>
+          <Button variant="filled" disabled={draft.refused} loading={save.isPending} onClick={() => save.mutate()}>
+            Save version {next}
+          </Button>
+        </div>
+      )}
+    </section>
+  )
+}
+
+function EffectWords() {
+  const { rule, map, lane, base } = useDraft()
+  const trial = lane.kind === 'item' ? map : rule
+  if (trial.isError) return <span className="minus">{(trial.error as Error).message}</span>
+  if (!trial.data) return <span className="dim">Its effect is being computed…</span>
+  const { records, changes, changesInForce, tripped } = trial.data
+  return (
+    <>
+      {count(changes)} of {plural(records, 'record')} would change; by version {base.number} it would be {count(changesInForce)}.
+      {lane.kind === 'item' && map.data && <MapWords trial={map.data} />}
+      {tripped.length > 0 && (
+        <>
+          {' '}
+          <Link to="/lanes/$lane/guards" params={{ lane: lane.id }} className="strong minus">
+            Guards would stop it: {tripped.map((t) => `${guardNames[t.kind]} (${count(t.count)})`).join(', ')}
+          </Link>
+        </>
+      )}
+    </>
+  )
+}
+
+function MapWords({ trial }: { trial: Schemas['MapTrialResult'] }) {
+  const parts = [
+    trial.creates > 0 && `${count(trial.creates)} created`,
+    trial.withdrawn > 0 && `${count(trial.withdrawn)} hidden or ended`,
+    trial.back > 0 && `${count(trial.back)} taken back`,
+    trial.held > 0 && `${count(trial.held)} held`,
+    trial.failing > 0 && `${count(trial.failing)} cannot be mapped`,
+  ].filter(Boolean)
+  return parts.length > 0 ? <span className="dim"> {parts.join(' · ')}</span> : null
+}

@@ -1,0 +1,286 @@
+import { Button, Select } from '@mantine/core'
+import { useDebouncedValue, useHotkeys } from '@mantine/hooks'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { useNavigate, useSearch } from '@tanstack/react-router'
+import { useEffect, useRef, useState } from 'react'
+import type { ListState } from '../../app/router'
+import { api, type Schemas, take } from '../../shared/api'
+import { count, plural, share } from '../../shared/format'
+import { signs } from '../../shared/Seam'
+import { SystemMark } from '../../shared/SystemMark'
+import { Empty, Failed, Loaded } from '../../shared/states'
+import { useDraft } from '../lanes/draft'
+import { useMapChoices } from '../lanes/ScopeStep'
+import { MappingEditor } from './MappingEditor'
+import { accept, type MapChoices, mappingOf, type Suggestion, sourceWords, useSuggestions } from './map'
+
+/** The field map: for each field of the target its source and its chain, with the values of one record all along. */
+export function MapStep() {
+  const { lane } = useDraft()
+  const choices = useMapChoices(lane.id)
+  return <Loaded of={choices}>{(c) => <FieldMapOf choices={c} />}</Loaded>
+}
+
+function FieldMapOf({ choices }: { choices: MapChoices }) {
+  const { lane, document, tried, setMap, setFocus, map: trial, faults } = useDraft()
+  const state = useSearch({ from: '/lanes/$lane/map' })
+  const navigate = useNavigate({ from: '/lanes/$lane/map' })
+  const go = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
+  const suggestions = useSuggestions(lane.id)
+  const map = document.map ?? {}
+  const open = (suggestions.data ?? []).filter((s) => !mappingOf(map, s.mapping.target))
+  const look = useQuery({
+    queryKey: ['look', lane.id, tried.map, state.row, lane.comparedAt],
+    queryFn: () =>
+      take(
+        api.POST('/api/lanes/{id}/map/record', {
+          params: { path: { id: lane.id } },
+          body: { map: tried.map ?? {}, hubKey: state.row ?? null },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+  // Refused and failing fields stand first, then those without a source; each keeps its place while it is edited.
+  const rank = (t: MapChoices['target'][number]) => {
+    const mapping = mappingOf(map, t.field.name)
+    if (mapping) return failing(t.field.name) > 0 || faultsAt(t.field.name).length > 0 ? 0 : 4
+    return t.field.required ? 1 : open.some((s) => s.mapping.target === t.field.name) ? 2 : 3
+  }
+  const failing = (name: string) => trial.data?.fields.find((f) => f.target === name)?.failing ?? 0
+  const faultsAt = (name: string) => {
+    const i = (map.fields ?? []).findIndex((f) => f.target === name)
+    return faults.filter((f) => f.severity === 'refuse' && (f.path === `fields[${i}]` || f.path.startsWith(`fields[${i}].`)))
+  }
+  const mappable = choices.target.filter((t) => t.mappable || mappingOf(map, t.field.name))
+  const gone = (map.fields ?? []).filter((f) => !choices.target.some((t) => t.field.name === f.target))
+  const order = useRef<string[]>([])
+  const settled = look.isFetched && suggestions.isFetched
+  if (!settled || order.current.length !== mappable.length)
+    order.current = [...mappable].sort((a, b) => rank(a) - rank(b)).map((t) => t.field.name)
+  const rows = order.current.flatMap((name) => mappable.filter((t) => t.field.name === name))
+  const chosen = state.field ?? rows[0]?.field.name
+  const at = rows.findIndex((t) => t.field.name === chosen)
+  useEffect(() => setFocus(chosen ?? null), [chosen, setFocus])
+
+  const take_ = (some: Suggestion[]) => setMap((m) => accept(m, some))
+  const suggested = (name: string | undefined) => open.find((s) => s.mapping.target === name)
+  const step = (by: number) => {
+    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))]
+    if (!next) return
+    go({ field: next.field.name })
+    document_(next.field.name)?.focus()
+  }
+  useHotkeys([
+    ['j', () => step(1)],
+    ['k', () => step(-1)],
+    [
+      's',
+      () => {
+        const s = suggested(chosen)
+        if (s) take_([s])
+      },
+    ],
+    ['shift+s', () => take_(open)],
+  ])
+  const left = choices.target.filter((t) => !t.mappable && t.field.writable)
+  const target = choices.target.find((t) => t.field.name === chosen)
+  return (
+    <>
+      <div className="row wrap">
+        <Sample sample={look.data} choose={(row) => go({ row })} />
+        <span className="grow" />
+        <Coverage trial={trial.data} />
+        <Button variant={open.length > 0 ? 'filled' : 'default'} disabled={open.length === 0} onClick={() => take_(open)}>
+          {suggestions.isLoading ? 'Looking for suggestions…' : `Accept all ${count(open.length)} suggestions`}
+        </Button>
+      </div>
+      {look.isError && <Failed error={look.error} />}
+      <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1.18fr)' }}>
+        <section className="sheet side" aria-label="Fields of the target">
+          <div className="map-head">
+            <span>
+              <SystemMark system={lane.target} /> field, and where it comes from
+            </span>
+            <span>the sample by this map</span>
+          </div>
+          {gone.map((f) => (
+            <div key={f.target} className="line small minus" style={{ gridTemplateColumns: 'minmax(0, 1fr) auto' }}>
+              <span>
+                <span className="mono strong">{f.target}</span> is no longer a field of {lane.target.name}; the lane holds until it is taken
+                out
+              </span>
+              <button
+                type="button"
+                className="act"
+                onClick={() => setMap((m) => ({ ...m, fields: (m.fields ?? []).filter((x) => x.target !== f.target) }))}
+              >
+                Take it out
+              </button>
+            </div>
+          ))}
+          {rows.map((t) => (
+            <Row
+              key={t.field.name}
+              target={t}
+              choices={choices}
+              chosen={t.field.name === chosen}
+              look={look.data?.fields.find((f) => f.target === t.field.name)}
+              suggestion={suggested(t.field.name)}
+              failing={failing(t.field.name)}
+              wrong={faultsAt(t.field.name).length > 0}
+              choose={() => go({ field: t.field.name })}
+            />
+          ))}
+          {left.length > 0 && (
+            <div className="line dim small" style={{ display: 'block' }}>
+              Left to the lanes for prices and stock: {left.map((t) => t.field.label).join(', ')}.
+            </div>
+          )}
+        </section>
+        {target ? (
+          <MappingEditor
+            key={target.field.name}
+            target={target}
+            choices={choices}
+            suggestion={suggested(target.field.name)}
+            accept={(s) => take_([s])}
+            look={look.data?.fields.find((f) => f.target === target.field.name)}
+            samples={trial.data?.samples ?? []}
+            faults={faultsAt(target.field.name)}
+          />
+        ) : (
+          <div className="sheet">
+            <Empty title="Nothing to map">{lane.target.name} lets no field be written.</Empty>
+          </div>
+        )}
+      </div>
+    </>
+  )
+}
+
+const document_ = (field: string) => window.document.querySelector<HTMLElement>(`[data-field="${CSS.escape(field)}"]`)
+
+function Row(props: {
+  target: MapChoices['target'][number]
+  choices: MapChoices
+  chosen: boolean
+  look: Schemas['FieldLook'] | undefined
+  suggestion: Suggestion | undefined
+  failing: number
+  wrong: boolean
+  choose: () => void
+}) {
+  const { target: t, choices, look, suggestion } = props
+  const { document } = useDraft()
+  const mapping = mappingOf(document.map, t.field.name)
+  const steps = mapping?.steps ?? []
+  const [glyph, word, color] = look?.failure ? ['✕', 'cannot be mapped', 'var(--harm)'] : signs[look?.sign ?? 'notMapped']
+  return (
+    <button
+      type="button"
+      className="plain-button line chooses map-row"
+      aria-pressed={props.chosen}
+      data-field={t.field.name}
+      onClick={props.choose}
+    >
+      <span style={{ minWidth: 0 }}>
+        <span className="row" style={{ gap: 6 }}>
+          <span className="strong clip">{t.field.label}</span>
+          {t.field.required && !mapping && <span className="tag clay">required</span>}
+          {props.wrong && <span className="tag harm">does not fit</span>}
+          {props.failing > 0 && <span className="tag harm">{count(props.failing)} fail</span>}
+        </span>
+        <span className="dim small clip" style={{ display: 'block' }}>
+          {mapping
+            ? `${sourceWords(mapping, choices)}${steps.length > 0 ? ` → ${plural(steps.length, 'step')}` : ''}`
+            : suggestion
+              ? `suggested: ${sourceWords(suggestion.mapping, choices)}`
+              : 'no source'}
+        </span>
+      </span>
+      <span className="map-sign" style={{ color }} role="img" aria-label={word} title={look?.failure ?? look?.why ?? word}>
+        {mapping ? glyph : ''}
+      </span>
+      <span style={{ minWidth: 0 }} className="small">
+        {mapping && (
+          <>
+            <span className={`clip ${look?.failure ? 'minus' : 'strong'}`} style={{ display: 'block' }}>
+              {look ? (look.failure ?? look.value ?? '–') : '…'}
+            </span>
+            {look && look.sign !== 'same' && look.there && look.there !== look.value && (
+              <span className="clip struck" style={{ display: 'block' }}>
+                {look.there}
+              </span>
+            )}
+          </>
+        )}
+      </span>
+    </button>
+  )
+}
+
+function Coverage({ trial }: { trial: Schemas['MapTrialResult'] | undefined }) {
+  if (!trial) return null
+  const passing = trial.records - trial.failing
+  return (
+    <span className="row small">
+      <span className={`tag ${trial.requiredMapped === trial.required ? 'glaze' : 'clay'}`}>
+        {count(trial.requiredMapped)} of {plural(trial.required, 'required field')} mapped
+      </span>
+      <span
+        className={`tag ${trial.failing === 0 ? 'glaze' : 'ochre'}`}
+        title={trial.failures.map((f) => `${count(f.count)}: ${f.message}`).join('\n')}
+      >
+        {share(passing, trial.records)} of {plural(trial.records, 'record')} would pass
+      </span>
+    </span>
+  )
+}
+
+/** The record whose values are shown all along; ‹ and › go through what is found. */
+function Sample({ sample, choose }: { sample: Schemas['RecordLook'] | undefined; choose: (hubKey: string) => void }) {
+  const { lane } = useDraft()
+  const [typed, setTyped] = useState('')
+  const [search] = useDebouncedValue(typed, 200)
+  const found = useQuery({
+    queryKey: ['synced', 'samples', lane.target.id, search],
+    queryFn: () =>
+      take(api.GET('/api/synced', { params: { query: { search: search || undefined, store: lane.target.id, offset: 0, limit: 100 } } })),
+    placeholderData: keepPreviousData,
+  })
+  const rows = found.data?.rows ?? []
+  const at = rows.findIndex((r) => r.hubKey === sample?.hubKey)
+  const name = (sku: string | null | undefined, title: string | null | undefined) => `${sku ?? 'no SKU'}  ${title ?? ''}`
+  const data = rows.map((r) => ({ value: r.hubKey, label: name(r.sku, r.title) }))
+  if (sample && at < 0) data.unshift({ value: sample.hubKey, label: name(sample.sku, sample.title) })
+  const go = (by: number) => {
+    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))]
+    if (next) choose(next.hubKey)
+  }
+  return (
+    <div className="row" style={{ gap: 6 }}>
+      <span className="dim">Sample</span>
+      <SystemMark system={lane.source} />
+      <Select
+        aria-label="Sample record"
+        searchable
+        w={330}
+        allowDeselect={false}
+        data={data}
+        filter={({ options }) => options}
+        value={sample?.hubKey ?? null}
+        onSearchChange={(t) => setTyped(data.some((d) => d.label === t) ? '' : t)}
+        onChange={(v) => v && choose(v)}
+        nothingFoundMessage="Nothing paired matches"
+      />
+      <Button size="compact-sm" aria-label="Previous sample" disabled={at <= 0} onClick={() => go(-1)}>
+        ‹
+      </Button>
+      <Button size="compact-sm" aria-label="Next sample" disabled={at >= rows.length - 1} onClick={() => go(1)}>
+        ›
+      </Button>
+    </div>
+  )
+}
