@@ -44,12 +44,13 @@ public static class MapSuggestions
                     var mapping = new FieldMapping { Target = target.Name, Source = new MapSource([source.Name]), Steps = steps };
                     var walks = crosswalk is null ? [] : new Dictionary<string, Crosswalk>(StringComparer.Ordinal) { [crosswalk.Name] = crosswalk };
                     if (Chain.Make(mapping, "", sides, walks, []) is not { } chain) continue;
-                    var (agree, compared) = Agreement(chain, pairs);
+                    var (agree, compared, failing) = Agreement(chain, pairs);
+                    if (failing * 10 > pairs.Count) continue;
                     var role = source.Role == target.Role && source.Role != FieldRole.None;
                     var named = SameName(source, target);
                     var share = compared == 0 ? 0 : (double)agree / compared;
                     // Without any values to look at, the role or the name alone speaks.
-                    var score = share + (role ? 0.5 : 0) + (named ? 0.2 : 0) - 0.03 * steps.Length;
+                    var score = share + (role ? 0.5 : 0) + (named ? 0.2 : 0) - 0.03 * (steps.Length - (steps is [.., { Do: "paired" or "images" }] ? 2 : 0));
                     if (score <= bestScore || (share < Enough && !role && !(named && compared == 0))) continue;
                     var reasons = new List<string>();
                     if (role) reasons.Add($"both are the {Words(target.Role)}");
@@ -80,6 +81,9 @@ public static class MapSuggestions
             _ => [],
         };
         MapStep[] cut = target.MaxLength is { } most && wants == Shape.Text ? [Step("limit", ("length", most.ToString(System.Globalization.CultureInfo.InvariantCulture)), ("at", "letter"))] : [];
+        // Keys of one system say nothing in another; addresses of images are looked at before they are passed on.
+        if (target.Role == FieldRole.Related && source.Role == FieldRole.Related) yield return ([.. fit, Step("paired")], null, "by what each is paired with");
+        if (target.Role == FieldRole.Image && wants is Shape.Text or Shape.List && has is Shape.Text or Shape.List) yield return ([.. fit, Step("images")], null, null);
         yield return ([.. fit, .. cut], null, cut.Length > 0 ? "once cut to length" : null);
         if (wants == Shape.Number) yield break;
         yield return ([.. fit, Step("case", ("to", "upper")), .. cut], null, "in capitals");
@@ -137,17 +141,19 @@ public static class MapSuggestions
         };
     }
 
-    private static (int Agree, int Compared) Agreement(Chain chain, IReadOnlyList<MapRecord> pairs)
+    private static (int Agree, int Compared, int Failing) Agreement(Chain chain, IReadOnlyList<MapRecord> pairs)
     {
-        var (agree, compared) = (0, 0);
+        var (agree, compared, failing) = (0, 0, 0);
         foreach (var pair in pairs)
         {
+            var mapped = chain.Run(pair);
+            if (mapped.Failure is not null) failing++;
             if (!pair.There!.TryGetValue(chain.Target.Name, out var value)) continue;
             compared++;
-            if (chain.Run(pair) is { Failure: null } mapped && FieldComparison.Same(chain.Target.Type, mapped.Value, value)) agree++;
+            if (mapped.Failure is null && FieldComparison.Same(chain.Target.Type, mapped.Value, value)) agree++;
         }
 
-        return (agree, compared);
+        return (agree, compared, failing);
     }
 
     private static MapStep Step(string name, params (string Name, string Value)[] with) => new(name, with.Length == 0 ? null : with.ToDictionary(w => w.Name, w => w.Value, StringComparer.Ordinal));

@@ -57,7 +57,8 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
         var place = pair.Item!;
         var mapped = RecordMapping.Compare(map, place.Record, field => place.Agreed.TryGetValue(field, out var agreed) ? new LastAgreed(agreed.Value) : null, place.HereAt, place.ThereAt);
         if (mapped.Failure is { } failure) return Failed(failure);
-        var fields = new List<ComputedField>(mapped.Fields.Count);
+        // What goes to the target stands before what comes back from it, each in the map's order.
+        var (fields, returned) = (new List<ComputedField>(mapped.Fields.Count), new List<ComputedField>());
         var baseline = new List<(string, string?)>();
         string? hold = null, emptied = null;
         foreach (var field in mapped.Fields)
@@ -66,13 +67,13 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
             switch (verdict.Movement)
             {
                 case Movement.Send or Movement.Ask:
-                    fields.Insert(0, new ComputedField(field.Field.Target, field.There, field.Here, Trace(field, place.Record)));
+                    fields.Add(new ComputedField(field.Field.Target, field.There, field.Here, Trace(field, place.Record)));
                     if (verdict.Movement == Movement.Ask) hold ??= $"{field.Field.Target.Label} was changed on both sides: here “{Short(field.Here)}”, there “{Short(field.There)}”; choosing it sends what is here";
                     if (field.Here is null && Shapes.Of(field.Field.Target.Type) is Shape.Text or Shape.Html) emptied ??= field.Field.Target.Label;
                     break;
                 case Movement.TakeBack:
                     var back = field.Field.Back!.Source;
-                    fields.Add(new ComputedField(back, pair.Source.Values.GetValueOrDefault(back.Name), field.Back, [new TraceStep("target", null, field.There, $"{field.Field.Target.Label} at the target"), new TraceStep("compare", field.Here, field.There, verdict.Why), new TraceStep("back", field.There, field.Back, "the chain turned round")], ToSource: true));
+                    returned.Add(new ComputedField(back, pair.Source.Values.GetValueOrDefault(back.Name), field.Back, [new TraceStep("target", null, field.There, $"{field.Field.Target.Label} at the target"), new TraceStep("compare", field.Here, field.There, verdict.Why), new TraceStep("back", field.There, field.Back, "the chain turned round")], ToSource: true));
                     break;
                 default:
                     if (verdict.Movement == Movement.None && field.Field.Mapping.Owner == Owner.Nobody && !(place.Agreed.TryGetValue(field.Field.Target.Name, out var had) && had.Value == field.There)) baseline.Add((field.Field.Target.Name, field.There));
@@ -81,7 +82,7 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
         }
 
         if (ShowsAgain(pair) is { } shown) fields.Insert(0, shown);
-        return new Computed(fields, Hold: hold) { Guarded = new GuardedChange(pair.Name, Emptied: emptied), Baseline = baseline };
+        return new Computed([.. fields, .. returned], Hold: hold) { Guarded = new GuardedChange(pair.Name, Emptied: emptied), Baseline = baseline };
     }
 
     // What this lane hid itself is shown again once the reason is gone.

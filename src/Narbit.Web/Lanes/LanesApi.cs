@@ -23,7 +23,7 @@ namespace Narbit.Web.Lanes;
 public sealed record LaneSummary(
     string Id, LaneKind Kind, string Name, SystemTag Source, SystemTag Target, string? SkuStartsWith, bool PublishedOnly, int RuleNumber,
     int? EveryMinutes, bool Paused, DateTimeOffset? NextDueAt, DateTimeOffset? ComparedAt, long? ComparedRunId, int Paired, int InStep, int Waiting, int OutOfStep,
-    int UnpairedThere, int UnpairedHere, long? WorkingRunId, long? ReadyRunId, long? CoupleId, DateTimeOffset? HeldAt, string? HeldBy, bool Off, bool ReadyIsStopped);
+    int UnpairedThere, int UnpairedHere, long? WorkingRunId, long? ReadyRunId, long? CoupleId, DateTimeOffset? HeldAt, string? HeldBy, bool Off, bool ReadyIsStopped, int Links);
 
 public sealed record LaneScope(string? SkuStartsWith, bool PublishedOnly);
 
@@ -90,7 +90,7 @@ public static class LanesApi
                 lane.EveryMinutes, lane.Paused, lane.NextDueAt, lane.ComparedAt, lane.ComparedRunId, lane.Paired, lane.InStep, lane.Waiting, lane.OutOfStep,
                 await unpaired.CountAsync(p => p.OtherKey != null, cancel), await unpaired.CountAsync(p => p.HubKey != null, cancel),
                 open.FirstOrDefault(r => r.State == RunState.Working)?.Id, open.FirstOrDefault(r => r.State == RunState.Ready)?.Id, coupleId, lane.HeldAt, lane.HeldBy, lane.Off,
-                open.Exists(r => r is { State: RunState.Ready, Preview: false })));
+                open.Exists(r => r is { State: RunState.Ready, Preview: false }), await db.Links.CountAsync(l => l.CoupleId == coupleId, cancel)));
         }
 
         return summaries;

@@ -5,7 +5,27 @@ import { useNavigate } from '@tanstack/react-router'
 import { useCouples } from '../features/pairs/actions'
 import { useStartRun } from '../features/runs/actions'
 import { useReadSystem, useTestSystem } from '../features/systems/actions'
-import { api, take } from '../shared/api'
+import { api, type LaneSummary, take } from '../shared/api'
+
+type Step = 'scope' | 'pairs' | 'map' | 'crosswalks' | 'rule' | 'guards' | 'preview' | 'timetable' | 'versions'
+
+const stepsOf = (lane: LaneSummary): [Step, string][] =>
+  lane.kind === 'correction'
+    ? [['preview', 'preview']]
+    : [
+        ['preview', 'preview'],
+        ...(lane.kind === 'item'
+          ? ([
+              ['map', 'field map'],
+              ['crosswalks', 'crosswalks'],
+            ] as [Step, string][])
+          : ([['rule', 'rule']] as [Step, string][])),
+        ['scope', 'scope'],
+        ['pairs', 'pairs'],
+        ['guards', 'guards'],
+        ['timetable', 'timetable'],
+        ['versions', 'versions'],
+      ]
 
 /** One palette for everything: go anywhere, start anything. */
 export function Palette() {
@@ -23,6 +43,7 @@ export function Palette() {
     { id: 'systems', label: 'Systems', onClick: () => void navigate({ to: '/systems' }) },
     { id: 'pair-desk', label: 'Pair desk', onClick: () => void navigate({ to: '/pair-desk' }) },
     { id: 'lanes', label: 'Lanes', onClick: () => void navigate({ to: '/lanes' }) },
+    { id: 'synced', label: 'What is synced', onClick: () => void navigate({ to: '/synced' }) },
     { id: 'runs', label: 'Runs', onClick: () => void navigate({ to: '/runs' }) },
     { id: 'colours', label: 'Light or dark', onClick: toggleColorScheme },
     ...(couples.data ?? []).map((c) => ({
@@ -35,9 +56,9 @@ export function Palette() {
       const to = `${lane.name} to ${lane.target.name}`
       const name = `from ${lane.source.name}`
       return [
-        ...(['preview', 'rule', 'pairs', 'timetable'] as const).map((step) => ({
+        ...stepsOf(lane).map(([step, name_]) => ({
           id: `${lane.id}-${step}`,
-          label: `${to}: ${step}`,
+          label: `${to}: ${name_}`,
           description: name,
           onClick: () => void navigate({ to: `/lanes/$lane/${step}`, params: { lane: lane.id } }),
         })),

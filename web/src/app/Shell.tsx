@@ -19,8 +19,9 @@ const keys: [string, string][] = [
   ['g p', 'Pair desk'],
   ['g l', 'Lanes'],
   ['g r', 'Runs'],
+  ['g w', 'What is synced'],
   ['/', 'search in this list'],
-  ['j k', 'next and previous row of a list'],
+  ['j k', 'next and previous row of a list, or field of a map'],
   ['Space', 'choose or leave out the row, before sending'],
   ['a', 'pair desk: accept'],
   ['n b 1–5', 'pair desk: next, previous, or that candidate'],
@@ -32,6 +33,7 @@ const keys: [string, string][] = [
   ['A X', 'pair desk: accept, or set aside, all that is shown'],
   ['v', 'pair desk: review and commit'],
   ['Ctrl Enter', 'review: commit'],
+  ['s S', 'field map: accept the suggestion, or all of them'],
   ['?', 'this list'],
 ]
 
@@ -49,7 +51,7 @@ export function Shell() {
     document.title = `${titleOf(path)} · Narbit`
   }, [path])
 
-  const go = (to: '/' | '/systems' | '/pair-desk' | '/lanes' | '/runs') => () => {
+  const go = (to: '/' | '/systems' | '/pair-desk' | '/lanes' | '/runs' | '/synced') => () => {
     if (Date.now() - leader.current < 1200) void navigate({ to })
   }
   useHotkeys([
@@ -64,6 +66,7 @@ export function Shell() {
     ['p', go('/pair-desk')],
     ['l', go('/lanes')],
     ['r', go('/runs')],
+    ['w', go('/synced')],
     ['/', () => document.querySelector<HTMLInputElement>('input[data-search]')?.focus()],
     ['shift+?', helping.toggle],
     ['mod+K', () => openSpotlight()],
@@ -109,6 +112,7 @@ export function Shell() {
         <Link to="/systems">Systems</Link>
         <Link to="/pair-desk">Pair desk {unpaired > 0 && <span className="count">{count(unpaired)}</span>}</Link>
         <Link to="/lanes">Lanes</Link>
+        <Link to="/synced">What is synced</Link>
         <div className="rail-head">Run</div>
         <Link to="/runs">Runs</Link>
       </nav>

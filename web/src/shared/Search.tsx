@@ -3,7 +3,7 @@ import { useDebouncedCallback } from '@mantine/hooks'
 import { useEffect, useState } from 'react'
 
 /** A search box whose text lives in the URL; / puts the cursor there. */
-export function Search(props: { label: string; text: string; search: (text: string | undefined) => void; slim?: boolean }) {
+export function Search(props: { label: string; text: string; search: (text: string | undefined) => void; slim?: boolean; w?: number }) {
   const { label, text, search } = props
   const [typed, setTyped] = useState(text)
   useEffect(() => setTyped(text), [text])
@@ -15,7 +15,7 @@ export function Search(props: { label: string; text: string; search: (text: stri
       value={typed}
       data-search={props.slim ? undefined : true}
       size={props.slim ? 'xs' : 'sm'}
-      w={props.slim ? 150 : 210}
+      w={props.w ?? (props.slim ? 150 : 210)}
       onChange={(e) => {
         setTyped(e.currentTarget.value)
         later(e.currentTarget.value)

@@ -1,4 +1,5 @@
 import type { Schemas } from './api'
+import { shown } from './shown'
 
 type Kind = Schemas['LaneKind']
 
@@ -16,7 +17,7 @@ export const count = (n: number) => numbers.format(n)
 /** A value of a rule: amounts with two decimals, pieces as they are. */
 export function value(text: string | null | undefined, kind: Kind) {
   if (text === null || text === undefined) return '–'
-  if (kind === 'correction' || kind === 'item') return text
+  if (kind === 'correction' || kind === 'item') return shown(text)
   return kind === 'price' ? amounts.format(Number(text)).replace('-', '−') : count(Number(text)).replace('-', '−')
 }
 

@@ -26,6 +26,12 @@ function View({ page }: { page: Page }) {
         <span className="dim">
           {hub.name}, key <span className="mono">{item.key}</span>
         </span>
+        <Link to="/systems/$system/records/$key" params={{ system: hub.id, key: item.key }} className="act">
+          History
+        </Link>
+        <Link to="/synced" search={{ search: item.sku ?? '' }} className="act">
+          What is synced of it
+        </Link>
       </div>
       {item.exposure > 0 && (
         <div className="note harm" role="alert">
@@ -119,8 +125,11 @@ function Listing({ listing: l, page }: { listing: Schemas['ItemListing']; page: 
           {system && <SystemMark system={system} />}
           <span style={{ minWidth: 0 }}>
             <div>
-              {l.title ?? l.key} {l.isKit && <span className="tag ochre">kit</span>}{' '}
-              {!l.published && <span className="tag plain">hidden</span>} {l.gone && <span className="tag harm">gone</span>}
+              <Link to="/systems/$system/records/$key" params={{ system: l.systemId, key: l.key }} title="What it was, and who set it">
+                {l.title ?? l.key}
+              </Link>{' '}
+              {l.isKit && <span className="tag ochre">kit</span>} {!l.published && <span className="tag plain">hidden</span>}{' '}
+              {l.gone && <span className="tag harm">gone</span>}
             </div>
             <div className="mono dim">{l.sku || l.key}</div>
           </span>

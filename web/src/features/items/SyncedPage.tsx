@@ -120,13 +120,13 @@ function View({ choices }: { choices: Choices }) {
         />
       )}
       <div className="row wrap">
-        <Search label="SKU or name" text={state.search ?? ''} search={(search) => set({ search })} />
+        <Search label="SKU or name" w={140} text={state.search ?? ''} search={(search) => set({ search })} />
         <Select
           aria-label="Category"
           placeholder="any category"
           clearable
           searchable
-          w={200}
+          w={170}
           data={choices.categories}
           value={state.category ?? null}
           onChange={(v) => set({ category: v ?? undefined })}
@@ -135,7 +135,7 @@ function View({ choices }: { choices: Choices }) {
           aria-label="Location"
           placeholder="any location"
           clearable
-          w={150}
+          w={140}
           data={choices.locations}
           value={state.location ?? null}
           onChange={(v) => set({ location: v ?? undefined })}
@@ -144,7 +144,7 @@ function View({ choices }: { choices: Choices }) {
           aria-label="Store"
           placeholder="listed anywhere"
           clearable
-          w={190}
+          w={160}
           data={choices.stores.map((s) => ({ value: s.id, label: s.name }))}
           value={state.store ?? null}
           onChange={(v) => set({ store: v ?? undefined })}
@@ -153,7 +153,7 @@ function View({ choices }: { choices: Choices }) {
           aria-label="Kept off"
           placeholder="kept off or not"
           clearable
-          w={210}
+          w={170}
           data={choices.lanes.map((l) => ({ value: l.id, label: `off ${short[l.kind]} to ${l.target.name}` }))}
           value={state.keptOff ?? null}
           onChange={(v) => set({ keptOff: v ?? undefined })}

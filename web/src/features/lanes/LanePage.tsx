@@ -37,7 +37,9 @@ export function LanePage() {
 type Missing = Partial<Record<string, string>>
 
 function Edited({ lane }: { lane: LaneSummary }) {
-  const { document, faults } = useDraft()
+  const { document, faults, map } = useDraft()
+  const held = (map.data?.failures ?? []).filter((f) => f.message.includes('the crosswalk “')).reduce((sum, f) => sum + f.count, 0)
+  const failing = (map.data?.failing ?? 0) - held
   const refused = (path: RegExp) => faults.filter((f) => f.severity === 'refuse' && path.test(f.path)).length
   const wrong = (path: RegExp) => (refused(path) > 0 ? `${count(refused(path))} to put right` : undefined)
   const open = lane.unpairedThere > 0 ? `${count(lane.unpairedThere)} open` : undefined
@@ -47,9 +49,15 @@ function Edited({ lane }: { lane: LaneSummary }) {
         lane={lane}
         missing={{
           scope: lane.off ? 'off' : wrong(/^(filters|publish)/),
-          pairs: lane.paired > 0 || !open ? open : `none yet, ${open}`,
-          map: (document.map?.fields ?? []).length === 0 ? 'empty' : wrong(/^fields/),
-          crosswalks: wrong(/^crosswalks/),
+          pairs: open,
+          map:
+            (document.map?.fields ?? []).length === 0
+              ? 'empty'
+              : (wrong(/^fields/) ?? (failing > 0 ? `${count(failing)} fail` : undefined)),
+          crosswalks:
+            (document.map?.crosswalks ?? []).length === 0
+              ? 'none'
+              : (wrong(/^crosswalks/) ?? (held > 0 ? `${count(held)} wait` : undefined)),
           rule: wrong(/./),
           guards: wrong(/^(changedShare|priceMove|minMargin|toZero|emptiedTexts|removed|failingTimes)/),
           timetable: lane.everyMinutes === null ? 'by hand' : lane.paused ? 'paused' : undefined,

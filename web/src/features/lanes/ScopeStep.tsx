@@ -23,7 +23,7 @@ const kinds: Record<LaneSummary['kind'], string> = {
 export function ScopeStep() {
   const { lane } = useDraft()
   return (
-    <div className="side stack" style={{ flex: 1 }}>
+    <div className="side scope">
       <Lane key={lane.id} lane={lane} />
       {lane.kind === 'item' && <Items lane={lane} />}
     </div>
@@ -48,7 +48,7 @@ function Lane({ lane }: { lane: LaneSummary }) {
     onSuccess: said(lane.off ? 'The lane is on.' : 'The lane is off: nothing is sent until it is on again.'),
   })
   return (
-    <section className="sheet pad stack" aria-label="Scope" style={{ maxWidth: 760 }}>
+    <section className="sheet pad stack" aria-label="Scope">
       <div className="field-grid">
         <span>Record kind</span>
         <span className="strong">{kinds[lane.kind]}</span>
@@ -99,8 +99,10 @@ function Items({ lane }: { lane: LaneSummary }) {
     <Loaded of={choices}>
       {(c) => (
         <>
-          <Filters lane={lane} choices={c} />
-          <Publishing choices={c} />
+          <div className="stack" style={{ gap: 14 }}>
+            <Filters lane={lane} choices={c} />
+            <Publishing choices={c} />
+          </div>
         </>
       )}
     </Loaded>
@@ -132,10 +134,8 @@ function Filters({ lane, choices }: { lane: LaneSummary; choices: MapChoices }) 
   const amend = (i: number, change: Partial<Filter>) => set((all) => all.map((f, j) => (i === j ? { ...f, ...change } : f)))
   const category = choices.source.find((f) => f.role === 'category')?.name
   return (
-    <section className="sheet pad stack" aria-labelledby="filters" style={{ maxWidth: 760 }}>
-      <h2 id="filters" className="heading">
-        Takes items of {lane.source.name}
-      </h2>
+    <section className="sheet pad stack" aria-labelledby="filters">
+      <h2 id="filters">Takes items of {lane.source.name}</h2>
       {filters.length === 0 && <span className="dim">All of them.</span>}
       {filters.map((f, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: filters have no other name than their place
@@ -224,27 +224,26 @@ function Publishing({ choices }: { choices: MapChoices }) {
     { value: 'end', label: 'is ended', disabled: !choices.ends },
   ]
   const when = [
-    ['whenGone', 'When its item is gone here, a listing'],
-    ['whenHidden', 'When its item is hidden here, a listing'],
-    ['whenOutOfStock', 'When nothing is available, a listing'],
+    ['whenGone', 'Item gone here: its listing'],
+    ['whenHidden', 'Item hidden here: its listing'],
+    ['whenOutOfStock', 'Nothing available: its listing'],
   ] as const
   return (
-    <section className="sheet pad stack" aria-labelledby="publishes" style={{ maxWidth: 760 }}>
-      <h2 id="publishes" className="heading">
-        How it publishes
-      </h2>
+    <section className="sheet pad stack" aria-labelledby="publishes">
+      <h2 id="publishes">How it publishes</h2>
       {!choices.creates && <span className="dim">The target’s description says nothing of how records are created, so nothing is.</span>}
-      <div className="field-grid" style={{ gridTemplateColumns: '270px minmax(0, 1fr)' }}>
-        <span>Items that have no listing there</span>
-        <SegmentedControl
+      <div className="field-grid" style={{ gridTemplateColumns: '210px minmax(0, 1fr)' }}>
+        <span>Items without a listing</span>
+        <Select
           aria-label="New items"
           disabled={!choices.creates}
+          allowDeselect={false}
           value={publish.new ?? 'chosen'}
           onChange={(v) => set({ new: v as Publish['new'] })}
           data={[
-            { value: 'chosen', label: 'only those chosen at the pair desk' },
-            { value: 'variants', label: 'and variants of known items' },
-            { value: 'all', label: 'all are created' },
+            { value: 'chosen', label: 'wait for the pair desk' },
+            { value: 'variants', label: 'wait, but variants follow' },
+            { value: 'all', label: 'are all created' },
           ]}
         />
         <span>New listings are</span>
@@ -258,7 +257,7 @@ function Publishing({ choices }: { choices: MapChoices }) {
           ]}
           style={{ justifySelf: 'start' }}
         />
-        <label htmlFor="portion">Created in one run at most</label>
+        <label htmlFor="portion">Created in one run, at most</label>
         <NumberInput
           id="portion"
           w={120}

@@ -1,5 +1,6 @@
 import { Button, Select, TextInput } from '@mantine/core'
 import type { Schemas } from '../../shared/api'
+import { shown } from '../../shared/shown'
 import { type FieldMapping, useDraft } from '../lanes/draft'
 import { type Field, type MapChoices, type MapStepOf, type StepKind, withCrosswalk } from './map'
 
@@ -103,7 +104,7 @@ export function Chain(props: {
 function Value({ value, same }: { value: string | null | undefined; same?: boolean }) {
   return (
     <span className={`chain-value mono${same ? ' dim' : ''}`} title={value ?? undefined}>
-      {value === undefined ? '' : (value ?? 'nothing')}
+      {value === undefined ? '' : value === null ? 'nothing' : shown(value)}
     </span>
   )
 }

@@ -144,14 +144,11 @@ function Codes(props: { crosswalk: Crosswalk; view: View; state: ListState; go: 
           <Button size="xs" onClick={pasting.open}>
             Paste
           </Button>
-          <Button
-            size="xs"
-            variant={suggested.length > 0 ? 'filled' : 'default'}
-            disabled={suggested.length === 0}
-            onClick={() => enter(suggested.map((h) => ({ from: h.code, to: h.suggested as string })))}
-          >
-            Accept {plural(suggested.length, 'suggestion')}
-          </Button>
+          {suggested.length > 0 && (
+            <Button size="xs" variant="filled" onClick={() => enter(suggested.map((h) => ({ from: h.code, to: h.suggested as string })))}>
+              Accept {plural(suggested.length, 'suggestion')}
+            </Button>
+          )}
         </div>
         <div className="row wrap">
           <span>A code without an entry</span>

@@ -8,6 +8,7 @@ import { api, type Schemas, take } from '../../shared/api'
 import { count, plural, share } from '../../shared/format'
 import { signs } from '../../shared/Seam'
 import { SystemMark } from '../../shared/SystemMark'
+import { apart } from '../../shared/shown'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { useDraft } from '../lanes/draft'
 import { useMapChoices } from '../lanes/ScopeStep'
@@ -92,9 +93,11 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
         <Sample sample={look.data} choose={(row) => go({ row })} />
         <span className="grow" />
         <Coverage trial={trial.data} />
-        <Button variant={open.length > 0 ? 'filled' : 'default'} disabled={open.length === 0} onClick={() => take_(open)}>
-          {suggestions.isLoading ? 'Looking for suggestions…' : `Accept all ${count(open.length)} suggestions`}
-        </Button>
+        {(open.length > 0 || suggestions.isLoading) && (
+          <Button variant="filled" loading={suggestions.isLoading} onClick={() => take_(open)}>
+            Accept all {count(open.length)} suggestions
+          </Button>
+        )}
       </div>
       {look.isError && <Failed error={look.error} />}
       <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1.18fr)' }}>
@@ -207,11 +210,11 @@ function Row(props: {
         {mapping && (
           <>
             <span className={`clip ${look?.failure ? 'minus' : 'strong'}`} style={{ display: 'block' }}>
-              {look ? (look.failure ?? look.value ?? '–') : '…'}
+              {look ? (look.failure ?? apart(look.value, look.there ?? look.value)) : '…'}
             </span>
             {look && look.sign !== 'same' && look.there && look.there !== look.value && (
               <span className="clip struck" style={{ display: 'block' }}>
-                {look.there}
+                {apart(look.there, look.value)}
               </span>
             )}
           </>
@@ -227,13 +230,13 @@ function Coverage({ trial }: { trial: Schemas['MapTrialResult'] | undefined }) {
   return (
     <span className="row small">
       <span className={`tag ${trial.requiredMapped === trial.required ? 'glaze' : 'clay'}`}>
-        {count(trial.requiredMapped)} of {plural(trial.required, 'required field')} mapped
+        {count(trial.requiredMapped)} of {count(trial.required)} required mapped
       </span>
       <span
         className={`tag ${trial.failing === 0 ? 'glaze' : 'ochre'}`}
         title={trial.failures.map((f) => `${count(f.count)}: ${f.message}`).join('\n')}
       >
-        {share(passing, trial.records)} of {plural(trial.records, 'record')} would pass
+        {share(passing, trial.records)} of {count(trial.records)} would pass
       </span>
     </span>
   )
@@ -266,7 +269,7 @@ function Sample({ sample, choose }: { sample: Schemas['RecordLook'] | undefined;
       <Select
         aria-label="Sample record"
         searchable
-        w={330}
+        w={270}
         allowDeselect={false}
         data={data}
         filter={({ options }) => options}

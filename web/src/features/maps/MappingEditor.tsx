@@ -1,6 +1,7 @@
 import { Button, MultiSelect, SegmentedControl, Select, TextInput } from '@mantine/core'
 import type { Schemas } from '../../shared/api'
 import { plural } from '../../shared/format'
+import { apart } from '../../shared/shown'
 import { Empty } from '../../shared/states'
 import { type FieldMapping, useDraft } from '../lanes/draft'
 import { Chain } from './Chain'
@@ -206,13 +207,15 @@ function Samples({ samples, compared, there }: { samples: Schemas['FieldSample']
           {samples.map((s) => (
             <tr key={s.hubKey}>
               <td className="mono">{s.sku}</td>
-              <td title={s.source ?? ''}>{s.source ?? '–'}</td>
+              <td title={s.source ?? ''}>{apart(s.source, s.now)}</td>
               <td title={s.now ?? ''} className={s.now !== s.trial ? 'struck' : undefined}>
-                {s.now ?? '–'}
+                {apart(s.now, s.trial)}
               </td>
               <td title={s.failure ?? s.trial ?? ''} className={s.failure ? 'minus' : 'strong'}>
-                {s.failure ?? s.trial ?? '–'}
-                {!s.failure && s.inForce !== s.trial && s.inForce !== null && <span className="dim"> (saved: {s.inForce})</span>}
+                {s.failure ?? apart(s.trial, s.now)}
+                {!s.failure && s.inForce !== s.trial && s.inForce !== null && (
+                  <span className="dim"> (saved: {apart(s.inForce, s.trial)})</span>
+                )}
               </td>
             </tr>
           ))}

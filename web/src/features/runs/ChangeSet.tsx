@@ -10,6 +10,7 @@ import { Dialog } from '../../shared/Dialog'
 import { count, move, plural, value, when } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
 import { Search } from '../../shared/Search'
+import { apart } from '../../shared/shown'
 import { Empty, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { guardNames } from '../lanes/guardNames'
@@ -109,7 +110,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
       sort: 'sku',
       cell: (w) => <span className="mono">{w.sku}</span>,
     },
-    { key: 'title', head: 'Item', width: 'minmax(0, 1fr)', cell: (w) => w.title },
+    { key: 'title', head: 'Item', width: kind === 'item' ? 'minmax(0, 0.8fr)' : 'minmax(0, 1fr)', cell: (w) => w.title },
     ...(kind === 'item'
       ? itemColumns(label)
       : ([
@@ -250,14 +251,14 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
           )}
         </span>
         <span className="grow" />
-        <Search label="SKU or name" text={state.search ?? ''} search={(search) => set({ search, row: undefined })} />
+        <Search label="SKU or name" w={150} text={state.search ?? ''} search={(search) => set({ search, row: undefined })} />
         {kind === 'item' ? (
           <Select
             aria-label="Field"
             placeholder="any field"
             clearable
             searchable
-            w={150}
+            w={130}
             data={detail.fields.map((f) => ({ value: f.name, label: f.label }))}
             value={state.field ?? null}
             onChange={(field) => set({ field: field ?? undefined, row: undefined })}
@@ -267,8 +268,9 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             <NumberInput
               aria-label="Smallest move"
               placeholder="any move"
-              w={120}
+              w={104}
               min={0}
+              hideControls
               prefix="≥ "
               suffix={kind === 'price' ? ' %' : ' pcs'}
               value={least ?? ''}
@@ -276,18 +278,20 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             />
           )
         )}
-        <Button component="a" href={file('csv')} download>
-          CSV
-        </Button>
-        <Button component="a" href={file('xlsx')} download>
-          XLSX
-        </Button>
+        <Button.Group>
+          <Button component="a" href={file('csv')} download px={10}>
+            CSV
+          </Button>
+          <Button component="a" href={file('xlsx')} download px={10}>
+            XLSX
+          </Button>
+        </Button.Group>
         {backable > 0 && (
           <Button onClick={askingBack.open}>
             {back.size > 0 ? `Roll back ${count(back.size)} chosen` : `Roll back all ${count(backable)}`}
           </Button>
         )}
-        {choosing && (
+        {choosing && (run.state === 'ready' || toSend > 0) && (
           <Button variant="filled" disabled={toSend === 0} onClick={asking.open}>
             Send {count(toSend)} chosen
           </Button>
@@ -360,8 +364,8 @@ function itemColumns(label: (name: string | null | undefined) => string | null |
         )
       },
     },
-    { key: 'old', head: 'there now', width: 'minmax(0, 0.8fr)', cell: (w) => <span className="struck">{w.old ?? '–'}</span> },
-    { key: 'new', head: 'would be', width: 'minmax(0, 0.8fr)', cell: (w) => <span className="strong">{w.new ?? '–'}</span> },
+    { key: 'old', head: 'there now', width: 'minmax(0, 0.8fr)', cell: (w) => <span className="struck">{apart(w.old, w.new)}</span> },
+    { key: 'new', head: 'would be', width: 'minmax(0, 0.8fr)', cell: (w) => <span className="strong">{apart(w.new, w.old)}</span> },
   ]
 }
 

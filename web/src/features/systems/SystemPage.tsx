@@ -224,7 +224,14 @@ function RecordSheet(props: { system: System; kind: Kind; recordKey: string | un
                 </span>
               </div>
             ))}
-            <div className="line small dim">in this form since {when(r.changedAt)}</div>
+            <div className="line small dim" style={{ gridTemplateColumns: '1fr auto' }}>
+              <span>in this form since {when(r.changedAt)}</span>
+              {kind === 'item' && (
+                <Link to="/systems/$system/records/$key" params={{ system: system.id, key: r.key }} className="act">
+                  History
+                </Link>
+              )}
+            </div>
             <div className="line row small" style={{ display: 'flex' }}>
               <span className="grow dim">What the system sent</span>
               <CopyButton value={raw}>

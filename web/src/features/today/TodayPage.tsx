@@ -93,7 +93,7 @@ function Matrix({ today }: { today: Today }) {
 function Cell({ lane }: { lane: LaneSummary }) {
   const open = lane.waiting + lane.outOfStep
   const part = (n: number) => `${lane.paired === 0 ? 0 : (n / lane.paired) * 100}%`
-  if (lane.paired === 0 && lane.coupleId !== null)
+  if (lane.paired === 0 && lane.coupleId !== null && lane.links === 0)
     return (
       <Link to="/pair-desk/$couple" params={{ couple: String(lane.coupleId) }} className="matrix-cell">
         <span className="row wrap">
@@ -104,13 +104,34 @@ function Cell({ lane }: { lane: LaneSummary }) {
         <span className="dim small">{count(lane.unpairedThere)} listings wait at the pair desk</span>
       </Link>
     )
+  // An item lane begins with its map.
+  if (lane.comparedAt === null)
+    return (
+      <Link
+        to={lane.kind === 'item' && lane.ruleNumber === 1 ? '/lanes/$lane/map' : '/lanes/$lane/preview'}
+        params={{ lane: lane.id }}
+        className="matrix-cell"
+      >
+        <span className="row wrap">
+          <span className={`tag ${lane.off ? 'plain' : 'ochre'}`}>
+            {lane.off ? 'off' : lane.kind === 'item' && lane.ruleNumber === 1 ? 'not mapped yet' : 'not compared yet'}
+          </span>
+        </span>
+        <span className="share" />
+        <span className="dim small">{count(lane.links)} pairs</span>
+      </Link>
+    )
   return (
     <Link to="/lanes/$lane/preview" params={{ lane: lane.id }} className="matrix-cell">
       <span className="row wrap" style={{ gap: 6 }}>
         <span className="mono grow" style={{ whiteSpace: 'nowrap' }}>
           → {share(lane.inStep, lane.paired)}
         </span>
-        {lane.heldAt ? (
+        {lane.off ? (
+          <span className="tag plain">off</span>
+        ) : lane.readyIsStopped ? (
+          <span className="tag harm">stopped</span>
+        ) : lane.heldAt ? (
           <span className="tag ochre">held</span>
         ) : lane.workingRunId ? (
           <span className="tag plain">running</span>
