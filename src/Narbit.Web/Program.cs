@@ -65,6 +65,7 @@ builder.Services.AddSingleton<PairDesk>();
 builder.Services.AddSingleton<StockTaking>();
 builder.Services.AddSingleton<PairTableImport>();
 builder.Services.AddSingleton<ItemOverview>();
+builder.Services.AddSingleton<Exposures>();
 builder.Services.AddSingleton<LaneTimetable>();
 builder.Services.AddSingleton<DemoWorkspace>();
 if (!describing)
@@ -100,6 +101,7 @@ ReadinessApi.Map(api);
 ItemsApi.Map(api);
 MapApi.Map(api);
 SyncedApi.Map(api);
+ExposureApi.Map(api);
 HistoryApi.Map(api);
 api.MapFallback(() => Problems.NotFound("There is nothing at this address of the API.")).ExcludeFromDescription();
 app.MapHub<LiveHub>("/live");

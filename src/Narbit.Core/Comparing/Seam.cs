@@ -86,8 +86,7 @@ public static class Seam
     // The first price list here against the price there; whether they agree is for a rule to say.
     private static SeamRow? Price(FieldSet here, IReadOnlyDictionary<string, string> mine, FieldSet there, IReadOnlyDictionary<string, string> theirs)
     {
-        static FieldDescription? First(FieldSet fields) => fields.Find(FieldRole.Price, fields.PriceLists.Count > 0 ? fields.PriceLists[0] : null);
-        var (left, right) = (First(here), First(there));
+        var (left, right) = (here.RegularPrice, there.RegularPrice);
         if (left is null && right is null) return null;
         var (a, b) = (left is null ? null : mine.GetValueOrDefault(left.Name), right is null ? null : theirs.GetValueOrDefault(right.Name));
         return new SeamRow((left ?? right)!.Label, Shown(left, a), left?.Unit, a is not null && a == b ? SeamSign.Same : SeamSign.NotMapped, Shown(right, b), right?.Unit);

@@ -122,8 +122,8 @@ public sealed class GuardWatch(GuardLimits limits)
         List<GuardKind>? kinds = null;
         if (change.NewPrice is { } price)
         {
-            if (limits.ZeroPrice && price <= 0) Note(GuardKind.ZeroPrice, decimal.MaxValue, $"{change.Record}: {Was(change.OldPrice)} → {Numbers.Plain(price)}");
-            if (limits.PriceMove is { } most && Numbers.Move(change.OldPrice, price) is { } move && Math.Abs(move) > most) Note(GuardKind.PriceMove, Math.Abs(move), $"{change.Record}: {Was(change.OldPrice)} → {Numbers.Plain(price)} ({(move > 0 ? "+" : "−")}{Numbers.Plain(Math.Abs(move))} %)");
+            if (limits.ZeroPrice && price <= 0) Note(GuardKind.ZeroPrice, decimal.MaxValue, $"{change.Record}: {Was(change.OldPrice)} → {Numbers.Cents(price)}");
+            if (limits.PriceMove is { } most && Numbers.Move(change.OldPrice, price) is { } move && Math.Abs(move) > most) Note(GuardKind.PriceMove, Math.Abs(move), $"{change.Record}: {Was(change.OldPrice)} → {Numbers.Cents(price)} ({(move > 0 ? "+" : "−")}{Numbers.Plain(Math.Abs(move))} %)");
             if (change is { NetPrice: { } net, Cost: { } cost and > 0 })
             {
                 if (limits.BelowCost && net < cost) Note(GuardKind.BelowCost, (cost - net) / cost, $"{change.Record}: {Numbers.Cents(net)} net, cost {Numbers.Cents(cost)}");
@@ -175,7 +175,7 @@ public sealed class GuardWatch(GuardLimits limits)
         }
     }
 
-    private static string Was(decimal? old) => old is { } price ? Numbers.Plain(price) : "none";
+    private static string Was(decimal? old) => old is { } price ? Numbers.Cents(price) : "none";
 
     private static string Records(int n) => $"{n:N0} {(n == 1 ? "record" : "records")}";
 

@@ -50,8 +50,11 @@ public sealed record LaneFileField
     /// <summary>The most characters it takes.</summary>
     public int? MaxLength { get; init; }
 
+    /// <summary>Whether sisters have it in common.</summary>
+    public bool Shared { get; init; }
+
     /// <summary>The field.</summary>
-    public FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, Writable, MaxLength);
+    public FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, Writable, MaxLength, Shared);
 
     /// <summary>A described field.</summary>
     public static LaneFileField Of(FieldDescription field) => new()
@@ -65,6 +68,7 @@ public sealed record LaneFileField
         Required = field.Required,
         Writable = field.Writable,
         MaxLength = field.MaxLength,
+        Shared = field.Shared,
     };
 }
 

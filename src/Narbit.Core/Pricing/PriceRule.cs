@@ -146,7 +146,19 @@ public sealed record PriceRule
 
     /// <summary>The list whose amount is shown struck through at the target.</summary>
     public string? CompareAtList { get; init; }
+
+    /// <summary>Further price lists, for groups of customers that the target keeps prices for. Each goes through the same steps, without fallback, sale or compare-at.</summary>
+    public IReadOnlyList<GroupPriceList> Groups { get; init; } = [];
+
+    /// <summary>The rule by which a group's price comes about.</summary>
+    /// <param name="group">The group.</param>
+    public PriceRule For(GroupPriceList group) => this with { PriceList = group.PriceList, FallbackLists = [], Sale = SaleMode.Ignore, CompareAtList = null, Groups = [] };
 }
+
+/// <summary>What a group of customers pays.</summary>
+/// <param name="Group">The group, as the target names it.</param>
+/// <param name="PriceList">The source's price list.</param>
+public sealed record GroupPriceList(string Group, string PriceList);
 
 /// <summary>An amount in one price list.</summary>
 [JsonNumberHandling(JsonNumberHandling.AllowReadingFromString | JsonNumberHandling.WriteAsString)]

@@ -12,7 +12,8 @@ public static class PriceRuleCheck
     /// <summary>Every finding about the rule, in the order of the document.</summary>
     /// <param name="rule">The rule.</param>
     /// <param name="knownLists">The price lists that the source has.</param>
-    public static IReadOnlyList<RuleFault> Check(PriceRule rule, IReadOnlyCollection<string> knownLists)
+    /// <param name="knownGroups">The groups of customers that the target keeps prices for; null: none.</param>
+    public static IReadOnlyList<RuleFault> Check(PriceRule rule, IReadOnlyCollection<string> knownLists, IReadOnlyCollection<string>? knownGroups = null)
     {
         var faults = new List<RuleFault>();
         void Refuse(string path, string message) => faults.Add(new(path, Severity.Refuse, message));
@@ -26,6 +27,14 @@ public static class PriceRuleCheck
         else Known("priceList", rule.PriceList);
         for (var i = 0; i < rule.FallbackLists.Count; i++) Known($"fallbackLists[{i}]", rule.FallbackLists[i]);
         if (rule.CompareAtList is { } compare) Known("compareAtList", compare);
+
+        for (var i = 0; i < rule.Groups.Count; i++)
+        {
+            var group = rule.Groups[i];
+            Known($"groups[{i}].priceList", group.PriceList);
+            if (knownGroups?.Contains(group.Group) != true) Refuse($"groups[{i}].group", knownGroups is { Count: > 0 } ? $"The target keeps no prices for “{group.Group}”. It does for {string.Join(", ", knownGroups)}." : $"The target keeps no prices for groups of customers, so “{group.Group}” has nowhere to go.");
+            if (rule.Groups.Take(i).Any(g => g.Group == group.Group)) Refuse($"groups[{i}].group", $"“{group.Group}” is given a price list twice.");
+        }
 
         Bands(rule.Bands, Refuse, Warn);
 

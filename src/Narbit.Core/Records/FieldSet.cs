@@ -19,6 +19,9 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
     /// <summary>The price lists that the system keeps.</summary>
     public IReadOnlyList<string> PriceLists { get; } = [.. fields.Where(f => f is { Role: FieldRole.Price, List: not null }).Select(f => f.List!).Distinct(StringComparer.Ordinal)];
 
+    /// <summary>The price that everybody pays: the one of no list in particular, or else of the first list; null where there are no prices.</summary>
+    public FieldDescription? RegularPrice => Find(FieldRole.Price) ?? (PriceLists.Count > 0 ? Find(FieldRole.Price, PriceLists[0]) : null);
+
     /// <summary>The field with a role (and price list), or null.</summary>
     public FieldDescription? Find(FieldRole role, string? list = null) => _byRole.GetValueOrDefault((role, list));
 

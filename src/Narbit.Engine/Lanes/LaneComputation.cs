@@ -135,8 +135,16 @@ public sealed class PriceComputation(PriceRule rule, FieldSet source, FieldSet t
     private static readonly PlausibilityLimits Limits = new();
 
     private readonly FieldDescription _price = target.Find(FieldRole.Price)!;
-    private readonly FieldDescription? _sale = rule.Sale == SaleMode.Carry && target.Find(FieldRole.SalePrice) is { Writable: true } sale ? sale : null;
-    private readonly FieldDescription? _compareAt = rule.CompareAtList is not null && target.Find(FieldRole.CompareAt) is { Writable: true } compare ? compare : null;
+    private readonly FieldDescription? _sale = rule.Sale == SaleMode.Carry ? Writable(target, FieldRole.SalePrice) : null;
+    private readonly FieldDescription? _saleFrom = rule.Sale == SaleMode.Carry ? Writable(target, FieldRole.SaleFrom) : null;
+    private readonly FieldDescription? _saleTo = rule.Sale == SaleMode.Carry ? Writable(target, FieldRole.SaleTo) : null;
+    private readonly FieldDescription? _compareAt = rule.CompareAtList is not null ? Writable(target, FieldRole.CompareAt) : null;
+
+    // Each group's price by its own list, where the target still keeps one.
+    private readonly (FieldDescription Field, PriceRule Rule)[] _groups =
+        [.. rule.Groups.Select(g => (Field: target.Find(FieldRole.Price, g.Group)!, Rule: rule.For(g))).Where(g => g.Field is { Writable: true })];
+
+    private static FieldDescription? Writable(FieldSet target, FieldRole role) => target.Find(role) is { Writable: true } field ? field : null;
 
     /// <inheritdoc/>
     public override Computed Compute(LanePair pair)
@@ -148,9 +156,13 @@ public sealed class PriceComputation(PriceRule rule, FieldSet source, FieldSet t
         if (Unreadable(there, "target", _price) is { } problem) return problem;
 
         PriceQuote quote;
+        PriceItem item;
+        var groups = new PriceQuote[_groups.Length];
         try
         {
-            quote = rule.Price(source.PriceItem(hub.Values, at, decimals));
+            item = source.PriceItem(hub.Values, at, decimals);
+            quote = rule.Price(item);
+            for (var i = 0; i < groups.Length; i++) groups[i] = _groups[i].Rule.Price(item);
         }
         catch (OverflowException)
         {
@@ -159,19 +171,50 @@ public sealed class PriceComputation(PriceRule rule, FieldSet source, FieldSet t
 
         if (quote.Price is not { } price) return new Computed([], "noPrice", quote.Trace[0].Why);
         var now = target.Number(there.Values, FieldRole.Price);
-        var amount = decimal.Parse(quote.Trace[0].After!, System.Globalization.CultureInfo.InvariantCulture);
-        var fields = new List<ComputedField>(3) { Field(_price, price) };
-        if (_sale is not null) fields.Add(Field(_sale, quote.SalePrice));
-        if (_compareAt is not null) fields.Add(Field(_compareAt, quote.CompareAt));
-        var least = quote.SalePrice is { } reduced && reduced < price ? reduced : price;
-        var net = (rule.Tax.Target == TaxBasis.Gross ? least / (1 + (source.Number(hub.Values, FieldRole.TaxRate) ?? 0) / 100) : least) / (rule.CurrencyRate == 0 ? 1 : rule.CurrencyRate);
-        return new Computed(fields, Hold: Plausibility.PriceHold(Limits, amount, now, price))
+        var fields = new List<ComputedField>(5 + groups.Length) { Field(_price, price, quote.Trace) };
+        if (_sale is not null) fields.Add(Field(_sale, quote.SalePrice, quote.Trace));
+        if (_saleFrom is not null) fields.Add(Window(_saleFrom, p => p.SaleFrom));
+        if (_saleTo is not null) fields.Add(Window(_saleTo, p => p.SaleTo));
+        if (_compareAt is not null) fields.Add(Field(_compareAt, quote.CompareAt, quote.Trace));
+        var hold = Hold(quote, now);
+        var guarded = Guarded(quote, now);
+        for (var i = 0; i < groups.Length; i++)
         {
-            Guarded = new GuardedChange(pair.Name, now, price, net, source.Number(hub.Values, FieldRole.Cost)),
-        };
+            // A group without a price in its list keeps what it has.
+            if (groups[i].Price is null) continue;
+            var had = target.Number(there.Values, FieldRole.Price, _groups[i].Field.List);
+            fields.Add(Field(_groups[i].Field, groups[i].Price, groups[i].Trace));
+            hold ??= Hold(groups[i], had) is { } why ? $"{_groups[i].Field.Label}: {why}" : null;
+            // The guards look at the worst of them.
+            var group = Guarded(groups[i], had);
+            if (Moved(group) > Moved(guarded)) guarded = guarded with { OldPrice = group.OldPrice, NewPrice = group.NewPrice };
+            if (group.NetPrice < guarded.NetPrice) guarded = guarded with { NetPrice = group.NetPrice };
+        }
 
-        ComputedField Field(FieldDescription field, decimal? value) =>
-            new(field, there.Values.GetValueOrDefault(field.Name), value is { } v ? Numbers.Plain(v) : null, quote.Trace);
+        return new Computed(fields, Hold: hold) { Guarded = guarded };
+
+        string? Hold(PriceQuote q, decimal? old) => Plausibility.PriceHold(Limits, decimal.Parse(q.Trace[0].After!, System.Globalization.CultureInfo.InvariantCulture), old, q.Price!.Value);
+
+        GuardedChange Guarded(PriceQuote q, decimal? old)
+        {
+            var least = q.SalePrice is { } reduced && reduced < q.Price ? reduced : q.Price!.Value;
+            var net = (rule.Tax.Target == TaxBasis.Gross ? least / (1 + (source.Number(hub.Values, FieldRole.TaxRate) ?? 0) / 100) : least) / (rule.CurrencyRate == 0 ? 1 : rule.CurrencyRate);
+            return new GuardedChange(pair.Name, old, q.Price, net, source.Number(hub.Values, FieldRole.Cost));
+        }
+
+        static decimal Moved(GuardedChange change) => Math.Abs(Numbers.Move(change.OldPrice, change.NewPrice ?? 0) ?? 0);
+
+        ComputedField Field(FieldDescription field, decimal? value, IReadOnlyList<TraceStep> trace) =>
+            new(field, there.Values.GetValueOrDefault(field.Name), value is { } v ? Numbers.Plain(v) : null, trace);
+
+        // The window goes with the sale price and leaves with it.
+        ComputedField Window(FieldDescription field, Func<ListedPrice, DateTimeOffset?> end)
+        {
+            var list = new[] { rule.PriceList }.Concat(rule.FallbackLists).FirstOrDefault(l => l is not null && item.Prices.ContainsKey(l));
+            var instant = quote.SalePrice is not null && list is not null ? end(item.Prices[list]) : null;
+            var text = instant?.ToUniversalTime().ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", System.Globalization.CultureInfo.InvariantCulture);
+            return new ComputedField(field, there.Values.GetValueOrDefault(field.Name), text, [new TraceStep("sale", null, text, $"the {field.Label} of the sale in {list}")]);
+        }
     }
 }
 

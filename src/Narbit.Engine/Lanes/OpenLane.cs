@@ -124,7 +124,7 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
         if (Lane.Kind == LaneKind.Price)
         {
             var rule = RuleJson.ReadPriceRule(document);
-            return rule.Fault is { } fault ? [new RuleFault("", Severity.Refuse, fault.Message)] : PriceRuleCheck.Check(rule.Value, SourceItems.PriceLists.ToList());
+            return rule.Fault is { } fault ? [new RuleFault("", Severity.Refuse, fault.Message)] : PriceRuleCheck.Check(rule.Value, SourceItems.PriceLists, TargetItems.PriceLists);
         }
 
         if (Lane.Kind == LaneKind.Item)

@@ -1,6 +1,7 @@
 using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Core.Records;
+using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Engine.Systems;
@@ -56,7 +57,7 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
         var opened = await OpenLane.ForAsync(database, adapters, laneId, cancel);
         if (opened.Fault is { } fault) return fault;
         var lane = opened.Value;
-        var faults = lane.Check(document, await LocationsAsync(lane.Source.System.Id, cancel));
+        IReadOnlyList<RuleFault> faults = [.. lane.Check(document, await LocationsAsync(lane.Source.System.Id, cancel)), .. await SharesAsync(lane, document, cancel)];
         var now = clock.GetUtcNow();
         var trial = lane.Computation(document, now);
         var inForce = lane.Computation(lane.Rule.Document, now);
@@ -101,6 +102,28 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
         await using var db = database.CreateDbContext();
         return await db.Database.SqlQuery<string>(
             $"""SELECT DISTINCT json_extract("Values", '$.location') AS Value FROM Records WHERE SystemId = {systemId} AND Kind = {nameof(RecordKind.StockLevel)} AND GoneAt IS NULL ORDER BY 1""").ToListAsync(cancel);
+    }
+
+    // Once somebody divides the stock among stores, what is left undivided counts in full.
+    private async Task<IEnumerable<RuleFault>> SharesAsync(OpenLane lane, string document, CancellationToken cancel)
+    {
+        if (lane.Lane.Kind != LaneKind.Stock || RuleJson.ReadStockRule(document).ValueOrDefault is not { } rule) return [];
+        await using var db = database.CreateDbContext();
+        var others = await (from l in db.Lanes
+                            join v in db.RuleVersions on new { LaneId = l.Id, Number = l.RuleNumber } equals new { v.LaneId, v.Number }
+                            join s in db.Systems on l.TargetId equals s.Id
+                            where l.Kind == LaneKind.Stock && l.SourceId == lane.Lane.SourceId && l.Id != lane.Lane.Id && !l.Off
+                            orderby s.Name
+                            select new { s.Name, v.Document }).ToListAsync(cancel);
+        // Stores that are fed from other locations take nothing from this one's.
+        var shares = others.Select(o => (o.Name, Rule: RuleJson.ReadStockRule(o.Document).ValueOrDefault)).Where(o => o.Rule is not null && Meet(o.Rule, rule)).Select(o => (o.Name, o.Rule!.Share))
+            .Prepend((lane.Target.System.Name, rule.Share)).ToList();
+        var sum = shares.Sum(s => s.Share ?? 100);
+        return shares.TrueForAll(s => s.Share is null) || sum <= 100
+            ? []
+            : [new RuleFault("share", Severity.Warn, $"Together the stores are given {Numbers.Plain(sum)} % of the same stock: {string.Join(", ", shares.Select(s => $"{s.Name} {Numbers.Plain(s.Share ?? 100)} %"))}. Between two runs they can sell more than there is.")];
+
+        static bool Meet(StockRule a, StockRule b) => a.Locations.Count == 0 || b.Locations.Count == 0 || a.Locations.Intersect(b.Locations, StringComparer.Ordinal).Any();
     }
 
     /// <summary>The change of the leading field: percent for prices, pieces for stock.</summary>

@@ -82,11 +82,10 @@ public sealed class ItemOverview(Database database, AdapterSource adapters)
     private static ItemListing View(MirrorRecord? record, FieldSet fields, string key, string systemId, decimal each, bool kit, long coupleId, long decisionId, string by, DateTimeOffset at, string evidence)
     {
         var values = record is null ? new Dictionary<string, string>() : StoredRecord.Values(record.Values);
-        var list = fields.PriceLists.Count > 0 ? fields.PriceLists[0] : null;
         var option = fields.Text(values, FieldRole.Option);
         var title = option is { Length: > 0 } && record?.Title?.Contains(option, StringComparison.OrdinalIgnoreCase) == false ? $"{record.Title} · {option}" : record?.Title;
         return new ItemListing(
-            systemId, key, record?.Sku, title, fields.Number(values, FieldRole.Price, list), fields.Find(FieldRole.Price, list)?.Unit, fields.Number(values, FieldRole.OnHand), each, kit,
+            systemId, key, record?.Sku, title, fields.Number(values, FieldRole.Price, fields.RegularPrice?.List), fields.RegularPrice?.Unit, fields.Number(values, FieldRole.OnHand), each, kit,
             fields.Text(values, FieldRole.Published) != "false", record?.GoneAt is not null || record is null, coupleId, decisionId, by, at, evidence);
     }
 }

@@ -56,7 +56,7 @@ public sealed class PairSide
     {
         var values = StoredRecord.Values(row.Values);
         string? Text(FieldRole role) => Fields.Text(values, role);
-        var price = Fields.Number(values, FieldRole.Price, Fields.PriceLists.Count > 0 ? Fields.PriceLists[0] : null);
+        var price = Fields.Number(values, FieldRole.Price, Fields.RegularPrice?.List);
         return new ItemToPair
         {
             Key = row.Key,

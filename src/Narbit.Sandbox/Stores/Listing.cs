@@ -29,6 +29,9 @@ public sealed class Listing
     /// <summary>In the store's own way: net in the portal, gross elsewhere.</summary>
     public decimal Price { get; set; }
 
+    /// <summary>What groups of customers pay, in the same way; a group that is not there pays <see cref="Price"/>.</summary>
+    public Dictionary<string, decimal> GroupPrices { get; } = [];
+
     public int Quantity { get; set; }
 
     public bool Published { get; set; } = true;
@@ -43,7 +46,7 @@ public sealed class Listing
 }
 
 /// <summary>A change of a listing: by a program with a key, by a sale without.</summary>
-public sealed record ListingEdit(string? Key, string Id, decimal? Price, int? Quantity, string? Sku, string? Barcode, string? TaxClass, DateTimeOffset At, int? Bought = null, ListingContent? Content = null, NewListing? New = null, bool Ended = false);
+public sealed record ListingEdit(string? Key, string Id, decimal? Price, int? Quantity, string? Sku, string? Barcode, string? TaxClass, DateTimeOffset At, int? Bought = null, ListingContent? Content = null, NewListing? New = null, bool Ended = false, IReadOnlyDictionary<string, decimal>? GroupPrices = null);
 
 /// <summary>What a listing says; what is null stays.</summary>
 public sealed record ListingContent(string? Title, string? Option = null, string? Category = null, string? Brand = null, string? Description = null, string? Image = null, bool? Published = null);
@@ -158,7 +161,7 @@ public sealed class StoreState : IDisposable
         var would = new Listing { Id = edit.Id, Title = listing?.Title ?? "", Category = listing?.Category ?? "", TaxClass = listing?.TaxClass ?? "", Image = listing?.Image ?? "", Sku = listing?.Sku ?? "" };
         Take(would, edit);
         if ((edit.New is not null || edit.Content is not null || edit.TaxClass is not null) && !edit.Ended && _ways.Check(would) is { } unfit) return unfit;
-        if (edit.Price is < 0 or > 999_999.99m) return "A price must be from 0 to 999,999.99.";
+        if (edit.Price is < 0 or > 999_999.99m || edit.GroupPrices?.Values.Any(p => p is < 0 or > 999_999.99m) == true) return "A price must be from 0 to 999,999.99.";
         if (edit.Quantity is < 0) return "A quantity cannot be negative.";
         return edit.Quantity > listing?.ShowsAtMost ? $"At most {listing.ShowsAtMost} may be shown." : null;
     }
@@ -198,6 +201,7 @@ public sealed class StoreState : IDisposable
     private static void Take(Listing listing, ListingEdit edit)
     {
         if (edit.Price is { } price) listing.Price = price;
+        foreach (var (group, amount) in edit.GroupPrices ?? new Dictionary<string, decimal>()) listing.GroupPrices[group] = amount;
         if (edit.Quantity is { } quantity) listing.Quantity = quantity;
         if (edit.Sku is { } sku) listing.Sku = sku;
         if (edit.Barcode is { } barcode) listing.Barcode = barcode;

@@ -9,6 +9,9 @@ public static class TradePortalApi
     public const string Token = "studio-trade-demo-token";
     private const int MostPerPage = 200;
 
+    /// <summary>The groups of customers that have prices of their own.</summary>
+    public static IReadOnlyList<string> Groups { get; } = ["schools", "counter"];
+
     public static void Map(IEndpointRouteBuilder app, StoreState state)
     {
         var api = app.MapGroup("/trade-portal/gate").AddEndpointFilter(async (context, next) =>
@@ -63,7 +66,11 @@ public static class TradePortalApi
             json.WriteString("gtin", l.Barcode);
             json.WriteString("classCode", l.Category);
             json.WriteString("taxClass", l.TaxClass);
-            json.WriteString("netPrice", l.Price.ToString("0.00", CultureInfo.InvariantCulture).Replace('.', ','));
+            json.WriteString("netPrice", Amount(l.Price));
+            json.WriteStartObject("groupPrices");
+            foreach (var group in Groups)
+                if (l.GroupPrices.TryGetValue(group, out var amount)) json.WriteString(group, Amount(amount));
+            json.WriteEndObject();
             json.WriteNumber("onStock", l.Quantity);
             json.WriteString("details", l.Description);
             json.WriteBoolean("visible", l.Published);
@@ -90,10 +97,15 @@ public static class TradePortalApi
         listings => $"E-{listings.Select(l => int.TryParse(l.Id.AsSpan(2), CultureInfo.InvariantCulture, out var n) ? n : 0).DefaultIfEmpty().Max() + 1:D4}",
         l => l.Title.Length == 0 ? "An entry needs a caption." : l.TaxClass is not ("A" or "B" or "C") ? $"“{l.TaxClass}” is no tax class; there are A, B and C." : l.Category.Length > 0 && !classes.Contains(l.Category) ? $"There is no class {l.Category}." : null);
 
+    private static string Amount(decimal amount) => amount.ToString("0.00", CultureInfo.InvariantCulture).Replace('.', ',');
+
+    private static decimal? Amount(JsonElement c, string name) => StoreReply.Text(c, name) is { } text ? decimal.Parse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture) : null;
+
     private static ListingEdit ReadChange(JsonElement c, bool creates) => new(
         StoreReply.Text(c, "ticket"), creates ? "" : c.GetProperty("ref").GetString()!,
-        StoreReply.Text(c, "netPrice") is { } price ? decimal.Parse(price.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture) : null,
+        Amount(c, "netPrice"),
         StoreReply.Whole(c, "onStock"), StoreReply.Text(c, "articleCode"), StoreReply.Text(c, "gtin"), StoreReply.Text(c, "taxClass"), default,
         Content: new ListingContent(StoreReply.Emptied(c, "caption"), StoreReply.Emptied(c, "variantText"), StoreReply.Emptied(c, "classCode"), null, StoreReply.Emptied(c, "details"), null, StoreReply.Flag(c, "visible")) is var content && content == new ListingContent(null) ? null : content,
-        New: creates ? new NewListing(StoreReply.Text(c, "family")) : null, Ended: StoreReply.Flag(c, "withdrawn") == true);
+        New: creates ? new NewListing(StoreReply.Text(c, "family")) : null, Ended: StoreReply.Flag(c, "withdrawn") == true,
+        GroupPrices: Groups.Select(g => (Group: g, Amount: Amount(c, $"netPrice_{g}"))).Where(g => g.Amount is not null).ToDictionary(g => g.Group, g => g.Amount!.Value) is { Count: > 0 } groups ? groups : null);
 }

@@ -34,7 +34,7 @@ public sealed record LaneSwitch(bool Off);
 /// <summary>A rule as a version of it was saved: one of price, stock and map is there.</summary>
 public sealed record RuleView(int Number, string Author, DateTimeOffset At, string? Note, PriceRule? Price, StockRule? Stock, FieldMap? Map, GuardLimits Guards);
 
-public sealed record RuleChoices(IReadOnlyList<string> PriceLists, IReadOnlyList<string> Locations, string Currency, int Decimals);
+public sealed record RuleChoices(IReadOnlyList<string> PriceLists, IReadOnlyList<string> Groups, IReadOnlyList<string> Locations, string Currency, int Decimals);
 
 public sealed record RuleToTry(PriceRule? Price, StockRule? Stock, GuardLimits? Guards);
 
@@ -155,7 +155,7 @@ public static class LanesApi
         var lane = await OpenLane.ForAsync(database, adapters, id, cancel);
         if (lane.Fault is { } fault) return Problems.Of(fault);
         var locations = await trial.LocationsAsync(lane.Value.Source.System.Id, cancel);
-        return TypedResults.Ok(new RuleChoices(lane.Value.SourceItems.PriceLists, [.. locations], lane.Value.Target.System.Currency, lane.Value.Target.System.Decimals));
+        return TypedResults.Ok(new RuleChoices(lane.Value.SourceItems.PriceLists, lane.Value.TargetItems.PriceLists, [.. locations], lane.Value.Target.System.Currency, lane.Value.Target.System.Decimals));
     }
 
     private static string? Document(PriceRule? price, StockRule? stock, FieldMap? map) => price is not null ? RuleJson.Write(price) : stock is not null ? RuleJson.Write(stock) : map is not null ? RuleJson.Write(map) : null;

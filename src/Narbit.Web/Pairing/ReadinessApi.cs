@@ -72,7 +72,7 @@ public static class ReadinessApi
         return run.Fault is { } busy ? Problems.Of(busy) : TypedResults.Accepted($"/api/runs/{run.Value}", new RunStarted(run.Value));
     }
 
-    private static FieldDescription? FieldOf(PairSide side, FieldRole role) => side.Fields.Find(role) ?? (role == FieldRole.Price && side.Fields.PriceLists.Count > 0 ? side.Fields.Find(role, side.Fields.PriceLists[0]) : null);
+    private static FieldDescription? FieldOf(PairSide side, FieldRole role) => role == FieldRole.Price ? side.Fields.RegularPrice : side.Fields.Find(role);
 
     private static IEnumerable<(string Cause, ReadinessLine Line)> Lines(Checked found, string systemId)
     {

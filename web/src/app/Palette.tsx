@@ -44,6 +44,7 @@ export function Palette() {
     { id: 'pair-desk', label: 'Pair desk', onClick: () => void navigate({ to: '/pair-desk' }) },
     { id: 'lanes', label: 'Lanes', onClick: () => void navigate({ to: '/lanes' }) },
     { id: 'synced', label: 'What is synced', onClick: () => void navigate({ to: '/synced' }) },
+    { id: 'exposure', label: 'Exposure', onClick: () => void navigate({ to: '/exposure' }) },
     { id: 'runs', label: 'Runs', onClick: () => void navigate({ to: '/runs' }) },
     { id: 'colours', label: 'Light or dark', onClick: toggleColorScheme },
     ...(couples.data ?? []).map((c) => ({

@@ -115,6 +115,7 @@ export function Shell() {
         <Link to="/synced">What is synced</Link>
         <div className="rail-head">Run</div>
         <Link to="/runs">Runs</Link>
+        <Link to="/exposure">Exposure</Link>
       </nav>
       <main className="main" ref={main}>
         <Outlet />

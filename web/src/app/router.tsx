@@ -1,4 +1,5 @@
 import { createRootRoute, createRoute, createRouter, redirect } from '@tanstack/react-router'
+import { ExposurePage } from '../features/items/ExposurePage'
 import { HistoryPage } from '../features/items/HistoryPage'
 import { ItemPage } from '../features/items/ItemPage'
 import { SyncedPage } from '../features/items/SyncedPage'
@@ -82,6 +83,7 @@ const routes = root.addChildren([
   page('/systems/$system', SystemPage),
   page('/systems/$system/records/$key', HistoryPage),
   page('/synced', SyncedPage),
+  page('/exposure', ExposurePage),
   page('/lanes', LanesPage),
   lane.addChildren([
     createRoute({

@@ -12,7 +12,7 @@ const stale: Record<string, string[]> = {
   read: ['systems', 'records'],
   system: ['systems', 'records', 'today'],
   lane: ['lanes', 'today', 'couples', 'desk', 'seam', 'ribbon', 'rule'],
-  run: ['runs', 'lanes', 'today', 'ribbon', 'writes', 'remarks'],
+  run: ['exposure', 'runs', 'lanes', 'today', 'ribbon', 'writes', 'remarks'],
   pairs: ['couples', 'desk', 'today', 'lanes', 'items'],
 }
 

@@ -12,6 +12,7 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
   const { rule, choices, faults } = props
   const set = (change: Partial<PriceRule>) => props.set({ ...rule, ...change })
   const bands = rule.bands ?? []
+  const groups = rule.groups ?? []
   const setBand = (i: number, change: Partial<Band>) => set({ bands: bands.map((b, j) => (i === j ? { ...b, ...change } : b)) })
   const faultAt = (path: string) => faults.some((f) => f.path.startsWith(path))
   const ending = rule.ending ?? {}
@@ -206,6 +207,31 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
         value={rule.compareAtList ?? null}
         onChange={(v) => set({ compareAtList: v })}
       />
+
+      {(choices.groups.length > 0 || groups.length > 0) && (
+        <>
+          <span>Customer groups</span>
+          <div className="stack" style={{ gap: 6 }}>
+            {[...new Set([...choices.groups, ...groups.map((g) => g.group)])].map((group) => (
+              <div key={group} className="row">
+                <span style={{ width: 110 }}>{group}</span>
+                <Select
+                  aria-label={`Price list for ${group}`}
+                  w={190}
+                  clearable
+                  placeholder="stays as it is there"
+                  data={choices.priceLists}
+                  value={groups.find((g) => g.group === group)?.priceList ?? null}
+                  error={faultAt(`groups[${groups.findIndex((g) => g.group === group)}]`)}
+                  onChange={(v) =>
+                    set({ groups: [...groups.filter((g) => g.group !== group), ...(v === null ? [] : [{ group, priceList: v }])] })
+                  }
+                />
+              </div>
+            ))}
+          </div>
+        </>
+      )}
     </div>
   )
 }

@@ -110,7 +110,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
       sort: 'sku',
       cell: (w) => <span className="mono">{w.sku}</span>,
     },
-    { key: 'title', head: 'Item', width: kind === 'item' ? 'minmax(0, 0.8fr)' : 'minmax(0, 1fr)', cell: (w) => w.title },
+    { key: 'title', head: 'Item', width: kind === 'item' ? 'minmax(0, 0.7fr)' : 'minmax(0, 1fr)', cell: (w) => w.title },
     ...(kind === 'item'
       ? itemColumns(label)
       : ([
@@ -221,6 +221,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
       <div className="row wrap">
         <Chips
           label="Changes"
+          slim
           chosen={show}
           choose={(k) => set({ show: k === 'all' ? undefined : k, row: undefined })}
           chips={[
@@ -364,8 +365,8 @@ function itemColumns(label: (name: string | null | undefined) => string | null |
         )
       },
     },
-    { key: 'old', head: 'there now', width: 'minmax(0, 0.8fr)', cell: (w) => <span className="struck">{apart(w.old, w.new)}</span> },
-    { key: 'new', head: 'would be', width: 'minmax(0, 0.8fr)', cell: (w) => <span className="strong">{apart(w.new, w.old)}</span> },
+    { key: 'old', head: 'there now', width: 'minmax(0, 1fr)', cell: (w) => <span className="struck">{apart(w.old, w.new)}</span> },
+    { key: 'new', head: 'would be', width: 'minmax(0, 1fr)', cell: (w) => <span className="strong">{apart(w.new, w.old)}</span> },
   ]
 }
 
@@ -412,20 +413,18 @@ function Stopped({ detail, planned, guarded, show }: { detail: Detail; planned: 
             </span>
           ))}
         </span>
-        {guarded > 0 && (
+        {guarded > 0 && guarded < run.writes.total && (
           <button type="button" className="act" onClick={show}>
             Show the {count(guarded)}
           </button>
         )}
         {open && (
           <>
-            <Button
-              disabled={guarded === 0 || planned <= guarded}
-              loading={send.isPending}
-              onClick={() => send.mutate({ all: true, except: null, only: null, withoutGuarded: true })}
-            >
-              Send the other {count(Math.max(0, planned - guarded))}
-            </Button>
+            {guarded > 0 && planned > guarded && (
+              <Button loading={send.isPending} onClick={() => send.mutate({ all: true, except: null, only: null, withoutGuarded: true })}>
+                Send the other {count(planned - guarded)}
+              </Button>
+            )}
             <Button onClick={asking.open}>Send all</Button>
             <Button loading={dismiss.isPending} onClick={() => dismiss.mutate()}>
               Send none

@@ -1,6 +1,6 @@
 import { Button, CopyButton, JsonInput, PasswordInput, Switch, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useNavigate, useParams, useSearch } from '@tanstack/react-router'
+import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
 import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'

@@ -1,0 +1,104 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link, useNavigate, useSearch } from '@tanstack/react-router'
+import type { ListState } from '../../app/router'
+import { api, type Schemas, take } from '../../shared/api'
+import { count, plural } from '../../shared/format'
+import { type Column, LongTable } from '../../shared/LongTable'
+import { Search } from '../../shared/Search'
+import { SystemMark } from '../../shared/SystemMark'
+import { Empty, Loaded } from '../../shared/states'
+
+type Row = Schemas['ExposedItem']
+
+const fetch = (search: string | undefined, offset: number, limit: number) =>
+  take(api.GET('/api/exposure', { params: { query: { search, offset, limit } } }))
+
+/** Items of which all stores together promise more than there is. */
+export function ExposurePage() {
+  const state = useSearch({ from: '/exposure' })
+  const navigate = useNavigate({ from: '/exposure' })
+  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
+  const first = useQuery({ queryKey: ['exposure', state.search, 'head'], queryFn: () => fetch(state.search, 0, 1) })
+  return (
+    <div className="page page-fixed">
+      <div className="page-head">
+        <h1>Exposure</h1>
+        <span className="dim">items of which all stores together promise more than is available</span>
+        <span className="grow" />
+        <Search label="SKU or name" text={state.search ?? ''} search={(search) => set({ search })} />
+      </div>
+      <Loaded of={first}>
+        {(head) => {
+          const columns: Column<Row>[] = [
+            {
+              key: 'sku',
+              head: 'SKU',
+              width: '130px',
+              cell: (r) => (
+                <Link to="/items/$item" params={{ item: r.key }} className="mono">
+                  {r.sku ?? r.key}
+                </Link>
+              ),
+            },
+            { key: 'title', head: 'Item', width: 'minmax(0, 1fr)', cell: (r) => r.title },
+            ...head.stores.map((s) => ({
+              key: s.id,
+              head: `${s.mark}, pcs`,
+              width: '76px',
+              numeric: true,
+              cell: (r: Row) => {
+                const offer = r.offers.find((o) => o.systemId === s.id)
+                return offer ? count(Number(offer.promised)) : <span className="dim">–</span>
+              },
+            })),
+            { key: 'promised', head: 'promised, pcs', width: '96px', numeric: true, cell: (r) => count(Number(r.promised)) },
+            { key: 'available', head: 'available', width: '84px', numeric: true, cell: (r) => count(Number(r.available)) },
+            {
+              key: 'exposure',
+              head: 'exposed by',
+              width: '90px',
+              numeric: true,
+              cell: (r) => <span className="minus strong">{count(Number(r.exposure))}</span>,
+            },
+          ]
+          return (
+            <>
+              {head.total > 0 && (
+                <div className="note ochre">
+                  <span className="grow">
+                    <span className="strong">{plural(head.total, 'item')}</span> could be sold {count(Number(head.pieces))} times more often
+                    than they are there, if every store sold out before the next run. Shares, caps and held back pieces in the stock rules
+                    keep that down.
+                  </span>
+                  <span className="row">
+                    {head.stores.map((s) => (
+                      <Link key={s.id} to="/lanes/$lane/rule" params={{ lane: `stock-${s.id}` }} className="row" style={{ gap: 4 }}>
+                        <SystemMark system={s} />
+                      </Link>
+                    ))}
+                  </span>
+                </div>
+              )}
+              <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
+                <LongTable<Row>
+                  label="Exposed items"
+                  queryKey={['exposure', state.search]}
+                  fetch={(offset, limit) => fetch(state.search, offset, limit)}
+                  columns={columns}
+                  rowKey={(r) => r.key}
+                  chosen={state.row}
+                  open={(r) => set({ row: r.key })}
+                  empty={
+                    <Empty title="Nothing is exposed">
+                      {state.search ? 'Nothing matches this search.' : 'No item is promised more often than it is available.'}
+                    </Empty>
+                  }
+                />
+              </div>
+            </>
+          )
+        }}
+      </Loaded>
+    </div>
+  )
+}
