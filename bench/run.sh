@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|stock|start|pair" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|stock|start|pair|plan|preview" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -79,5 +79,44 @@ bench_start() {
   rm -rf "$work"
 }
 
+# 100,000 items by twelve mapped fields, 5 % of them changed: compared, and the change set stored.
+bench_plan() {
+  local work
+  work=$(mktemp -d)
+  echo "== comparing 100,000 items by 12 mapped fields and storing the change set"
+  quietly dotnet build bench/Narbit.Bench -c $config -v quiet
+  local bench="bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll"
+  dotnet "$bench" planset 100000 "$work"
+  dotnet "$bench" planstore "$work"
+  for _ in 1 2 3; do dotnet "$bench" planrun "$work"; done
+  rm -rf "$work"
+}
+
+# The same comparison from two files to a file of differences, and by a full outer join in DuckDB, each as a whole process.
+bench_preview() {
+  local work started
+  work=$(mktemp -d)
+  echo "== from two CSV files of 100,000 × 12 to a CSV of differences"
+  quietly dotnet build bench/Narbit.Bench -c $config -v quiet
+  quietly npm --prefix bench/duckdb ci --no-audit --no-fund
+  dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" planset 100000 "$work"
+  for _ in 1 2 3 4 5; do
+    started=$EPOCHREALTIME
+    DOTNET_TieredCompilation=1 DOTNET_TieredPGO=0 dotnet "$(out Cli)" preview --lane "$work/lane.json" --left "$work/left.csv" --right "$work/right.csv" --out "$work/changes.csv" 2>/dev/null >/dev/null
+    awk -v from="$started" -v to="$EPOCHREALTIME" 'BEGIN { printf "narbit preview  %.2f s", to - from }'
+    started=$EPOCHREALTIME
+    node bench/duckdb/join.mjs "$work/left.csv" "$work/right.csv" "$work/joined.csv"
+    awk -v from="$started" -v to="$EPOCHREALTIME" 'BEGIN { printf "    baseline: full outer join by DuckDB  %.2f s\n", to - from }'
+  done
+  # One quotes what holds a semicolon, the other does not; the values are the same.
+  if cmp -s <(tr -d '"' <"$work/changes.csv" | sort) <(tr -d '"' <"$work/joined.csv" | sort); then
+    echo "both wrote the same $(($(wc -l <"$work/changes.csv") - 1)) differences"
+  else
+    echo "they differ"
+    return 1
+  fi
+  rm -rf "$work"
+}
+
 build_dotnet
-for figure in ${*:-stock pair mirror start}; do "bench_$figure"; done
+for figure in ${*:-stock pair plan preview mirror start}; do "bench_$figure"; done

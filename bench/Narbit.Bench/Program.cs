@@ -14,7 +14,16 @@ switch (args)
         return await PairBench.RunAsync(program, folder);
     case ["pairscore", var folder]:
         return PairBench.Score(folder);
+    case ["planset", var count, var folder]:
+        PlanBench.Write(int.Parse(count, CultureInfo.InvariantCulture), folder);
+        return 0;
+    case ["planstore", var folder]:
+        await PlanBench.StoreAsync(folder);
+        return 0;
+    case ["planrun", var folder]:
+        await PlanBench.RunAsync(folder);
+        return 0;
     default:
-        Console.Error.WriteLine("usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER");
+        Console.Error.WriteLine("usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | planset COUNT FOLDER | planstore FOLDER | planrun FOLDER");
         return 2;
 }

@@ -69,7 +69,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     {
         modelBuilder.HasDbFunction(() => Json(default!, default!)).HasName("json_extract");
         modelBuilder.HasDbFunction(() => Number(default!, default!)).HasTranslation(args => new Microsoft.EntityFrameworkCore.Query.SqlExpressions.SqlUnaryExpression(
-            System.Linq.Expressions.ExpressionType.Convert, new Microsoft.EntityFrameworkCore.Query.SqlExpressions.SqlFunctionExpression("json_extract", args, true, [true, true], typeof(string), null), typeof(double), Microsoft.EntityFrameworkCore.Storage.DoubleTypeMapping.Default));
+            System.Linq.Expressions.ExpressionType.Convert, new Microsoft.EntityFrameworkCore.Query.SqlExpressions.SqlFunctionExpression("json_extract", args, true, [true, true], typeof(string), Microsoft.EntityFrameworkCore.Storage.StringTypeMapping.Default), typeof(double), Microsoft.EntityFrameworkCore.Storage.DoubleTypeMapping.Default));
         modelBuilder.Entity<ConnectedSystem>().Property(s => s.Revision).IsConcurrencyToken();
 
         modelBuilder.Entity<MirrorRecord>(e =>

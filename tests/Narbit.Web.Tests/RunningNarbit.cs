@@ -133,9 +133,12 @@ public sealed class RunningNarbit : IAsyncDisposable
 
     public async Task SaveMarkupAsync()
     {
-        var response = await SendAsync(HttpMethod.Put, "/api/lanes/prices-web-shop/rule", new { baseNumber = 1, note = "plus 18", price = Markup });
+        var response = await SendAsync(HttpMethod.Put, "/api/lanes/prices-web-shop/rule", new { baseNumber = 1, note = "plus 18", price = Markup, guards = Unguarded });
         response.StatusCode.ShouldBe(HttpStatusCode.OK, await response.Content.ReadAsStringAsync());
     }
+
+    /// <summary>Limits that watch nothing, for tests of what comes after.</summary>
+    public static object Unguarded { get; } = new { changedShare = (int?)null, priceMove = (int?)null, belowCost = false, zeroPrice = false, toZero = (int?)null, emptiedTexts = (int?)null, removed = (int?)null, failingTimes = (int?)null };
 
     public static object Markup { get; } = new
     {

@@ -76,7 +76,7 @@ public sealed class StoryTests
         browser.ClickOn(".table-row input[type=checkbox]");
         var left = narbit.Sandbox.Shop.Search("GLZ-CEL-250", 1)[0].Variants.First(v => v.Sku == "GLZ-CEL-250");
         var leftPrice = left.PriceCents;
-        browser.Click("Send");
+        browser.Click("Send", ".tools");
         browser.See("Send to Lanternmoor Web Shop?");
         browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
 

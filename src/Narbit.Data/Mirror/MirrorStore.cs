@@ -1,4 +1,5 @@
 using System.Runtime.InteropServices;
+using System.Threading.Channels;
 using Microsoft.Data.Sqlite;
 using Narbit.Core.Records;
 
@@ -13,6 +14,8 @@ public readonly record struct MirrorRow(string Key, string? Parent, string? Sku,
 /// <summary>Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.</summary>
 public sealed class MirrorStore(Database database)
 {
+    private const int RowsAhead = 512;
+
     /// <summary>Stores one or several pages and how far the read has come, in one transaction. Records that are as they were cost no write.</summary>
     /// <returns>How many records were new or different.</returns>
     public static async Task<int> StorePageAsync(SqliteConnection connection, MirrorRead read, IReadOnlyList<MirrorEntry> page, bool mirrorWasEmpty, DateTimeOffset now, CancellationToken cancel)
@@ -98,13 +101,55 @@ public sealed class MirrorStore(Database database)
     /// <summary>Streams the records of a kind that are still there, in the order of their keys' arrival.</summary>
     public async IAsyncEnumerable<MirrorRow> RowsAsync(string systemId, RecordKind kind, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
     {
-        await using var connection = await database.OpenAsync(bulk: true, cancel);
-        await using var select = Prepare(connection, null,
-            "SELECT Key, Parent, Sku, Title, \"Values\", Problems, ChangedAt FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id", "$system", "$kind");
-        Fill(select, systemId, kind.ToString());
-        await using var rows = await select.ExecuteReaderAsync(cancel);
-        while (rows.Read())
-            yield return new MirrorRow(rows.GetString(0), Text(rows, 1), Text(rows, 2), Text(rows, 3), rows.GetString(4), Text(rows, 5), new DateTimeOffset(rows.GetInt64(6), TimeSpan.Zero));
+        // The next rows are fetched while these are worked on.
+        var ahead = Channel.CreateBounded<List<MirrorRow>>(new BoundedChannelOptions(4) { SingleReader = true, SingleWriter = true });
+        using var stop = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        var fetch = Task.Run(() => FetchAsync(systemId, kind, ahead.Writer, stop.Token), CancellationToken.None);
+        try
+        {
+            await foreach (var rows in ahead.Reader.ReadAllAsync(cancel))
+                foreach (var row in rows) yield return row;
+        }
+        finally
+        {
+            await stop.CancelAsync();
+            await fetch;
+        }
+    }
+
+    private async Task FetchAsync(string systemId, RecordKind kind, ChannelWriter<List<MirrorRow>> ahead, CancellationToken cancel)
+    {
+        Exception? error = null;
+        try
+        {
+            await using var connection = await database.OpenAsync(bulk: true, cancel);
+            await using var select = Prepare(connection, null,
+                "SELECT Key, Parent, Sku, Title, \"Values\", Problems, ChangedAt FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id", "$system", "$kind");
+            Fill(select, systemId, kind.ToString());
+            await using var rows = await select.ExecuteReaderAsync(cancel);
+            var batch = new List<MirrorRow>(RowsAhead);
+            while (rows.Read())
+            {
+                batch.Add(new MirrorRow(rows.GetString(0), Text(rows, 1), Text(rows, 2), Text(rows, 3), rows.GetString(4), Text(rows, 5), new DateTimeOffset(rows.GetInt64(6), TimeSpan.Zero)));
+                if (batch.Count < RowsAhead) continue;
+                await ahead.WriteAsync(batch, cancel);
+                batch = new List<MirrorRow>(RowsAhead);
+            }
+
+            if (batch.Count > 0) await ahead.WriteAsync(batch, cancel);
+        }
+        catch (OperationCanceledException) when (cancel.IsCancellationRequested)
+        {
+            // Nobody wants any more.
+        }
+#pragma warning disable CA1031 // Whatever it is, it is thrown where the rows are read.
+        catch (Exception thrown)
+#pragma warning restore CA1031
+        {
+            error = thrown;
+        }
+
+        ahead.Complete(error);
     }
 
     private static int Upsert(SqliteConnection connection, SqliteTransaction transaction, string systemId, RecordKind kind, IReadOnlyList<MirrorEntry> entries, bool mirrorWasEmpty, DateTimeOffset now)

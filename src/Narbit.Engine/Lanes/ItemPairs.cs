@@ -21,14 +21,14 @@ internal static class ItemPairs
     {
         var (hubId, otherId) = (lane.Source.System.Id, lane.Target.System.Id);
         var mirror = new MirrorStore(database);
-        Dictionary<string, PairLink> links;
+        Dictionary<string, string> links;
         HashSet<string> chosen, keptOff;
         Dictionary<string, Dictionary<string, Agreed>> agreed;
         await using (var db = database.CreateDbContext())
         {
             var coupleId = await db.Couples.Where(c => c.HubId == hubId && c.OtherId == otherId && c.Kind == RecordKind.Item).Select(c => (long?)c.Id).FirstOrDefaultAsync(cancel) ?? -1;
             // A kit is no item: its listing is written by hand.
-            links = (await db.Links.AsNoTracking().Where(l => l.CoupleId == coupleId && !l.IsKit).ToListAsync(cancel)).ToDictionary(l => l.OtherKey, StringComparer.Ordinal);
+            links = await db.Links.Where(l => l.CoupleId == coupleId && !l.IsKit).Select(l => new { l.OtherKey, l.HubKey }).ToDictionaryAsync(l => l.OtherKey, l => l.HubKey, StringComparer.Ordinal, cancel);
             chosen = [.. await db.SetAsides.Where(a => a.CoupleId == coupleId && a.ToCreate && a.HubKey != null).Select(a => a.HubKey!).ToListAsync(cancel)];
             keptOff = [.. await db.KeptOff.Where(k => k.LaneId == lane.Lane.Id).Select(k => k.HubKey).ToListAsync(cancel)];
             agreed = (await db.Agreed.AsNoTracking().Where(a => a.LaneId == lane.Lane.Id).ToListAsync(cancel)).GroupBy(a => a.TargetKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToDictionary(a => a.Field, StringComparer.Ordinal), StringComparer.Ordinal);
@@ -41,7 +41,7 @@ internal static class ItemPairs
         var hides = maps.Any(m => m.Publish.WhenGone == Withdrawal.Hide || m.Publish.WhenHidden == Withdrawal.Hide || m.Publish.WhenOutOfStock == Withdrawal.Hide) && lane.TargetItems.Find(FieldRole.Published) is { Shared: true };
         var needsPaired = maps.SelectMany(m => m.Fields).SelectMany(f => f.Steps).Any(s => s.Do == "paired");
 
-        var wanted = links.Values.Select(l => l.HubKey).ToHashSet(StringComparer.Ordinal);
+        var wanted = links.Values.ToHashSet(StringComparer.Ordinal);
         var here = new Dictionary<string, MirrorRow>(wanted.Count, StringComparer.Ordinal);
         var unpaired = new List<MirrorRow>();
         var firstOfGroup = new Dictionary<string, SideRecord>(StringComparer.Ordinal);
@@ -53,7 +53,7 @@ internal static class ItemPairs
         }
 
         var (levels, raw) = needsLevels ? await LevelsAsync(lane, mirror, cancel) : ([], []);
-        var thereOf = needsPaired ? links.Values.GroupBy(l => l.HubKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().OtherKey, StringComparer.Ordinal) : [];
+        var thereOf = needsPaired ? links.GroupBy(l => l.Value, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().Key, StringComparer.Ordinal) : [];
         var parentOfGroup = new Dictionary<string, string>(StringComparer.Ordinal);
         var skusThere = new Dictionary<string, string>(StringComparer.Ordinal);
         var seenGroups = new HashSet<string>(StringComparer.Ordinal);
@@ -64,17 +64,17 @@ internal static class ItemPairs
         {
             await foreach (var there in mirror.RowsAsync(otherId, RecordKind.Item, cancel))
             {
-                if (there.Parent is { } parent && !staying.Contains(parent) && links.TryGetValue(there.Key, out var link) && here.TryGetValue(link.HubKey, out var mine) && Stays(mine)) staying.Add(parent);
+                if (there.Parent is { } parent && !staying.Contains(parent) && links.TryGetValue(there.Key, out var hubKey) && here.TryGetValue(hubKey, out var mine) && Stays(mine)) staying.Add(parent);
             }
         }
 
         await foreach (var there in mirror.RowsAsync(otherId, RecordKind.Item, cancel))
         {
             if (creates && SkuForm.Of(there.Sku) is { } form) skusThere.TryAdd(form, there.Key);
-            if (!links.TryGetValue(there.Key, out var link) || keptOff.Contains(link.HubKey)) continue;
-            if (!here.TryGetValue(link.HubKey, out var mine))
+            if (!links.TryGetValue(there.Key, out var hubKey) || keptOff.Contains(hubKey)) continue;
+            if (!here.TryGetValue(hubKey, out var mine))
             {
-                yield return new LanePair(Nobody with { Key = link.HubKey }, Side(there), there.Sku, there.Title, [], null, []) { Item = new ItemPlace(new MapRecord(Nobody.Values), agreed.GetValueOrDefault(there.Key) ?? NothingAgreed, null, there.ChangedAt, Presence.Gone) { SistersStay = there.Parent is { } orphan && staying.Contains(orphan) } };
+                yield return new LanePair(Nobody with { Key = hubKey }, Side(there), there.Sku, there.Title, [], null, []) { Item = new ItemPlace(new MapRecord(Nobody.Values), agreed.GetValueOrDefault(there.Key) ?? NothingAgreed, null, there.ChangedAt, Presence.Gone) { SistersStay = there.Parent is { } orphan && staying.Contains(orphan) } };
                 continue;
             }
 

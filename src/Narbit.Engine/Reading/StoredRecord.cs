@@ -55,8 +55,56 @@ public static class StoredRecord
     public static IReadOnlyList<FieldProblem> Problems(string? stored) =>
         stored is null ? [] : JsonSerializer.Deserialize<List<FieldProblem>>(stored, ProblemJson)!;
 
-    /// <summary>Reads stored values.</summary>
-    public static Dictionary<string, string> Values(string stored) => JsonSerializer.Deserialize<Dictionary<string, string>>(stored)!;
+    /// <summary>Reads stored values. A mirror's records have the same few names in the same order, so each name is made into a string once a thread.</summary>
+    public static Dictionary<string, string> Values(string stored)
+    {
+        var bytes = ArrayPool<byte>.Shared.Rent(Encoding.UTF8.GetMaxByteCount(stored.Length));
+        try
+        {
+            var reader = new Utf8JsonReader(bytes.AsSpan(0, Encoding.UTF8.GetBytes(stored, bytes)));
+            var names = _names ??= [];
+            var values = new Dictionary<string, string>(_usual, StringComparer.Ordinal);
+            if (!reader.Read() || reader.TokenType != JsonTokenType.StartObject) throw new JsonException("Stored values are an object.");
+            for (var at = 0; reader.Read() && reader.TokenType == JsonTokenType.PropertyName; at++)
+            {
+                var name = Name(names, ref reader, ref at);
+                reader.Read();
+                values[name] = reader.GetString()!;
+            }
+
+            _usual = values.Count;
+            return values;
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(bytes);
+        }
+    }
+
+    [ThreadStatic]
+    private static List<(byte[] Bytes, string Text)>? _names;
+
+    [ThreadStatic]
+    private static int _usual;
+
+    // From where the last one was found on, and then from the start.
+    private static string Name(List<(byte[] Bytes, string Text)> names, ref Utf8JsonReader reader, ref int at)
+    {
+        for (var i = 0; i < names.Count; i++)
+        {
+            var n = at + i < names.Count ? at + i : at + i - names.Count;
+            if (n < 0 || n >= names.Count || !reader.ValueTextEquals(names[n].Bytes)) continue;
+            at = n;
+            return names[n].Text;
+        }
+
+        // Names are those of fields; more than a few hundred would be none.
+        if (names.Count > 400) names.Clear();
+        var text = reader.GetString()!;
+        names.Add((Encoding.UTF8.GetBytes(text), text));
+        at = names.Count - 1;
+        return text;
+    }
 
     // A variant is told from its sisters by its option, where the title does not say it already.
     private static string? Title(ReadRecord record, string? title, string? option)

@@ -19,7 +19,7 @@ public sealed class GuardTests
         var guard = Watch(new GuardLimits(), [new("mild", 10, 10.9m), new("bad", 10, 13), new("worst", 10, 0.8m)]).Single();
         guard.Kind.ShouldBe(GuardKind.PriceMove);
         guard.Message.ShouldBe("2 prices would move by more than 25 %");
-        guard.Worst.ShouldBe(["worst: 10 → 0.8 (−92 %)", "bad: 10 → 13 (+30 %)"]);
+        guard.Worst.ShouldBe(["worst: 10.00 → 0.80 (−92 %)", "bad: 10.00 → 13.00 (+30 %)"]);
     }
 
     [Fact]

@@ -86,4 +86,16 @@ public sealed class PriceRuleCheckTests
         var refusals = PriceRuleCheck.Check(rule, Lists).Where(f => f.Severity == Severity.Refuse && (path is null || f.Path == path)).ToList();
         return refusals.ShouldHaveSingleItem().Message;
     }
+
+    [Fact]
+    public void A_group_of_customers_needs_a_list_here_and_a_place_there()
+    {
+        var rule = new PriceRule { PriceList = "Studio", Groups = [new GroupPriceList("schools", "School"), new GroupPriceList("schools", "Counter"), new GroupPriceList("guests", "Gone")] };
+        var faults = PriceRuleCheck.Check(rule, ["Studio", "School", "Counter"], ["schools", "counter"]);
+        faults.ShouldAllBe(f => f.Severity == Severity.Refuse);
+        faults.Select(f => f.Path).ShouldBe(["groups[1].group", "groups[2].priceList", "groups[2].group"]);
+        faults[0].Message.ShouldBe("“schools” is given a price list twice.");
+        faults[2].Message.ShouldBe("The target keeps no prices for “guests”. It does for schools, counter.");
+        PriceRuleCheck.Check(rule with { Groups = [new GroupPriceList("schools", "School")] }, ["Studio", "School"], []).Single().Message.ShouldContain("has nowhere to go");
+    }
 }

@@ -15,10 +15,12 @@ export function DraftBar() {
   if (!changed && !save.isError && faults.length === 0) {
     if (base.number === 1 || lane.comparedAt === null || base.at < lane.comparedAt) return null
     return (
-      <div className="row">
-        <span className="grow dim small">Version {base.number} is saved; nothing has been compared by it yet.</span>
-        <Button onClick={() => start.mutate({ lane: lane.id, preview: true })}>Preview</Button>
-      </div>
+      <section className="draft" aria-label="Save">
+        <div className="row">
+          <span className="grow dim">Version {base.number} is saved; nothing has been compared by it yet.</span>
+          <Button onClick={() => start.mutate({ lane: lane.id, preview: true })}>Preview</Button>
+        </div>
+      </section>
     )
   }
   const next = base.number + 1

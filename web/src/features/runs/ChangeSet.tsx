@@ -218,7 +218,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
           </button>
         </div>
       )}
-      <div className="row wrap">
+      <div className="row wrap tools">
         <Chips
           label="Changes"
           slim
