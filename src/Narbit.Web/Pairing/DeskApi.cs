@@ -212,7 +212,9 @@ public static class DeskApi
         }
 
         var total = await records.CountAsync(cancel);
-        var found = await records.OrderBy(r => r.Title).ThenBy(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
+        // Who types a whole key or SKU means that record, even where others mention it.
+        var whole = (text ?? "").Trim();
+        var found = await records.OrderBy(r => r.Key == whole || r.Sku == whole ? 0 : 1).ThenBy(r => r.Title).ThenBy(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         var keys = found.Select(r => r.Key).ToList();
         var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == id && (onHub ? keys.Contains(l.HubKey) : keys.Contains(l.OtherKey))).ToListAsync(cancel);
         var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == id && (onHub ? a.HubKey != null && keys.Contains(a.HubKey) : a.OtherKey != null && keys.Contains(a.OtherKey))).ToListAsync(cancel);

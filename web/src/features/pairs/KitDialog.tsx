@@ -1,7 +1,7 @@
 import { ActionIcon, Button, NumberInput, TextInput } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { IconX } from '@tabler/icons-react'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { Dialog } from '../../shared/Dialog'
 import { plural } from '../../shared/format'
 import { SystemMark } from '../../shared/SystemMark'
@@ -22,11 +22,20 @@ export function KitDialog(props: {
   const [parts, setParts] = useState<Part[]>([])
   const [text, setText] = useState('')
   const [asked] = useDebouncedValue(text, 150)
+  const [wanted, setWanted] = useState<string | null>(null)
   const found = useRecordSearch(couple, 'hub', asked)
   const add = (r: { key: string; title?: string | null }) => {
     setParts((old) => (old.some((p) => p.hubKey === r.key) ? old : [...old, { hubKey: r.key, quantity: 1, title: r.title ?? r.key }]))
     setText('')
+    setWanted(null)
   }
+  // Whoever types faster than the search finds is not made to press Enter again.
+  const first = found.data?.rows[0]
+  const here = wanted !== null && asked === wanted && text === wanted && found.isSuccess && !found.isPlaceholderData
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once the wanted one is here
+  useEffect(() => {
+    if (here && first) add(first)
+  }, [here, first?.key])
   return (
     <Dialog title="A kit of several items" opened={props.opened} close={props.close} wide>
       <form
@@ -73,8 +82,7 @@ export function KitDialog(props: {
           onKeyDown={(e) => {
             if (e.key !== 'Enter' || text.trim() === '') return
             e.preventDefault()
-            const first = found.data?.rows[0]
-            if (first && asked === text) add(first)
+            setWanted(text)
           }}
         />
         {asked.trim() !== '' &&
