@@ -65,6 +65,14 @@ public sealed class Browser : IDisposable
         e.SendKeys(text.Length == 0 ? Keys.Delete : text);
     }, $"a field called “{label}”");
 
+    /// <summary>Chooses an option of the list that the field with this label opens.</summary>
+    public void Choose(string label, string option)
+    {
+        Fill(label, option);
+        Until(() => _driver.FindElements(By.XPath($"//*[@role='option'][normalize-space(.)='{option}']")).Any(e => e.Displayed), $"the option “{option}” of {label}");
+        Act(() => _driver.FindElements(By.XPath($"//*[@role='option'][normalize-space(.)='{option}']")).FirstOrDefault(e => e.Displayed), e => e.Click(), $"the option “{option}”");
+    }
+
     public void Press(string keys) => new Actions(_driver).SendKeys(keys).Perform();
 
     public void Chord(string modifier, string key) => new Actions(_driver).KeyDown(modifier).SendKeys(key).KeyUp(modifier).Perform();

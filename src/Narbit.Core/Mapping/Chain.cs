@@ -127,7 +127,7 @@ public sealed class Chain
     }
 
     // What sisters have in common at the target comes from one of them, or each would write over the others'.
-    private MapRecord Looked(MapRecord record) => Target.Shared && record.Parent is { } first ? record with { Own = first } : record;
+    private MapRecord Looked(MapRecord record) => Target.Shared && record.Parent is { } first ? record with { Own = first, Key = record.ParentKey } : record;
 
     /// <summary>A step and its parameters as a person reads them.</summary>
     private static string Words(StepKind kind, IReadOnlyDictionary<string, string> with, string? why)

@@ -113,12 +113,11 @@ internal static class ItemPairs
                 && (maps.All(m => m.Publish.WhenOutOfStock == Withdrawal.Leave) || lane.SourceItems.Text(values, FieldRole.Tracked) == "false" || (levels.GetValueOrDefault(mine.Key) ?? []).Sum(l => l.OnHand - l.Allocated) > 0);
         }
 
-        MapRecord Record(MirrorRow mine, IReadOnlyDictionary<string, string> own, IReadOnlyDictionary<string, string>? there) => new(
-            own,
-            needsParents && mine.Parent is { } group && firstOfGroup.TryGetValue(group, out var first) && first.Key != mine.Key ? first.Values : null,
-            there,
-            raw.GetValueOrDefault(mine.Key),
-            needsPaired ? key => key == mine.Key ? null : thereOf.GetValueOrDefault(key) : null);
+        MapRecord Record(MirrorRow mine, IReadOnlyDictionary<string, string> own, IReadOnlyDictionary<string, string>? there)
+        {
+            var first = needsParents && mine.Parent is { } group && firstOfGroup.GetValueOrDefault(group) is { } of && of.Key != mine.Key ? of : null;
+            return new MapRecord(own, first?.Values, there, raw.GetValueOrDefault(mine.Key), needsPaired ? thereOf.GetValueOrDefault : null, mine.Key, first?.Key);
+        }
     }
 
     private static bool InScope(OpenLane lane, MirrorRow mine) => lane.Lane.SkuStartsWith is not { Length: > 0 } start || mine.Sku?.StartsWith(start, StringComparison.OrdinalIgnoreCase) == true;

@@ -90,7 +90,8 @@ internal static class CodeSteps
             Missing = "stays missing",
             Make = _ => new StepRun((value, record) =>
             {
-                string? There(string key) => record.Paired?.Invoke(key);
+                // What goes with itself would be shown beside itself.
+                string? There(string key) => key == record.Key ? null : record.Paired?.Invoke(key);
                 if (value.List is not { } list) return There(value.Text!) is { } one ? one : new StepResult(MapValue.Missing, Why: "it is not at the target yet");
                 var found = list.Distinct(StringComparer.Ordinal).Select(There).OfType<string>().ToList();
                 return new StepResult(new MapValue(null, found), Why: found.Count == list.Count ? null : $"{list.Count - found.Count} of {list.Count} are not at the target yet, or are the record itself");

@@ -13,7 +13,7 @@ export function DraftBar() {
   const start = useStartRun()
   const { base, changed, faults, save, lane } = draft
   if (!changed && !save.isError && faults.length === 0) {
-    if (base.number === 1 || lane.comparedAt === null || base.at < lane.comparedAt) return null
+    if (base.number === 1 || (lane.comparedAt !== null && base.at < lane.comparedAt)) return null
     return (
       <section className="draft" aria-label="Save">
         <div className="row">

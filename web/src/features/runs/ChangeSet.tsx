@@ -175,6 +175,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
                   run.state === 'ready'
                     ? { all: true, except: [...except], only: [...held], withoutGuarded: false }
                     : { all: false, except: null, only: [...held], withoutGuarded: false },
+                  { onSuccess: asking.close },
                 )
               }
             >
@@ -390,7 +391,7 @@ function Stopped({ detail, planned, guarded, show }: { detail: Detail; planned: 
             <Button
               variant="filled"
               loading={send.isPending}
-              onClick={() => send.mutate({ all: true, except: null, only: null, withoutGuarded: false })}
+              onClick={() => send.mutate({ all: true, except: null, only: null, withoutGuarded: false }, { onSuccess: asking.close })}
             >
               Send all {count(planned)} all the same
             </Button>
