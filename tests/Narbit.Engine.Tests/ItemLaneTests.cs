@@ -142,6 +142,26 @@ public sealed class ItemLaneTests
     }
 
     [Fact]
+    public async Task ALaneTakesWhatItsFiltersLetThrough()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Stock, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap());
+        var trial = new MapTrial(bench.Database, bench.Adapters, TimeProvider.System);
+        async Task<int> TakenAsync(params MapFilter[] filters) => (await trial.TryAsync(lane, new FieldMap { Fields = [Field("sku", "sku")], Filters = filters }, null, null, default)).Value.Records;
+
+        var all = await TakenAsync();
+        var office = bench.Sandbox.Office;
+        await using var db = bench.Database.CreateDbContext();
+        var paired = await db.Links.Where(l => !l.IsKit).Select(l => l.HubKey).ToListAsync();
+        (await TakenAsync(new MapFilter("category", Test.Under, "Glazes › Brush-on"))).ShouldBe(paired.Count(k => office.Find(k)!.Category == "Glazes › Brush-on"));
+        (await TakenAsync(new MapFilter(MapFilter.Available, Test.Greater, "40"))).ShouldBe(paired.Count(k => office.Find(k)!.Stock.Values.Sum(s => s.OnHand - s.Allocated) > 40));
+        (await TakenAsync(new MapFilter(MapFilter.Changed, Test.Greater, "2020-01-01"))).ShouldBe(all);
+        (await TakenAsync(new MapFilter(MapFilter.Changed, Test.Greater, "2100-01-01"))).ShouldBe(0);
+        (await trial.TryAsync(lane, new FieldMap { Filters = [new MapFilter("colour", Test.Empty)] }, null, null, default)).Value.Faults.Single().Path.ShouldBe("filters[0]");
+    }
+
+    [Fact]
     public async Task WhatCannotBeMappedIsHeldBackWithItsReasonAndTheRestGoes()
     {
         await using var bench = await Workbench.OpenAsync();

@@ -1,3 +1,5 @@
+using System.Net.Http.Json;
+
 namespace Narbit.Web.Tests;
 
 /// <summary>Takes the pictures in docs/screenshots, by ./narbit shots; no test.</summary>
@@ -19,29 +21,69 @@ public sealed class Shots
         // A day with some runs in it, one of which waits for a person.
         await narbit.EndedAsync(await narbit.StartRunAsync("stock-web-shop", preview: false));
         (await narbit.SendAsync(HttpMethod.Put, "/api/lanes/stock-web-shop/timetable", new { everyMinutes = 30, paused = false })).EnsureSuccessStatusCode();
-        Take("/", "Needs a decision", "today");
-        await narbit.SaveMarkupAsync();
-        await narbit.EndedAsync(await narbit.StartRunAsync("prices-web-shop", preview: true));
-        Take("/systems", "as “Lanternmoor Web Shop”", "systems");
         Take("/systems/back-office?row=10002", "weightGrams", "system");
-        Take("/pair-desk", "which record here is which record there", "couples");
         var portal = (await narbit.CoupleAsync("trade-portal"))["id"];
         Take($"/pair-desk/{portal}", "titles", "pair-desk", b => { b.Press("a"); b.See("1 decision waiting"); }, "decision waiting");
         Take($"/pair-desk/{(await narbit.CoupleAsync("quay-street-till"))["id"]}?tab=start", "certain pairs accepted", "stock-taking");
         Take($"/pair-desk/{(await narbit.CoupleAsync("web-shop"))["id"]}?tab=readiness&cause=web-shop.skuTwice", "is used by", "readiness");
-        Take("/lanes/prices-web-shop/rule", "On real items", "price-rule", b => b.ClickOn("tbody button[aria-expanded]"), "List price");
-        Take("/lanes/stock-web-shop/rule", "On real items", "stock-rule");
-        Take("/lanes/prices-web-shop/preview?sort=sku", "would be", "preview", b => b.ClickOn(".table-row:nth-child(4)"), "Rule version");
+        var much = await MuchSoldAsync(narbit);
+
+        // A map is made from suggestions, and one step more.
+        Take("/lanes/items-trade-portal/map", "suggested:", "field-map", b =>
+        {
+            b.Press("S");
+            b.SeeNot("suggested:");
+            b.ClickOn("[data-field=title]");
+            b.Choose("Add a step", "limit the length");
+            b.Fill("Step 2: to, characters", "40");
+            b.Until(() => b.Count("table[aria-label='Five records'] tbody tr") == 5 && b.Text("section[aria-label='Save']").Contains("would change", StringComparison.Ordinal), "the effect");
+        });
+        browser.Click("Save version 2");
+        browser.See("Saved as version 2.");
+        await narbit.EndedAsync(await narbit.StartRunAsync("items-trade-portal", preview: true));
+        Take("/lanes/items-trade-portal/crosswalks?tab=Tax%20class", "waits", "crosswalks");
+        Take("/lanes/items-trade-portal/preview", "would be", "preview", b => { b.ClickOn(".table-row:nth-child(3)"); b.ClickOn("details.change summary"); }, "Compare");
+
+        // 1.8 for 1.08: the guards stop it, a part goes out all the same, and is taken back.
+        Take("/lanes/prices-web-shop/rule", "On real items", "price-rule", b =>
+        {
+            b.Click("Add a band");
+            b.Fill("Band 1 to", "12");
+            b.Fill("Band 1 factor", "1.8");
+            b.See("Guards would stop it");
+            b.ClickOn("tbody button[aria-expanded]");
+        }, "List price");
+        browser.Click("Guards", ".steps");
+        browser.See("stops: price move");
+        browser.Shot(Path.Combine(folder, "guards.png"));
+        browser.Fill("What for", "eight percent for the cheap ones");
+        browser.Click("Save version 2");
+        browser.See("Saved as version 2.");
+        var run = await narbit.StartRunAsync("prices-web-shop", preview: false);
+        await narbit.EndedAsync(run);
+        Take("/", "stopped", "today");
+        Take("/lanes/prices-web-shop/preview", "would be", "stopped", b => b.ClickOn(".table-row:nth-child(5)"), "Rule version");
+        var first = (await narbit.GetAsync($"/api/runs/{run}/writes?show=guarded&limit=40"))["rows"]!.AsArray();
+        (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/send", new { all = false, only = first.Select(w => w!["id"]!.GetValue<long>()) })).EnsureSuccessStatusCode();
+        await narbit.EndedAsync(run);
+        var back = (await (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/rollback", new { only = (long[]?)null })).Content.ReadFromJsonAsync<System.Text.Json.Nodes.JsonNode>())!["runId"]!.GetValue<long>();
+        await narbit.EndedAsync(back);
+        (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{back}/send", new { all = true })).EnsureSuccessStatusCode();
+        await narbit.EndedAsync(back);
+        Take("/lanes/prices-web-shop/versions", "difference", "versions");
+        Take($"/systems/web-shop/records/{first[0]!["targetKey"]}?field=price", "taking run", "history");
         Take("/lanes/stock-web-shop/timetable", "It runs every", "timetable");
         Take("/runs", "would write", "runs");
-        Take("/runs/3", "Confirmed", "run", b => b.ClickOn(".table-row:nth-child(2)"), "Read back");
-        Take($"/items/{await MuchSoldAsync(narbit)}", "Exposed by", "item");
+        Take($"/items/{much}", "Exposed by", "item");
+        Take("/synced?category=Glazes%20%E2%80%BA%20Brush-on", "Set all", "synced");
+        Take("/exposure", "promised, pcs", "exposure");
         using var dark = new Browser(narbit.Address, dark: true);
-        dark.Open("/lanes/prices-web-shop/preview?sort=sku");
-        dark.See("would be");
+        dark.Open($"/runs/{back}");
+        dark.See("takes run");
+        dark.Until(() => dark.Count(".table-row") > 5, "its rows");
         dark.ClickOn(".table-row:nth-child(4)");
         dark.See("Rule version");
-        dark.Shot(Path.Combine(folder, "preview-dark.png"));
+        dark.Shot(Path.Combine(folder, "roll-back-dark.png"));
 
         // An item that several stores sell, and more of it together than there is.
         static async Task<string> MuchSoldAsync(RunningNarbit narbit)

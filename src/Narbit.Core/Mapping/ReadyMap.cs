@@ -39,7 +39,7 @@ public sealed class ReadyMap
         var crosswalks = map.Crosswalks.GroupBy(c => c.Name, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
         for (var i = 0; i < map.Crosswalks.Count; i++) found.AddRange(CrosswalkTable.Check(map.Crosswalks[i], $"crosswalks[{i}]", new HashSet<string>(), new HashSet<string>()));
         for (var i = 0; i < map.Filters.Count; i++)
-            if (sides.Source.Fields.All(f => f.Name != map.Filters[i].Field)) found.Add(new RuleFault($"filters[{i}]", Severity.Refuse, $"the filter looks at “{map.Filters[i].Field}”, and the source has no such field"));
+            if (map.Filters[i].Field is not (MapFilter.Available or MapFilter.Changed) && sides.Source.Fields.All(f => f.Name != map.Filters[i].Field)) found.Add(new RuleFault($"filters[{i}]", Severity.Refuse, $"the filter looks at “{map.Filters[i].Field}”, and the source has no such field"));
         if (map.Publish.Portion is < 1) found.Add(new RuleFault("publish.portion", Severity.Refuse, "a portion is at least 1 record"));
 
         var (fields, seen) = (new List<ReadyField>(map.Fields.Count), new HashSet<string>(StringComparer.Ordinal));
@@ -65,10 +65,21 @@ public sealed class ReadyMap
 
     /// <summary>Whether the lane takes a record of the source.</summary>
     /// <param name="own">Its values.</param>
-    public bool Takes(IReadOnlyDictionary<string, string> own)
+    /// <param name="available">How many pieces of it are available; null: unknown.</param>
+    /// <param name="changed">When it was first seen in its present form; null: unknown.</param>
+    public bool Takes(IReadOnlyDictionary<string, string> own, decimal? available = null, DateTimeOffset? changed = null)
     {
         foreach (var filter in Map.Filters)
-            if (!Tested.Holds(filter, own.GetValueOrDefault(filter.Field))) return false;
+        {
+            var value = filter.Field switch
+            {
+                MapFilter.Available => available?.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                MapFilter.Changed => changed?.ToString("O", System.Globalization.CultureInfo.InvariantCulture),
+                _ => own.GetValueOrDefault(filter.Field),
+            };
+            if (!Tested.Holds(filter, value)) return false;
+        }
+
         return true;
     }
 

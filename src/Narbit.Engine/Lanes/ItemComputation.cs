@@ -32,7 +32,7 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
         var place = pair.Item!;
         var publish = map.Map.Publish;
         if (place.Presence == Presence.Gone) return Withdraw(pair, publish.WhenGone, "it is gone from the source");
-        if (!map.Takes(pair.Source.Values)) return Computed.OutOfScope;
+        if (!map.Takes(pair.Source.Values, pair.Levels.Sum(l => l.OnHand - l.Allocated), place.HereAt)) return Computed.OutOfScope;
         var hidden = source.Text(pair.Source.Values, FieldRole.Published) == "false";
         if (place.Presence != Presence.Paired)
         {

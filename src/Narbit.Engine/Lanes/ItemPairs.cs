@@ -36,7 +36,7 @@ internal static class ItemPairs
 
         var creates = chosen.Count > 0 || maps.Any(m => m.Publish.New != NewRecords.Chosen);
         var sources = maps.SelectMany(m => m.Fields).Select(f => f.Source.Record).ToHashSet();
-        var needsLevels = sources.Contains(SourceRecord.StockLevels) || creates || maps.Any(m => m.Publish.WhenOutOfStock != Withdrawal.Leave);
+        var needsLevels = maps.Any(m => m.Filters.Any(f => f.Field == MapFilter.Available)) || sources.Contains(SourceRecord.StockLevels) || creates || maps.Any(m => m.Publish.WhenOutOfStock != Withdrawal.Leave);
         var needsParents = sources.Contains(SourceRecord.Parent) || lane.TargetItems.Fields.Any(f => f.Shared);
         var hides = maps.Any(m => m.Publish.WhenGone == Withdrawal.Hide || m.Publish.WhenHidden == Withdrawal.Hide || m.Publish.WhenOutOfStock == Withdrawal.Hide) && lane.TargetItems.Find(FieldRole.Published) is { Shared: true };
         var needsPaired = maps.SelectMany(m => m.Fields).SelectMany(f => f.Steps).Any(s => s.Do == "paired");

@@ -1,4 +1,5 @@
 import type { TraceStep } from './api'
+import { shown } from './shown'
 
 const names: Record<string, string> = {
   pick: 'List price',
@@ -20,7 +21,11 @@ const names: Record<string, string> = {
   replenish: 'Replenish',
 }
 
-const name = (step = '') => names[step] ?? (step.startsWith('sale ') ? `Sale price: ${(names[step.slice(5)] ?? step).toLowerCase()}` : step)
+// A step of a chain goes by its own name, and says in words what it does.
+const spoken = (step: string) => step.charAt(0).toUpperCase() + step.slice(1).replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`)
+
+const name = (step = '') =>
+  names[step] ?? (step.startsWith('sale ') ? `Sale price: ${(names[step.slice(5)] ?? step).toLowerCase()}` : spoken(step))
 
 /** The chain of steps that led to a value; steps that changed nothing stand back. */
 export function Trace({ steps }: { steps: TraceStep[] }) {
@@ -29,7 +34,7 @@ export function Trace({ steps }: { steps: TraceStep[] }) {
       {steps.map((s, i) => (
         <li key={`${s.step}-${i.toString()}`} className={s.before === s.after ? 'idle' : undefined}>
           <span>{name(s.step)}</span>
-          <span className="num strong">{s.after ?? '–'}</span>
+          <span className={s.after && s.after.length > 14 ? 'trace-long' : 'num strong'}>{shown(s.after)}</span>
           <span className="why">{s.why}</span>
         </li>
       ))}

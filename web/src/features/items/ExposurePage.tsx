@@ -66,9 +66,9 @@ export function ExposurePage() {
               {head.total > 0 && (
                 <div className="note ochre">
                   <span className="grow">
-                    <span className="strong">{plural(head.total, 'item')}</span> could be sold {count(Number(head.pieces))} times more often
-                    than they are there, if every store sold out before the next run. Shares, caps and held back pieces in the stock rules
-                    keep that down.
+                    <span className="strong">{plural(head.total, 'item')}</span> are promised by {plural(Number(head.pieces), 'piece')} more
+                    than there are, if every store sold out before the next run. Shares, caps and pieces held back in the stock rules keep
+                    that down.
                   </span>
                   <span className="row">
                     {head.stores.map((s) => (

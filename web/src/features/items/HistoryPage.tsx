@@ -3,8 +3,9 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'
-import { day, plural, when } from '../../shared/format'
+import { day, plural, value, when } from '../../shared/format'
 import { SystemMark } from '../../shared/SystemMark'
+import { shown } from '../../shared/shown'
 import { Empty, Loaded } from '../../shared/states'
 
 type Entry = Schemas['HistoryEntry']
@@ -71,7 +72,7 @@ function View({ history: h, state }: { history: Schemas['RecordHistory']; state:
             </Empty>
           )}
           {h.entries.map((e) => (
-            <Change key={`${e.at}${e.field}${e.runId ?? ''}`} entry={e} />
+            <Change key={`${e.at}${e.field}${e.runId ?? ''}`} entry={e} unit={h.fields.find((f) => f.field === e.field)?.unit} />
           ))}
         </section>
         <section className="sheet side" aria-label="Values">
@@ -95,9 +96,13 @@ function View({ history: h, state }: { history: Schemas['RecordHistory']; state:
                   {f.label}
                 </button>
                 <span className="stack" style={{ gap: 2, overflowWrap: 'anywhere' }}>
-                  {state.on && <span className="strong">{then ? (then.new ?? 'nothing') : 'not known to have changed'}</span>}
+                  {state.on && (
+                    <span className="strong">
+                      {then ? (then.new === null ? 'nothing' : shownAs(then.new, f.unit)) : 'not known to have changed'}
+                    </span>
+                  )}
                   <span className={state.on ? 'dim' : undefined}>
-                    {f.now ?? '–'} {f.now && f.unit && <span className="dim">{f.unit}</span>}
+                    {shownAs(f.now, f.unit)} {f.now && f.unit && <span className="dim">{f.unit}</span>}
                   </span>
                 </span>
               </div>
@@ -109,13 +114,26 @@ function View({ history: h, state }: { history: Schemas['RecordHistory']; state:
   )
 }
 
-function Change({ entry: e }: { entry: Entry }) {
+/** Amounts with two digits, everything else as it is. */
+const shownAs = (text: string | null | undefined, unit: string | null | undefined) =>
+  text !== null && text !== undefined && unit?.startsWith('€') ? value(text, 'price') : shown(text)
+
+function Change({ entry: e, unit }: { entry: Entry; unit: string | null | undefined }) {
   return (
     <div className="line" style={{ gridTemplateColumns: '108px 130px minmax(0, 1fr)', alignItems: 'baseline' }}>
       <span className="dim small">{when(e.at)}</span>
       <span className="strong clip">{e.label}</span>
       <span style={{ minWidth: 0, overflowWrap: 'anywhere' }}>
-        <span className="struck">{e.old ?? 'nothing'}</span> → <span className="strong">{e.new ?? 'nothing'}</span>
+        <span className="struck">{e.old === null ? 'nothing' : shownAs(e.old, unit)}</span> →{' '}
+        <span className="strong">
+          {e.new === null ? 'nothing' : shownAs(e.new, unit)}
+          {e.new !== null && unit ? (
+            <span className="dim" style={{ fontWeight: 400 }}>
+              {' '}
+              {unit}
+            </span>
+          ) : null}
+        </span>
         <br />
         <span className="small">
           {e.runId !== null ? (

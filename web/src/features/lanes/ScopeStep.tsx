@@ -127,6 +127,12 @@ export const tests: Record<Filter['is'], string> = {
   under: 'is, or is under,',
 }
 
+/** What Narbit knows of an item beyond its own fields. */
+const beyond = [
+  { value: '@available', label: 'Available, pcs' },
+  { value: '@changed', label: 'Changed, as Narbit saw it' },
+]
+
 function Filters({ lane, choices }: { lane: LaneSummary; choices: MapChoices }) {
   const { document, setMap, faults } = useDraft()
   const filters = document.map?.filters ?? []
@@ -148,10 +154,10 @@ function Filters({ lane, choices }: { lane: LaneSummary; choices: MapChoices }) 
             searchable
             w={190}
             allowDeselect={false}
-            data={choices.source.map((s) => ({ value: s.name, label: s.label }))}
+            data={[...beyond, ...choices.source.map((s) => ({ value: s.name, label: s.label }))]}
             value={f.field}
             error={faults.some((x) => x.path.startsWith(`filters[${i}]`))}
-            onChange={(field) => field && amend(i, { field, is: field === category ? 'under' : f.is })}
+            onChange={(field) => field && amend(i, { field, is: field === category ? 'under' : field.startsWith('@') ? 'greater' : f.is })}
           />
           <Select
             aria-label={`Filter ${i + 1} test`}
@@ -176,6 +182,7 @@ function Filters({ lane, choices }: { lane: LaneSummary; choices: MapChoices }) 
             <TextInput
               aria-label={`Filter ${i + 1} value`}
               className="grow"
+              type={f.field === '@changed' ? 'date' : undefined}
               value={f.value ?? ''}
               onChange={(e) => amend(i, { value: e.currentTarget.value })}
             />

@@ -241,17 +241,11 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             { key: 'takenBack', text: 'Taken back', count: c.takenBack },
           ]}
         />
-        <span className="dim small">
-          in step {count(run.inStep)}
-          {run.remarked > 0 && (
-            <>
-              {' · '}
-              <Link to="/runs/$run" params={{ run: String(run.id) }} search={{ tab: 'remarks' }}>
-                not computed {count(run.remarked)}
-              </Link>
-            </>
-          )}
-        </span>
+        {run.remarked > 0 && (
+          <Link to="/runs/$run" params={{ run: String(run.id) }} search={{ tab: 'remarks' }} className="small">
+            not computed {count(run.remarked)}
+          </Link>
+        )}
         <span className="grow" />
         <Search label="SKU or name" w={150} text={state.search ?? ''} search={(search) => set({ search, row: undefined })} />
         {kind === 'item' ? (
@@ -458,7 +452,12 @@ function Why(props: {
   if (write === undefined)
     return (
       <div className="sheet side">
-        <Empty title="Why?">Choose a line to see how its value comes about, step by step.</Empty>
+        <Empty title="Why?">
+          Choose a line to see how its value comes about, step by step.
+          <span>
+            {plural(system.inStep, 'compared record')} {system.inStep === 1 ? 'is' : 'are'} in step already.
+          </span>
+        </Empty>
       </div>
     )
   return (
