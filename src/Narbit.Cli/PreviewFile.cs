@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;
+using System.Text.Unicode;
 using Narbit.Adapters.Files;
 using Narbit.Core;
 using Narbit.Core.Mapping;
@@ -56,7 +57,14 @@ public static class PreviewFile
         }
     }
 
-    private static CsvBytes? Fetch(string path) => Path.GetExtension(path).ToLowerInvariant() is ".csv" or ".txt" ? CsvBytes.Read(File.ReadAllBytes(path)) : null;
+    // UTF-8 as it is; what is encoded otherwise is made UTF-8 first.
+    private static CsvBytes? Fetch(string path)
+    {
+        if (Path.GetExtension(path).ToLowerInvariant() is not (".csv" or ".txt")) return null;
+        var data = File.ReadAllBytes(path);
+        var plain = Utf8.IsValid(data) && !data.AsSpan(0, Math.Min(data.Length, 4096)).Contains((byte)0);
+        return CsvBytes.Read(plain ? data : Encoding.UTF8.GetBytes(TextEncoding.Of(data).GetString(data).TrimStart('\uFEFF')));
+    }
 
     // XLSX and JSON Lines become what a CSV file would have been; the lane says which columns are read.
     private static CsvBytes Converted(string path, LaneFileSide side)
