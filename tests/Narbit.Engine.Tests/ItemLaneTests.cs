@@ -126,6 +126,51 @@ public sealed class ItemLaneTests
     }
 
     [Fact]
+    public async Task ANewVariantOfAKnownItemWaitsOrFollowsInEitherDirection()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        await using var db = bench.Database.CreateDbContext();
+        var link = (await db.Links.AsNoTracking().Where(l => !l.IsKit).ToListAsync())[0];
+        var (article, product) = (bench.Sandbox.Office.Find(link.HubKey)!, bench.Product(link.OtherKey));
+        // The shop's people add a size, and a product that nobody here knows.
+        var (made, _) = bench.Shop.Update([New(product.Id, product.Title, "10 l, in a drum", "DRUM-10"), New(null, "A drum of something", "", "ONLY-THERE")]);
+        made.ShouldAllBe(m => m.Status == "ok");
+        var variant = made[0].Id.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        await bench.Reader.ReadSystemAsync("web-shop", full: true, default);
+
+        var map = new FieldMap { Fields = [Field("sku", "sku"), Field("option", "option"), Field("title", "title", Step("without", ("field", "option"))), Field("weight", "weight")] };
+        var lane = await bench.AddItemLaneAsync("web-shop", map);
+        (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.TargetKey == variant);
+
+        await bench.SetRuleAsync(lane, RuleJson.Write(map with { Publish = new PublishRule { NewThere = NewThere.Follow } }));
+        bench.OfficeDial.Shares = new FaultShares { LostAfter = 0.3, Twice = 0.3 };
+        var run = await bench.RunAsync(lane, preview: false);
+        for (var i = 0; i < 10 && run.State == RunState.Failed; i++)
+        {
+            (await bench.Engine.TryAgainAsync(run.Id, default)).Fault.ShouldBeNull();
+            run = await bench.EndedAsync(run.Id);
+        }
+
+        bench.OfficeDial.Shares = new FaultShares();
+        run.State.ShouldBe(RunState.Done, run.Message);
+        var write = (await bench.WritesAsync(run.Id)).Single(w => w.TargetKey == variant);
+        write.ShouldSatisfyAllConditions(w => w.State.ShouldBe(WriteState.Confirmed, w.Message), w => w.ToSource.ShouldBeTrue(), w => w.Act.ShouldBe(WriteAct.Create), w => w.Kind.ShouldBe(ChangeKind.Back));
+        // By the chains turned round, and for the rest as its sister is.
+        bench.Sandbox.Office.Find(write.HubKey)!.ShouldSatisfyAllConditions(
+            a => a.Sku.ShouldBe("DRUM-10"), a => a.Option.ShouldBe("10 l, in a drum"), a => a.GroupCode.ShouldBe(article.GroupCode), a => a.TaxCode.ShouldBe(article.TaxCode), a => a.Category.ShouldBe(article.Category),
+            a => a.Name.ShouldEndWith("10 l, in a drum"), a => a.WeightGrams.ShouldBe(10_500));
+        (await db.Links.CountAsync(l => l.HubKey == write.HubKey && l.OtherKey == variant)).ShouldBe(1);
+        // Once only, and the product that is alone there waits.
+        bench.Sandbox.Office.Search("10 l, in a drum", 10).Count.ShouldBe(1);
+        (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.Act == WriteAct.Create);
+        bench.Sandbox.Office.Search("ONLY-THERE", 10).ShouldBeEmpty();
+
+        static Sandbox.WebShop.ShopEdit New(long? product, string title, string option, string sku) => new(null, 0, 9900, false, null, false, null, 4, default, Sku: sku,
+            Content: new Sandbox.WebShop.ShopContent(title, null, null, option, 10.5m, null, null, null), New: new Sandbox.WebShop.NewVariant(product, null));
+    }
+
+    [Fact]
     public async Task OnlyWhatIsChosenIsCreatedUnlessToldOtherwise()
     {
         await using var bench = await Workbench.OpenAsync();

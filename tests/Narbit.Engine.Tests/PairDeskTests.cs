@@ -361,7 +361,7 @@ public sealed class PairDeskTests
         bench.Variant(twice).Sku.ShouldBe("MENDED-1");
         (await bench.ProposalsAsync(couple.Id)).Concat([]).Where(p => p.OtherKey == twice).ShouldAllBe(p => !p.Causes.Contains("skuTwice", StringComparison.Ordinal));
 
-        (await bench.Desk.CorrectAsync("back-office", [new Correction("10018", "option", "x")], "Ines", default)).Fault!.Code.ShouldBe("correction.notWritable");
+        (await bench.Desk.CorrectAsync("back-office", [new Correction("10018", "cost", "1")], "Ines", default)).Fault!.Code.ShouldBe("correction.notWritable");
         (await bench.Desk.CorrectAsync("web-shop", [new Correction(twice, "sku", "")], "Ines", default)).Fault!.Code.ShouldBe("correction.empty");
         var office = (await bench.Desk.CorrectAsync("back-office", [new Correction("10018", "sku", "GLZ-MOS-X"), new Correction("10018", "weight", "1.25")], "Ines", default)).Value;
         (await bench.RunAsync(office, preview: false)).State.ShouldBe(RunState.Done);

@@ -159,7 +159,7 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
         var lines = (await _narbit.GetAsync($"/api/couples/{id}/readiness/lines?system=back-office&cause=skuMissing&pattern=NEW-{{key}}"))["rows"]!.AsArray();
         lines.Select(l => l!["proposal"]?.GetValue<string>()).ShouldContain(p => p == null || p.StartsWith("NEW-", StringComparison.Ordinal) || p.Length > 0);
         await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/readiness/corrections", new { systemId = "web-shop", corrections = Array.Empty<object>() }), HttpStatusCode.UnprocessableEntity);
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/readiness/corrections", new { systemId = "back-office", corrections = new[] { new { key = "10018", field = "option", value = "x" } } }), HttpStatusCode.UnprocessableEntity);
+        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/readiness/corrections", new { systemId = "back-office", corrections = new[] { new { key = "10018", field = "cost", value = "1" } } }), HttpStatusCode.UnprocessableEntity);
     }
 
     private Task<JsonNode> RowsAsync(JsonNode couple, string query) => _narbit.GetAsync($"/api/couples/{couple["id"]}/rows?{query}");

@@ -152,6 +152,17 @@ public enum NewRecords
     All,
 }
 
+/// <summary>What becomes of a new variant that the target has of an item that both sides know.</summary>
+[JsonConverter(typeof(CamelCaseEnum<NewThere>))]
+public enum NewThere
+{
+    /// <summary>It waits at the pair desk.</summary>
+    Wait,
+
+    /// <summary>It is created at the source, beside its sisters.</summary>
+    Follow,
+}
+
 /// <summary>What becomes of a listing whose item is no longer sold.</summary>
 [JsonConverter(typeof(CamelCaseEnum<Withdrawal>))]
 public enum Withdrawal
@@ -171,6 +182,9 @@ public sealed record PublishRule
 {
     /// <summary>Which new records are created.</summary>
     public NewRecords New { get; init; }
+
+    /// <summary>What becomes of new variants that appear at the target.</summary>
+    public NewThere NewThere { get; init; }
 
     /// <summary>Whether they are created live; otherwise as drafts.</summary>
     public bool Live { get; init; }

@@ -14,8 +14,12 @@ namespace Narbit.Engine.Lanes;
 /// <param name="target">The target's item kind.</param>
 /// <param name="firstPrice">The price lane to the same target: what a new listing costs. Null: there is none.</param>
 /// <param name="firstQuantity">The stock lane to the same target: how many a new listing shows. Null: there is none.</param>
-public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapters.OfferedKind target, LaneComputation? firstPrice, LaneComputation? firstQuantity) : LaneComputation
+/// <param name="createsHere">Whether the source's description says how records are created.</param>
+public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapters.OfferedKind target, LaneComputation? firstPrice, LaneComputation? firstQuantity, bool createsHere = false) : LaneComputation
 {
+    // What a new variant takes from a sister where nothing flows back to it.
+    private static readonly HashSet<FieldRole> Common = [FieldRole.Title, FieldRole.Category, FieldRole.TaxCode, FieldRole.Brand];
+
     private readonly FieldDescription? _published = target.Fields.Find(FieldRole.Published) is { Writable: true } field ? field : null;
 
     private readonly HashSet<string> _mapped = [.. map.Fields.Select(f => f.Target.Name)];
@@ -31,6 +35,7 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
     {
         var place = pair.Item!;
         var publish = map.Map.Publish;
+        if (place.Presence == Presence.OnlyThere) return publish.NewThere == NewThere.Follow ? CreateHere(pair) : Computed.OutOfScope;
         if (place.Presence == Presence.Gone) return Withdraw(pair, publish.WhenGone, "it is gone from the source");
         if (!map.Takes(pair.Source.Values, pair.Levels.Sum(l => l.OnHand - l.Allocated), place.HereAt)) return Computed.OutOfScope;
         var hidden = source.Text(pair.Source.Values, FieldRole.Published) == "false";
@@ -117,6 +122,35 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
         return missing is not null
             ? new Computed([], "required", $"{missing.Label} is required at the target, and nothing is mapped to it")
             : new Computed([.. fields.OrderByDescending(f => f.Field.Role == FieldRole.Title)], Hold: hold) { Act = WriteAct.Create, Guarded = guarded };
+    }
+
+    // A variant that appeared at the target, made an item of the source: by the chains turned round, and for the rest as its sister is.
+    private Computed CreateHere(LanePair pair)
+    {
+        if (!createsHere) return new Computed([], "cannotCreate", "the source's description says nothing of how records are created");
+        var (there, sister) = (pair.Target.Values, pair.Item!.Record.Parent);
+        var crosswalks = map.Map.Crosswalks.ToDictionary(c => c.Name, StringComparer.Ordinal);
+        var fields = new List<ComputedField>();
+        foreach (var mapping in map.Fields)
+        {
+            if (there.GetValueOrDefault(mapping.Target.Name) is not { } value || Reversal.Of(mapping.Mapping, source, crosswalks).ValueOrDefault is not { } back || back.Run(value) is not { } mine || fields.Exists(f => f.Field.Name == back.Source.Name)) continue;
+            fields.Add(new ComputedField(back.Source, null, mine, [new TraceStep("target", null, value, $"{mapping.Target.Label} at the target"), new TraceStep("back", value, mine, "the chain turned round")], ToSource: true));
+        }
+
+        var option = source.Find(FieldRole.Option);
+        foreach (var field in source.Fields.Where(f => f.Writable && (f.Required || Common.Contains(f.Role)) && fields.TrueForAll(had => had.Field.Name != f.Name)))
+        {
+            if (sister?.GetValueOrDefault(field.Name) is not { } value) continue;
+            // A name that ends with its option ends with the new one's.
+            if (field.Role == FieldRole.Title && option is not null && sister.GetValueOrDefault(option.Name) is { Length: > 0 } old && value.EndsWith(old, StringComparison.Ordinal) && fields.Find(f => f.Field.Name == option.Name)?.New is { } its) value = value[..^old.Length] + its;
+            fields.Add(new ComputedField(field, null, value, [new TraceStep("sister", null, value, $"as its sister {pair.Item.Record.ParentKey} has it")], ToSource: true));
+        }
+
+        if (fields.Find(f => f.Field.Role == FieldRole.Sku)?.New is { } sku && pair.Item.WithSku?.Invoke(sku) is { } taken) return new Computed([], "skuHere", $"the source's record {taken} has the SKU {sku} already; pair the two at the pair desk");
+        var missing = source.Fields.FirstOrDefault(f => f is { Required: true, Writable: true } && fields.TrueForAll(had => had.Field.Name != f.Name));
+        return missing is not null
+            ? new Computed([], "required", $"{missing.Label} is required at the source, and nothing flows back to it")
+            : new Computed([.. fields.OrderByDescending(f => f.Field.Role == FieldRole.Title)]) { Act = WriteAct.Create, Guarded = new GuardedChange(pair.Name) };
     }
 
     private Computed Withdraw(LanePair pair, Withdrawal way, string why)

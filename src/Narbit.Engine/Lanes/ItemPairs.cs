@@ -22,7 +22,7 @@ internal static class ItemPairs
         var (hubId, otherId) = (lane.Source.System.Id, lane.Target.System.Id);
         var mirror = new MirrorStore(database);
         Dictionary<string, string> links;
-        HashSet<string> chosen, keptOff;
+        HashSet<string> chosen, keptOff, decided = [];
         Dictionary<string, Dictionary<string, Agreed>> agreed;
         await using (var db = database.CreateDbContext())
         {
@@ -30,14 +30,17 @@ internal static class ItemPairs
             // A kit is no item: its listing is written by hand.
             links = await db.Links.Where(l => l.CoupleId == coupleId && !l.IsKit).Select(l => new { l.OtherKey, l.HubKey }).ToDictionaryAsync(l => l.OtherKey, l => l.HubKey, StringComparer.Ordinal, cancel);
             chosen = [.. await db.SetAsides.Where(a => a.CoupleId == coupleId && a.ToCreate && a.HubKey != null).Select(a => a.HubKey!).ToListAsync(cancel)];
+            // Kits, and what somebody set aside, is no new variant.
+            decided = [.. await db.Links.Where(l => l.CoupleId == coupleId && l.IsKit).Select(l => l.OtherKey).ToListAsync(cancel), .. await db.SetAsides.Where(a => a.CoupleId == coupleId && a.OtherKey != null).Select(a => a.OtherKey!).ToListAsync(cancel)];
             keptOff = [.. await db.KeptOff.Where(k => k.LaneId == lane.Lane.Id).Select(k => k.HubKey).ToListAsync(cancel)];
             agreed = (await db.Agreed.AsNoTracking().Where(a => a.LaneId == lane.Lane.Id).ToListAsync(cancel)).GroupBy(a => a.TargetKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToDictionary(a => a.Field, StringComparer.Ordinal), StringComparer.Ordinal);
         }
 
+        var follows = maps.Any(m => m.Publish.NewThere == NewThere.Follow);
         var creates = chosen.Count > 0 || maps.Any(m => m.Publish.New != NewRecords.Chosen);
         var sources = maps.SelectMany(m => m.Fields).Select(f => f.Source.Record).ToHashSet();
         var needsLevels = maps.Any(m => m.Filters.Any(f => f.Field == MapFilter.Available)) || sources.Contains(SourceRecord.StockLevels) || creates || maps.Any(m => m.Publish.WhenOutOfStock != Withdrawal.Leave);
-        var needsParents = sources.Contains(SourceRecord.Parent) || lane.TargetItems.Fields.Any(f => f.Shared);
+        var needsParents = sources.Contains(SourceRecord.Parent) || lane.TargetItems.Fields.Any(f => f.Shared) || follows;
         var hides = maps.Any(m => m.Publish.WhenGone == Withdrawal.Hide || m.Publish.WhenHidden == Withdrawal.Hide || m.Publish.WhenOutOfStock == Withdrawal.Hide) && lane.TargetItems.Find(FieldRole.Published) is { Shared: true };
         var needsPaired = maps.SelectMany(m => m.Fields).SelectMany(f => f.Steps).Any(s => s.Do == "paired");
 
@@ -45,8 +48,10 @@ internal static class ItemPairs
         var here = new Dictionary<string, MirrorRow>(wanted.Count, StringComparer.Ordinal);
         var unpaired = new List<MirrorRow>();
         var firstOfGroup = new Dictionary<string, SideRecord>(StringComparer.Ordinal);
+        var skusHere = new Dictionary<string, string>(StringComparer.Ordinal);
         await foreach (var row in mirror.RowsAsync(hubId, RecordKind.Item, cancel))
         {
+            if (follows && SkuForm.Of(row.Sku) is { } form) skusHere.TryAdd(form, row.Key);
             if (wanted.Contains(row.Key)) here[row.Key] = row;
             else if (creates && !keptOff.Contains(row.Key)) unpaired.Add(row);
             if (needsParents && row.Parent is { } group && !firstOfGroup.ContainsKey(group)) firstOfGroup[group] = Side(row);
@@ -57,6 +62,9 @@ internal static class ItemPairs
         var parentOfGroup = new Dictionary<string, string>(StringComparer.Ordinal);
         var skusThere = new Dictionary<string, string>(StringComparer.Ordinal);
         var seenGroups = new HashSet<string>(StringComparer.Ordinal);
+
+        var onlyThere = new List<MirrorRow>();
+        var groupOfParent = new Dictionary<string, string>(StringComparer.Ordinal);
 
         // Where buyers see a product or see it not, hiding one variant hides its sisters.
         var staying = new HashSet<string>(StringComparer.Ordinal);
@@ -71,6 +79,7 @@ internal static class ItemPairs
         await foreach (var there in mirror.RowsAsync(otherId, RecordKind.Item, cancel))
         {
             if (creates && SkuForm.Of(there.Sku) is { } form) skusThere.TryAdd(form, there.Key);
+            if (follows && !links.ContainsKey(there.Key) && there.Parent is not null && !decided.Contains(there.Key)) onlyThere.Add(there);
             if (!links.TryGetValue(there.Key, out var hubKey) || keptOff.Contains(hubKey)) continue;
             if (!here.TryGetValue(hubKey, out var mine))
             {
@@ -81,7 +90,11 @@ internal static class ItemPairs
             if (mine.Parent is { } group)
             {
                 seenGroups.Add(group);
-                if (there.Parent is { } parent) parentOfGroup.TryAdd(group, parent);
+                if (there.Parent is { } parent)
+                {
+                    parentOfGroup.TryAdd(group, parent);
+                    groupOfParent.TryAdd(parent, group);
+                }
             }
 
             if (!InScope(lane, mine)) continue;
@@ -91,6 +104,17 @@ internal static class ItemPairs
             yield return new LanePair(source, target, mine.Sku, mine.Title, levels.GetValueOrDefault(mine.Key) ?? [], null, [])
             {
                 Item = new ItemPlace(Record(mine, source.Values, target.Values), agreed.GetValueOrDefault(there.Key) ?? NothingAgreed, mine.ChangedAt, there.ChangedAt, Presence.Paired) { SistersStay = there.Parent is { } product && staying.Contains(product) },
+            };
+        }
+
+        foreach (var there in onlyThere)
+        {
+            if (!groupOfParent.TryGetValue(there.Parent!, out var group)) continue;
+            var sister = firstOfGroup.GetValueOrDefault(group);
+            yield return new LanePair(Nobody, Side(there), there.Sku, there.Title, [], null, [])
+            {
+                Item = new ItemPlace(new MapRecord(Nobody.Values, sister?.Values, StoredRecord.Values(there.Values), ParentKey: sister?.Key), NothingAgreed, null, there.ChangedAt, Presence.OnlyThere,
+                    Group: group, WithSku: sku => SkuForm.Of(sku) is { } form ? skusHere.GetValueOrDefault(form) : null),
             };
         }
 

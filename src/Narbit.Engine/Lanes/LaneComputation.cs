@@ -71,6 +71,9 @@ public enum Presence
 
     /// <summary>It is gone from the source, and its listing is still there.</summary>
     Gone,
+
+    /// <summary>The target has it as a variant of an item that both sides know; the source has it not.</summary>
+    OnlyThere,
 }
 
 /// <summary>What an item lane looks at beyond the two records.</summary>

@@ -121,7 +121,7 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
         var crosswalks = map.Crosswalks.GroupBy(c => c.Name, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
         await foreach (var pair in lane.PairsAsync(database, [RuleJson.Write(map with { Publish = map.Publish with { New = NewRecords.All } })], cancel))
         {
-            if (pair.Item!.Presence == Presence.Gone || (hubKey is not null && pair.Source.Key != hubKey)) continue;
+            if (pair.Item!.Presence is Presence.Gone or Presence.OnlyThere || (hubKey is not null && pair.Source.Key != hubKey)) continue;
             var fields = new List<FieldLook>();
             foreach (var mapping in map.Fields)
             {
@@ -184,7 +184,7 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
         {
             if (computed.IsOutOfScope) return;
             _records++;
-            if (edited is not null && pair.Item is { Presence: not Presence.Gone } place) Sample(pair, place);
+            if (edited is not null && pair.Item is { Presence: not (Presence.Gone or Presence.OnlyThere) } place) Sample(pair, place);
             if (computed.Cause is not null)
             {
                 _failing++;

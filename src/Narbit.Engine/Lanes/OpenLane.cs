@@ -92,7 +92,7 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
         if (ReadyMap.Make(map.Value, Sides, out var faults) is not { } ready)
             return new Fault("map.broken", $"The field map no longer fits its systems, so nothing is sent: {string.Join("; ", faults.Where(f => f.Severity == Severity.Refuse).Select(f => f.Message))}.");
         var (price, stock) = (First.Price is { } p && TargetItems.Find(FieldRole.Price) is not null ? Prices(p.Document, at) : default, First.Stock is { } s && TargetItems.Find(FieldRole.OnHand) is not null ? Quantities(s.Document) : default);
-        return new ItemComputation(ready, SourceItems, Target.Adapter.Kinds.First(k => k.Kind == RecordKind.Item), price.ValueOrDefault, stock.ValueOrDefault);
+        return new ItemComputation(ready, SourceItems, Target.Adapter.Kinds.First(k => k.Kind == RecordKind.Item), price.ValueOrDefault, stock.ValueOrDefault, Source.Adapter.Kinds.First(k => k.Kind == RecordKind.Item).Creates);
     }
 
     private Outcome<LaneComputation> Prices(string document, DateTimeOffset at)

@@ -68,7 +68,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
             {
                 if (_created.Count >= _portion) return;
                 var sku = computed.Fields.FirstOrDefault(f => f.Field.Role == FieldRole.Sku)?.New;
-                if (!_created.Add(SkuForm.Of(sku) ?? pair.Source.Key)) computed = new Computed([], "skuTwice", $"another new record of this run has the SKU {sku} too; give each its own");
+                if (!_created.Add(SkuForm.Of(sku) ?? $"{pair.Source.Key}/{pair.Target.Key}")) computed = new Computed([], "skuTwice", $"another new record of this run has the SKU {sku} too; give each its own");
             }
 
             Compared++;
@@ -115,20 +115,20 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
             return new PlannedWrite
             {
                 RunId = run.Id,
-                HubKey = pair.Source.Key,
-                // One that is created has no key yet; its own is put here once the target has given it.
-                TargetKey = creates ? $"+{pair.Source.Key}" : pair.Target.Key,
+                // One that is created has no key yet; its own is put here once its system has given it.
+                HubKey = creates && toSource ? $"+{pair.Target.Key}" : pair.Source.Key,
+                TargetKey = creates && !toSource ? $"+{pair.Source.Key}" : pair.Target.Key,
                 Sku = pair.Sku,
                 Title = pair.Title,
                 Kind = toSource ? ChangeKind.Back : creates ? ChangeKind.New : computed.Guarded.Removes ? ChangeKind.Gone : move switch { > 0 => ChangeKind.Up, < 0 => ChangeKind.Down, _ => ChangeKind.Other },
                 State = computed.Hold is null || toSource ? WriteState.Planned : WriteState.Held,
                 HoldReason = toSource ? null : computed.Hold,
-                Act = toSource ? WriteAct.Update : computed.Act,
+                Act = toSource && !creates ? WriteAct.Update : computed.Act,
                 ToSource = toSource,
                 ParentKey = creates ? pair.Item?.Parent : null,
                 Group = creates ? pair.Item?.Group : null,
                 Move = (double?)move,
-                IdempotencyKey = $"{run.Id}-{(creates ? pair.Source.Key : pair.Target.Key)}-{Guid.NewGuid():N}",
+                IdempotencyKey = $"{run.Id}-{(creates && !toSource ? pair.Source.Key : pair.Target.Key)}-{Guid.NewGuid():N}",
                 Source = toSource ? null : computed.Source,
                 Fields = [.. fields.Select((f, i) => new PlannedField { Field = f.Field.Name, Position = i, Old = f.Old, New = f.New, Trace = RuleJson.Write(f.Trace) })],
             };

@@ -26,7 +26,7 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
     private const int MostRounds = 4;
 
     // What is new is there before anything refers to it.
-    private static readonly (bool ToSource, WriteAct Act)[] Order = [(false, WriteAct.Create), (false, WriteAct.Update), (false, WriteAct.End), (true, WriteAct.Update)];
+    private static readonly (bool ToSource, WriteAct Act)[] Order = [(false, WriteAct.Create), (false, WriteAct.Update), (false, WriteAct.End), (true, WriteAct.Create), (true, WriteAct.Update)];
 
     /// <summary>Sends everything planned, and settles everything unknown.</summary>
     public async Task<Fault?> SendAsync(Run run, OpenLane lane, CancellationToken cancel)
@@ -96,7 +96,7 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
         var writes = await WritesAsync(db, ids, cancel);
         foreach (var write in writes) Leaves(write);
         await db.SaveChangesAsync(cancel);
-        var answers = await side.Adapter.WriteAsync(RecordKind.Item, [.. writes.Select(w => new RecordWrite(w.TargetKey, w.IdempotencyKey, w.Fields.ToDictionary(f => f.Field, f => f.New), WriteAct.Create, w.ParentKey, w.Group))], cancel);
+        var answers = await side.Adapter.WriteAsync(RecordKind.Item, [.. writes.Select(w => new RecordWrite(side.Key(w), w.IdempotencyKey, w.Fields.ToDictionary(f => f.Field, f => f.New), WriteAct.Create, w.ParentKey, w.Group))], cancel);
         foreach (var (write, answer) in writes.Zip(answers))
         {
             (write.State, write.Message) = Fate(answer);
@@ -110,16 +110,17 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
     // What was created is paired at once, with the run as its evidence.
     private async Task CreatedAsync(NarbitContext db, Run run, OpenLane lane, PlannedWrite write, string key, CancellationToken cancel)
     {
-        write.TargetKey = key;
+        if (write.ToSource) write.HubKey = key;
+        else write.TargetKey = key;
         var couple = await db.Couples.FirstOrDefaultAsync(c => c.HubId == lane.Source.System.Id && c.OtherId == lane.Target.System.Id && c.Kind == RecordKind.Item, cancel);
-        if (couple is null || await db.Links.AnyAsync(l => l.CoupleId == couple.Id && l.OtherKey == key, cancel)) return;
+        if (couple is null || await db.Links.AnyAsync(l => l.CoupleId == couple.Id && l.OtherKey == write.TargetKey, cancel)) return;
         var decision = new PairDecision
         {
             CoupleId = couple.Id,
             Act = DecisionAct.Accept,
             State = DecisionState.Committed,
             HubKey = write.HubKey,
-            OtherKey = key,
+            OtherKey = write.TargetKey,
             Evidence = $"created by run {run.Id}",
             Sku = write.Sku,
             Title = write.Title,
@@ -128,9 +129,9 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
         };
         db.Decisions.Add(decision);
         await db.SaveChangesAsync(cancel);
-        db.Links.Add(new PairLink { CoupleId = couple.Id, HubKey = write.HubKey, OtherKey = key, DecisionId = decision.Id });
+        db.Links.Add(new PairLink { CoupleId = couple.Id, HubKey = write.HubKey, OtherKey = write.TargetKey, DecisionId = decision.Id });
         await db.SetAsides.Where(a => a.CoupleId == couple.Id && a.HubKey == write.HubKey).ExecuteDeleteAsync(cancel);
-        await db.Proposals.Where(p => p.CoupleId == couple.Id && (p.HubKey == write.HubKey || p.OtherKey == key)).ExecuteDeleteAsync(cancel);
+        await db.Proposals.Where(p => p.CoupleId == couple.Id && (p.HubKey == write.HubKey || p.OtherKey == write.TargetKey)).ExecuteDeleteAsync(cancel);
     }
 
     private void Leaves(PlannedWrite write)

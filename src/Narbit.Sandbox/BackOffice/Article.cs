@@ -23,7 +23,7 @@ public sealed class Article
 
     public required string Name { get; set; }
 
-    public string Option { get; init; } = "";
+    public string Option { get; set; } = "";
 
     public required string Barcode { get; set; }
 
@@ -50,7 +50,7 @@ public sealed class Article
 
     public int? WeightGrams { get; set; }
 
-    public string Category { get; init; } = "";
+    public string Category { get; set; } = "";
 
     public required string TaxCode { get; set; }
 

@@ -31,15 +31,17 @@ public static class BackOfficeApi
             json.WriteEndObject();
         }));
         api.MapGet("/customers", () => Results.Json(new { data = customers.Select(c => new { customerNo = c.Number, name = c.Contact, company = c.Firm, email = c.Mail, phone = c.Phone, postcode = c.Postcode, town = c.Town }) }));
-        api.MapPost("/articles/batch", async (HttpRequest request) =>
+        foreach (var (path, creates) in new[] { ("/articles/batch", false), ("/articles/new", true) }) api.MapPost(path, async (HttpRequest request) =>
         {
             try
             {
                 using var body = await JsonDocument.ParseAsync(request.Body);
-                var edits = body.RootElement.GetProperty("updates").EnumerateArray().Select(u => new ArticleEdit(
-                    StoreReply.Text(u, "requestKey"), u.GetProperty("articleNo").GetString()!, StoreReply.Text(u, "sku"), StoreReply.Text(u, "ean"), StoreReply.Text(u, "taxCode"), StoreReply.Whole(u, "weightGrams"), StoreReply.Text(u, "picture"), StoreReply.Text(u, "name"), StoreReply.Flag(u, "active"))).ToList();
+                var edits = body.RootElement.GetProperty("updates").EnumerateArray().Select(u => ReadEdit(u, creates)).ToList();
                 if (edits.Count > 100) return Results.Json(new { error = new { code = "size", message = "At most 100 updates." } }, statusCode: 422);
-                return Results.Json(new { data = edits.Select(e => (e, refusal: state.Amend(e))).Select(r => new { articleNo = r.e.Number, state = r.refusal is null ? "saved" : "refused", message = r.refusal }) });
+                return Results.Json(new
+                {
+                    data = edits.Select(e => (e, done: creates ? state.Create(e) : (e.Number, state.Amend(e)))).Select(r => new { requestKey = r.e.Key, articleNo = r.done.Item1, state = r.done.Item2 is null ? "saved" : "refused", message = r.done.Item2 }),
+                });
             }
             catch (Exception error) when (error is JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
             {
@@ -47,6 +49,10 @@ public static class BackOfficeApi
             }
         });
     }
+
+    private static ArticleEdit ReadEdit(JsonElement u, bool creates) => new(
+        StoreReply.Text(u, "requestKey"), creates ? "" : u.GetProperty("articleNo").GetString()!, StoreReply.Text(u, "sku"), StoreReply.Text(u, "ean"), StoreReply.Text(u, "taxCode"), StoreReply.Whole(u, "weightGrams"), StoreReply.Text(u, "picture"),
+        StoreReply.Text(u, "name"), StoreReply.Flag(u, "active"), StoreReply.Text(u, "option"), StoreReply.Text(u, "category"), creates ? StoreReply.Text(u, "groupCode") : null);
 
     private static IResult Page(HttpContext http, BackOfficeState state, string? after, int? limit, string? modifiedSince, bool stock, Action<Utf8JsonWriter, Article> write)
     {

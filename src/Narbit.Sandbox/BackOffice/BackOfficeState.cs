@@ -4,7 +4,7 @@ namespace Narbit.Sandbox.BackOffice;
 public sealed record BackOfficeEdit(string Number, string? List, decimal? Amount, string? Location, int? OnHand, DateTimeOffset At, ArticleEdit? Amended = null);
 
 /// <summary>A change of an article's particulars by a program; what is null stays.</summary>
-public sealed record ArticleEdit(string? Key, string Number, string? Sku, string? Barcode, string? TaxCode, int? WeightGrams, string? Picture, string? Name = null, bool? Active = null);
+public sealed record ArticleEdit(string? Key, string Number, string? Sku, string? Barcode, string? TaxCode, int? WeightGrams, string? Picture, string? Name = null, bool? Active = null, string? Option = null, string? Category = null, string? NewIn = null);
 
 /// <summary>What the back office knows. All access goes through its lock.</summary>
 public sealed class BackOfficeState : IDisposable
@@ -14,7 +14,7 @@ public sealed class BackOfficeState : IDisposable
     private readonly Dictionary<string, Article> _byNumber;
     private readonly Journal<BackOfficeEdit> _journal;
     private readonly TimeProvider _clock;
-    private readonly HashSet<string> _seenKeys = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, string> _seenKeys = new(StringComparer.Ordinal);
 
     public BackOfficeState(IReadOnlyList<Article> articles, string? journalPath, TimeProvider clock)
     {
@@ -87,7 +87,7 @@ public sealed class BackOfficeState : IDisposable
     {
         lock (_gate)
         {
-            if (amended.Key is { } key && _seenKeys.Contains(key)) return null;
+            if (amended.Key is { } key && _seenKeys.ContainsKey(key)) return null;
             if (!_byNumber.ContainsKey(amended.Number)) return $"There is no article {amended.Number}.";
             if (amended.Name is { } name && string.IsNullOrWhiteSpace(name)) return "An article needs a name.";
             if (amended.WeightGrams is <= 0) return "A weight must be above 0.";
@@ -95,6 +95,24 @@ public sealed class BackOfficeState : IDisposable
             Apply(edit);
             _journal.Add(edit);
             return null;
+        }
+    }
+
+    /// <summary>Makes an article within a group; a key seen before is answered with the number it got then.</summary>
+    /// <returns>Its number, or why not.</returns>
+    public (string? Number, string? Refusal) Create(ArticleEdit made)
+    {
+        lock (_gate)
+        {
+            if (made.Key is { } key && _seenKeys.TryGetValue(key, out var earlier)) return (earlier, null);
+            if (string.IsNullOrWhiteSpace(made.Name)) return (null, "An article needs a name.");
+            if (made.TaxCode is not ("S" or "R" or "Z")) return (null, $"“{made.TaxCode}” is no tax code; there are S, R and Z.");
+            if (!string.IsNullOrEmpty(made.Sku) && _articles.Exists(a => a.Sku == made.Sku)) return (null, $"There is an article with the SKU {made.Sku} already.");
+            var number = (int.Parse(_articles[^1].Number, System.Globalization.CultureInfo.InvariantCulture) + 1).ToString(System.Globalization.CultureInfo.InvariantCulture);
+            var edit = new BackOfficeEdit(number, null, null, null, null, _clock.GetUtcNow(), made with { Number = number, NewIn = made.NewIn ?? number });
+            Apply(edit);
+            _journal.Add(edit);
+            return (number, null);
         }
     }
 
@@ -115,6 +133,13 @@ public sealed class BackOfficeState : IDisposable
 
     private void Apply(BackOfficeEdit edit)
     {
+        if (edit.Amended is { NewIn: { } group } && !_byNumber.ContainsKey(edit.Number))
+        {
+            var fresh = new Article { Number = edit.Number, GroupCode = group, Sku = "", Name = "", Barcode = "", TaxCode = "" };
+            _articles.Add(fresh);
+            _byNumber[fresh.Number] = fresh;
+        }
+
         if (!_byNumber.TryGetValue(edit.Number, out var article)) return;
         switch (edit.List)
         {
@@ -128,7 +153,8 @@ public sealed class BackOfficeState : IDisposable
             (article.Sku, article.Barcode, article.TaxCode) = (amended.Sku ?? article.Sku, amended.Barcode ?? article.Barcode, amended.TaxCode ?? article.TaxCode);
             (article.WeightGrams, article.Picture) = (amended.WeightGrams ?? article.WeightGrams, amended.Picture ?? article.Picture);
             (article.Name, article.Active) = (amended.Name ?? article.Name, amended.Active ?? article.Active);
-            if (amended.Key is { } key) _seenKeys.Add(key);
+            (article.Option, article.Category) = (amended.Option ?? article.Option, amended.Category ?? article.Category);
+            if (amended.Key is { } key) _seenKeys[key] = article.Number;
         }
 
         if (edit.List is not null || edit.Amended is not null) article.ChangedAt = edit.At;

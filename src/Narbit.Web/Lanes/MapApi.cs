@@ -14,7 +14,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Lanes;
 
 /// <summary>What a map can be made of: both sides' fields and the steps.</summary>
-public sealed record MapChoices(IReadOnlyList<FieldDescription> Source, IReadOnlyList<FieldDescription> Levels, IReadOnlyList<MapTarget> Target, IReadOnlyList<StepKind> Steps, bool Creates, bool Ends, IReadOnlyList<string> Categories);
+public sealed record MapChoices(IReadOnlyList<FieldDescription> Source, IReadOnlyList<FieldDescription> Levels, IReadOnlyList<MapTarget> Target, IReadOnlyList<StepKind> Steps, bool Creates, bool Ends, bool CreatesHere, IReadOnlyList<string> Categories);
 
 /// <summary>A field of the target, and whether an item lane may write it.</summary>
 public sealed record MapTarget(FieldDescription Field, bool Mappable, string Compared);
@@ -68,7 +68,7 @@ public static class MapApi
         var categories = category is null ? [] : await ValueCounts.OfAsync(db, lane.Source.System.Id, category.Name, cancel);
         return TypedResults.Ok(new MapChoices(
             lane.SourceItems.Fields, lane.SourceLevels?.Fields ?? [], [.. lane.TargetItems.Fields.Select(f => new MapTarget(f, MapSuggestions.IsMappable(f), Core.Comparing.FieldComparison.How(f.Type)))],
-            StepCatalogue.Kinds, kind.Creates, kind.Ends, [.. categories.Select(c => c.Value)]));
+            StepCatalogue.Kinds, kind.Creates, kind.Ends, lane.Source.Adapter.Kinds.First(k => k.Kind == RecordKind.Item).Creates, [.. categories.Select(c => c.Value)]));
     }
 
     private static async Task<Results<Ok<MapTrialResult>, ProblemHttpResult>> TryAsync(string id, MapToTry request, MapTrial trial, CancellationToken cancel)

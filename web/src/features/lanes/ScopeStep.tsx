@@ -253,6 +253,18 @@ function Publishing({ choices }: { choices: MapChoices }) {
             { value: 'all', label: 'are all created' },
           ]}
         />
+        <span>New variants there</span>
+        <SegmentedControl
+          aria-label="New variants there"
+          disabled={!choices.createsHere}
+          value={publish.newThere ?? 'wait'}
+          onChange={(v) => set({ newThere: v as Publish['newThere'] })}
+          data={[
+            { value: 'wait', label: 'wait' },
+            { value: 'follow', label: 'are created here' },
+          ]}
+          style={{ justifySelf: 'start' }}
+        />
         <span>New listings are</span>
         <SegmentedControl
           aria-label="New listings are"
