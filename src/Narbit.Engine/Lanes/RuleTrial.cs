@@ -57,7 +57,7 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
         var opened = await OpenLane.ForAsync(database, adapters, laneId, cancel);
         if (opened.Fault is { } fault) return fault;
         var lane = opened.Value;
-        IReadOnlyList<RuleFault> faults = [.. lane.Check(document, await LocationsAsync(lane.Source.System.Id, cancel)), .. await SharesAsync(lane, document, cancel)];
+        IReadOnlyList<RuleFault> faults = [.. lane.Check(document, await LocationsAsync(lane, cancel)), .. await SharesAsync(lane, document, cancel)];
         var now = clock.GetUtcNow();
         var trial = lane.Computation(document, now);
         var inForce = lane.Computation(lane.Rule.Document, now);
@@ -97,11 +97,13 @@ public sealed class RuleTrial(Database database, AdapterSource adapters, TimePro
     }
 
     /// <summary>The hub's locations, as its mirrored stock levels name them.</summary>
-    public async Task<IReadOnlyCollection<string>> LocationsAsync(string systemId, CancellationToken cancel)
+    public async Task<IReadOnlyCollection<string>> LocationsAsync(OpenLane lane, CancellationToken cancel)
     {
+        if (lane.SourceLevels?.Find(FieldRole.Location) is not { } location) return [];
+        var path = $"$.\"{location.Name}\"";
         await using var db = database.CreateDbContext();
         return await db.Database.SqlQuery<string>(
-            $"""SELECT DISTINCT json_extract("Values", '$.location') AS Value FROM Records WHERE SystemId = {systemId} AND Kind = {nameof(RecordKind.StockLevel)} AND GoneAt IS NULL ORDER BY 1""").ToListAsync(cancel);
+            $"""SELECT DISTINCT json_extract("Values", {path}) AS Value FROM Records WHERE SystemId = {lane.Source.System.Id} AND Kind = {nameof(RecordKind.StockLevel)} AND GoneAt IS NULL AND json_extract("Values", {path}) IS NOT NULL ORDER BY 1""").ToListAsync(cancel);
     }
 
     // Once somebody divides the stock among stores, what is left undivided counts in full.

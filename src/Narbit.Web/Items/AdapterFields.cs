@@ -3,10 +3,10 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Web.Items;
 
-/// <summary>The item fields of a system, as its description has them.</summary>
+/// <summary>The fields of a system, as its description has them.</summary>
 public sealed class AdapterFields(AdapterSource adapters)
 {
-    /// <summary>The fields; null where the system cannot be opened or offers no items.</summary>
-    public async Task<FieldSet?> OfAsync(string systemId, CancellationToken cancel) =>
-        (await adapters.ForAsync(systemId, cancel)).ValueOrDefault?.Adapter.Kinds.FirstOrDefault(k => k.Kind == RecordKind.Item)?.Fields;
+    /// <summary>The fields of a kind; null where the system cannot be opened or offers none of that kind.</summary>
+    public async Task<FieldSet?> OfAsync(string systemId, CancellationToken cancel, RecordKind kind = RecordKind.Item) =>
+        (await adapters.ForAsync(systemId, cancel)).ValueOrDefault?.Adapter.Kinds.FirstOrDefault(k => k.Kind == kind)?.Fields;
 }

@@ -58,7 +58,8 @@ public static class SyncedApi
         var lanes = (await LanesApi.SummariesAsync(db, null, cancel)).Where(l => l.Kind != LaneKind.Correction && l.Source.Id == hub).OrderBy(l => l.Target.Name, StringComparer.Ordinal).ThenBy(l => l.Kind == LaneKind.Item ? 0 : 1).ThenBy(l => l.Kind).ToList();
         var category = (await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category);
         var categories = category is null ? [] : await ValueCounts.OfAsync(db, hub, category.Name, cancel);
-        var locations = await db.Database.SqlQuery<string>($"""SELECT DISTINCT json_extract("Values", '$.location') AS Value FROM Records WHERE SystemId = {hub} AND Kind = {nameof(RecordKind.StockLevel)} AND GoneAt IS NULL ORDER BY 1""").ToListAsync(cancel);
+        var place = (await SidesAsync(fields, hub, cancel)).Location;
+        var locations = await db.Database.SqlQuery<string>($"""SELECT DISTINCT json_extract("Values", {place}) AS Value FROM Records WHERE SystemId = {hub} AND Kind = {nameof(RecordKind.StockLevel)} AND GoneAt IS NULL AND json_extract("Values", {place}) IS NOT NULL ORDER BY 1""").ToListAsync(cancel);
         return TypedResults.Ok(new SyncedChoices(
             [.. lanes.Select(l => new SyncedLane(l.Id, l.Kind, l.Name, l.Target, l.Off, kept.GetValueOrDefault(l.Id)))], [.. categories.Select(c => c.Value).Order(StringComparer.Ordinal)], locations, [.. lanes.Select(l => l.Target).DistinctBy(t => t.Id)]));
     }
@@ -68,8 +69,9 @@ public static class SyncedApi
         var window = new Window(offset, limit);
         await using var db = database.CreateDbContext();
         var hub = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
-        var role = (await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category)?.Name;
-        var found = Found(db, hub, role, new SyncedFilter(search, category, location, store, keptOff));
+        var sides = await SidesAsync(fields, hub, cancel);
+        var role = sides.Category;
+        var found = Found(db, hub, sides, new SyncedFilter(search, category, location, store, keptOff));
         var total = await found.CountAsync(cancel);
         var rows = await found.OrderBy(r => r.Sku).ThenBy(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         var keys = rows.Select(r => r.Key).ToList();
@@ -83,8 +85,8 @@ public static class SyncedApi
         var hub = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
         if (change.Lanes.Count == 0) return Problems.Of(new Fault("synced.nothing", "Choose at least one lane to change."));
         if (await db.Lanes.CountAsync(l => change.Lanes.Contains(l.Id), cancel) != change.Lanes.Distinct().Count()) return Problems.NotFound("One of these lanes does not exist.");
-        var role = (await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category)?.Name;
-        var keys = change.HubKeys is { } named ? named.ToHashSet(StringComparer.Ordinal) : (await Found(db, hub, role, change.Filter).Select(r => r.Key).ToListAsync(cancel)).ToHashSet(StringComparer.Ordinal);
+        var sides = await SidesAsync(fields, hub, cancel);
+        var keys = change.HubKeys is { } named ? named.ToHashSet(StringComparer.Ordinal) : (await Found(db, hub, sides, change.Filter).Select(r => r.Key).ToListAsync(cancel)).ToHashSet(StringComparer.Ordinal);
         var had = (await db.KeptOff.Where(k => change.Lanes.Contains(k.LaneId)).ToListAsync(cancel)).Where(k => keys.Contains(k.HubKey)).ToList();
         var changes = change.KeepOff ? keys.Count * change.Lanes.Distinct().Count() - had.Count : had.Count;
         if (change.CountOnly || changes == 0) return TypedResults.Ok(new SyncedOutcome(keys.Count, changes));
@@ -122,8 +124,17 @@ public static class SyncedApi
         return TypedResults.NoContent();
     }
 
-    private static IQueryable<MirrorRecord> Found(NarbitContext db, string hub, string? category, SyncedFilter filter)
+    // Where the hub keeps what is looked for; "" is a field that no record has.
+    private static async Task<(string? Category, string Location, string OnHand)> SidesAsync(AdapterFields fields, string hub, CancellationToken cancel)
     {
+        var levels = await fields.OfAsync(hub, cancel, RecordKind.StockLevel);
+        string Path(FieldRole role) => $"$.\"{levels?.Find(role)?.Name}\"";
+        return ((await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category)?.Name, Path(FieldRole.Location), Path(FieldRole.OnHand));
+    }
+
+    private static IQueryable<MirrorRecord> Found(NarbitContext db, string hub, (string? Category, string Location, string OnHand) sides, SyncedFilter filter)
+    {
+        var (category, location, onHand) = sides;
         // The category is a value like any other, so that it is looked for in the values.
         var items = category is not null && !string.IsNullOrWhiteSpace(filter.Category)
             ? db.Records.FromSqlInterpolated($"""SELECT * FROM Records WHERE json_extract("Values", {$"$.\"{category}\""}) = {filter.Category} OR json_extract("Values", {$"$.\"{category}\""}) LIKE {Window.Like(filter.Category).TrimStart('%').TrimEnd('%') + " %"} ESCAPE '\'""")
@@ -136,7 +147,7 @@ public static class SyncedApi
         }
 
         if (!string.IsNullOrWhiteSpace(filter.Location))
-            items = items.Where(r => db.Records.Any(s => s.SystemId == hub && s.Kind == RecordKind.StockLevel && s.Parent == r.Key && s.GoneAt == null && NarbitContext.Json(s.Values, "$.location") == filter.Location && NarbitContext.Number(s.Values, "$.onHand") > 0));
+            items = items.Where(r => db.Records.Any(s => s.SystemId == hub && s.Kind == RecordKind.StockLevel && s.Parent == r.Key && s.GoneAt == null && NarbitContext.Json(s.Values, location) == filter.Location && NarbitContext.Number(s.Values, onHand) > 0));
         if (!string.IsNullOrWhiteSpace(filter.Store))
             items = items.Where(r => db.Links.Any(l => l.HubKey == r.Key && db.Couples.Any(c => c.Id == l.CoupleId && c.HubId == hub && c.OtherId == filter.Store && c.Kind == RecordKind.Item)));
         if (!string.IsNullOrWhiteSpace(filter.KeptOff)) items = items.Where(r => db.KeptOff.Any(k => k.LaneId == filter.KeptOff && k.HubKey == r.Key));

@@ -154,7 +154,7 @@ public static class LanesApi
     {
         var lane = await OpenLane.ForAsync(database, adapters, id, cancel);
         if (lane.Fault is { } fault) return Problems.Of(fault);
-        var locations = await trial.LocationsAsync(lane.Value.Source.System.Id, cancel);
+        var locations = await trial.LocationsAsync(lane.Value, cancel);
         return TypedResults.Ok(new RuleChoices(lane.Value.SourceItems.PriceLists, lane.Value.TargetItems.PriceLists, [.. locations], lane.Value.Target.System.Currency, lane.Value.Target.System.Decimals));
     }
 
@@ -172,7 +172,7 @@ public static class LanesApi
         if (Document(request.Price, request.Stock, request.Map) is not { } document) return Problems.Of(new Fault("rule.unreadable", "The request has no rule."));
         var lane = await OpenLane.ForAsync(database, adapters, id, cancel);
         if (lane.Fault is { } fault) return Problems.Of(fault);
-        List<RuleFault> faults = [.. lane.Value.Check(document, await trial.LocationsAsync(lane.Value.Source.System.Id, cancel)), .. (request.Guards ?? new GuardLimits()).Check()];
+        List<RuleFault> faults = [.. lane.Value.Check(document, await trial.LocationsAsync(lane.Value, cancel)), .. (request.Guards ?? new GuardLimits()).Check()];
         if (faults.Exists(f => f.Severity == Severity.Refuse)) return Problems.Of(faults);
         var saved = await SaveVersionAsync(lane.Value, request.BaseNumber, document, request.Guards, request.Note, database, clock, live, cancel);
         return saved.Fault is { } changed ? Problems.Of(changed) : TypedResults.Ok(View(lane.Value.Lane.Kind, saved.Value));

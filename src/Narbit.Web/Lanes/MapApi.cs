@@ -138,7 +138,7 @@ public static class MapApi
             _ => (Data.Lanes.LaneKind.Item, RuleJson.Write(file.Map!), "map"),
         };
         if (kind != lane.Lane.Kind) return TypedResults.Ok(new LaneFileRead(null, [new RuleFault("kind", Severity.Refuse, $"the file is about {LanesApi.Name(kind).ToLowerInvariant()}, and this lane about {LanesApi.Name(lane.Lane.Kind).ToLowerInvariant()}")]));
-        var findings = lane.Check(document, await trial.LocationsAsync(lane.Source.System.Id, cancel)).Select(f => f with { Path = f.Path.Length == 0 ? path : $"{path}.{f.Path}" }).ToList();
+        var findings = lane.Check(document, await trial.LocationsAsync(lane, cancel)).Select(f => f with { Path = f.Path.Length == 0 ? path : $"{path}.{f.Path}" }).ToList();
         if (findings.Exists(f => f.Severity == Severity.Refuse)) return TypedResults.Ok(new LaneFileRead(null, findings));
         var saved = await LanesApi.SaveVersionAsync(lane, request.BaseNumber, document, file.Guards ?? lane.Guards, string.IsNullOrWhiteSpace(request.Note) ? "from a file" : request.Note, database, clock, live, cancel);
         if (saved.Fault is { } changed) return Problems.Of(changed);
