@@ -9,7 +9,8 @@ using Narbit.Core.Mapping;
 namespace Narbit.Core.Tests;
 
 /// <summary>A lane's work from files: the fast reader against a plain comparison of the same values.</summary>
-[Collection(nameof(PreviewFileTests))]
+// Both look at what is said on the error stream.
+[Collection(nameof(PairFileTests))]
 public sealed class PreviewFileTests : IDisposable
 {
     private static readonly Gen<string> Cell = Gen.OneOf(Gen.Const(""), Gen.Const("a"), Gen.Const("b,c"), Gen.Const("say \"hi\""), Gen.Const("two\nlines"), Gen.Const("käse"), Gen.Const("d;e"), Gen.Const("12.50"));
@@ -52,6 +53,61 @@ public sealed class PreviewFileTests : IDisposable
         lines.Skip(1).Select(l => string.Join(',', l.Split(',').Take(5))).ShouldBe(["change,B,price,10.9,11", "change,C,price,30,22"]);
     }
 
+    private const string Map = """
+        { "format": "narbit/lane/1", "kind": "item",
+          "source": { "fields": [ { "name": "title" }, { "name": "tax", "type": "code" }, { "name": "weight", "type": "weight" } ] },
+          "target": { "fields": [ { "name": "caption", "writable": true }, { "name": "taxClass", "type": "code", "writable": true }, { "name": "weight", "type": "weight", "writable": true } ] },
+          "map": { "publish": { "new": "all" },
+                   "fields": [ { "target": "caption", "source": { "fields": ["title"] } }, { "target": "weight", "source": { "fields": ["weight"] } },
+                               { "target": "taxClass", "source": { "fields": ["tax"] }, "steps": [ { "do": "crosswalk", "with": { "table": "Tax" } } ] } ],
+                   "crosswalks": [ { "name": "Tax", "entries": [ { "from": "S", "to": "A" }, { "from": "R", "to": "B" } ] } ] } }
+        """;
+
+    [Fact]
+    public void A_map_with_steps_is_applied_and_what_cannot_be_mapped_is_held()
+    {
+        Files(Map);
+        Run().Exit.ShouldBe(0);
+        var lines = File.ReadAllLines(At("changes.csv"));
+        lines[0].ShouldBe("kind,key,field,old,new,reason");
+        lines.ShouldContain(l => l.StartsWith("change,A-1,caption,Celadon glaze,\"Celadon glaze, brush-on\",", StringComparison.Ordinal));
+        // 1.0 and 1.00 are the same weight; a code without an entry holds its record; what is only there is left.
+        lines.ShouldNotContain(l => l.Contains("A-2", StringComparison.Ordinal));
+        lines.Single(l => l.Contains("A-3", StringComparison.Ordinal)).ShouldSatisfyAllConditions(l => l.ShouldNotStartWith("change"), l => l.ShouldContain("crosswalk"));
+        lines.Count(l => l.StartsWith("new,A-4,", StringComparison.Ordinal)).ShouldBe(3);
+        lines.Single(l => l.StartsWith("gone,A-9", StringComparison.Ordinal)).ShouldContain("the lane leaves it");
+    }
+
+    [Fact]
+    public void Every_fault_of_the_lane_file_is_said_by_its_path()
+    {
+        Files(Map.Replace("{ \"target\": \"weight\"", "{ \"colour\": 1, \"target\": \"weight\"", StringComparison.Ordinal).Replace("\"all\"", "\"most\"", StringComparison.Ordinal));
+        var (exit, said) = Run();
+        exit.ShouldBe(1);
+        said.ShouldContain("lane.json: map.fields[1].colour: unknown key “colour”");
+        said.ShouldContain("map.publish.new: is not one of the allowed words");
+        Files(Map.Replace("\"do\": \"crosswalk\"", "\"do\": \"dance\"", StringComparison.Ordinal));
+        Run().Said.ShouldContain("map.fields[2].steps[0]: taxClass: there is no step “dance”");
+        File.Delete(At("left.csv"));
+        Run().ShouldSatisfyAllConditions(r => r.Exit.ShouldBe(1), r => r.Said.ShouldContain("left.csv"));
+    }
+
+    private void Files(string lane)
+    {
+        File.WriteAllText(At("lane.json"), lane);
+        File.WriteAllText(At("left.csv"), "key,title,tax,weight\nA-1,\"Celadon glaze, brush-on\",S,0.38\nA-2,Moss glaze,R,1.0\nA-3,=Formula,Q,2\nA-4,New here,S,1\n");
+        File.WriteAllText(At("right.csv"), "key,caption,taxClass,weight\nA-1,Celadon glaze,A,0.38\nA-2,Moss glaze,B,1.00\nA-3,Old,A,2\nA-9,Only there,A,1\n");
+    }
+
+    private (int Exit, string Said) Run()
+    {
+        var said = new StringWriter();
+        var usual = Console.Error;
+        Console.SetError(said);
+        try { return (PreviewFile.Run(["--lane", At("lane.json"), "--left", At("left.csv"), "--right", At("right.csv"), "--out", At("changes.csv")]), said.ToString()); }
+        finally { Console.SetError(usual); }
+    }
+
     [Theory]
     [InlineData("key,x\n1,a\n1,b\n", "has the key 1, which the 1st has already")]
     [InlineData("key,x\n1,a\n,b\n", "the 2nd record has no key")]
@@ -62,12 +118,9 @@ public sealed class PreviewFileTests : IDisposable
         File.WriteAllText(At("lane.json"), """{ "format": "narbit/lane/1", "kind": "item", "map": { "fields": [ { "target": "x", "source": { "fields": ["x"] } } ] } }""");
         File.WriteAllText(At("left.csv"), table);
         File.WriteAllText(At("right.csv"), "key,x\n1,a\n");
-        var said = new StringWriter();
-        var usual = Console.Error;
-        Console.SetError(said);
-        try { PreviewFile.Run(["--lane", At("lane.json"), "--left", At("left.csv"), "--right", At("right.csv"), "--out", At("changes.csv")]).ShouldBe(1); }
-        finally { Console.SetError(usual); }
-        said.ToString().ShouldContain(message);
+        var (exit, said) = Run();
+        exit.ShouldBe(1);
+        said.ShouldContain(message);
     }
 
     [Fact]
