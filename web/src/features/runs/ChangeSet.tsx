@@ -247,7 +247,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
           </Link>
         )}
         <span className="grow" />
-        <Search label="SKU or name" w={150} text={state.search ?? ''} search={(search) => set({ search, row: undefined })} />
+        <Search label="SKU or name" w={126} text={state.search ?? ''} search={(search) => set({ search, row: undefined })} />
         {kind === 'item' ? (
           <Select
             aria-label="Field"
@@ -264,7 +264,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             <NumberInput
               aria-label="Smallest move"
               placeholder="any move"
-              w={104}
+              w={94}
               min={0}
               hideControls
               prefix="≥ "
