@@ -118,6 +118,10 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         var then = await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&on={Uri.EscapeDataString(sent.ToString("O", CultureInfo.InvariantCulture))}");
         then["entries"]!.AsArray().ShouldHaveSingleItem()!["new"]!.GetValue<string>().ShouldBe(write["new"]!.GetValue<string>());
         (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&on=2020-01-03T23:59:59Z"))["entries"]!.AsArray().ShouldBeEmpty();
+        // A whole day ends in the workspace's zone.
+        var today = TimeZoneInfo.ConvertTime(sent, TimeZoneInfo.FindSystemTimeZoneById("Europe/Dublin"));
+        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&day={today:yyyy-MM-dd}"))["entries"]!.AsArray().ShouldHaveSingleItem();
+        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&day={today.AddDays(-1):yyyy-MM-dd}"))["entries"]!.AsArray().ShouldBeEmpty();
         await RunningNarbit.ProblemAsync(await _narbit.Http.GetAsync("/api/systems/web-shop/items/none/history"), HttpStatusCode.NotFound);
     }
 

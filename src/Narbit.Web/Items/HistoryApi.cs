@@ -35,13 +35,15 @@ public static class HistoryApi
 
     public static void Map(RouteGroupBuilder api) => api.MapGet("/systems/{id}/items/{key}/history", GetAsync).WithName("recordHistory").WithTags("Items");
 
-    private static async Task<Results<Ok<RecordHistory>, ProblemHttpResult>> GetAsync(string id, string key, string? field, DateTimeOffset? on, Database database, AdapterFields fields, CancellationToken cancel)
+    private static async Task<Results<Ok<RecordHistory>, ProblemHttpResult>> GetAsync(string id, string key, string? field, DateTimeOffset? on, DateOnly? day, Database database, AdapterFields fields, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var system = await db.Systems.AsNoTracking().FirstOrDefaultAsync(s => s.Id == id, cancel);
         if (system is null) return Api.Problems.NotFound($"There is no system “{id}”.");
         var record = await db.Records.AsNoTracking().FirstOrDefaultAsync(r => r.SystemId == id && r.Kind == RecordKind.Item && r.Key == key, cancel);
         if (record is null) return Api.Problems.NotFound($"The mirror has no record {key} of {system.Name}.");
+        // A day ends when it does where the workspace is.
+        if (day is { } date) on = await EndAsync(db, date, cancel);
         var described = (await fields.OfAsync(id, cancel))?.Fields ?? [];
         string Label(string name) => described.FirstOrDefault(f => f.Name == name)?.Label ?? name;
         FieldType Type(string name) => described.FirstOrDefault(f => f.Name == name)?.Type ?? FieldType.Text;
@@ -69,8 +71,15 @@ public static class HistoryApi
         var values = Engine.Reading.StoredRecord.Values(record.Values);
         IEnumerable<HistoryEntry> ordered = entries.OrderByDescending(e => e.At);
         // On a day: the value that each field had at its end.
-        if (on is { } day) ordered = ordered.Where(e => e.At <= day).DistinctBy(e => e.Field);
+        if (on is { } until) ordered = ordered.Where(e => e.At <= until).DistinctBy(e => e.Field);
         return TypedResults.Ok(new RecordHistory(LanesApi.Tag(system), key, record.Sku, record.Title,
             [.. described.Select(f => new HistoryField(f.Name, f.Label, f.Unit, values.GetValueOrDefault(f.Name)))], [.. ordered]));
+    }
+
+    private static async Task<DateTimeOffset> EndAsync(NarbitContext db, DateOnly day, CancellationToken cancel)
+    {
+        var zone = TimeZoneInfo.TryFindSystemTimeZoneById(await db.Workspaces.Select(w => w.TimeZone).FirstOrDefaultAsync(cancel) ?? "UTC", out var found) ? found : TimeZoneInfo.Utc;
+        var midnight = day.AddDays(1).ToDateTime(TimeOnly.MinValue);
+        return new DateTimeOffset(midnight, zone.GetUtcOffset(midnight)).AddTicks(-1);
     }
 }

@@ -14,12 +14,14 @@ type Entry = Schemas['HistoryEntry']
 export function HistoryPage() {
   const { system, key } = useParams({ from: '/systems/$system/records/$key' })
   const state = useSearch({ from: '/systems/$system/records/$key' })
-  // The end of that day, in the workspace's time as near as a day needs it.
-  const on = state.on ? `${state.on}T23:59:59Z` : undefined
   const history = useQuery({
-    queryKey: ['records', 'history', system, key, state.field, on],
+    queryKey: ['records', 'history', system, key, state.field, state.on],
     queryFn: () =>
-      take(api.GET('/api/systems/{id}/items/{key}/history', { params: { path: { id: system, key }, query: { field: state.field, on } } })),
+      take(
+        api.GET('/api/systems/{id}/items/{key}/history', {
+          params: { path: { id: system, key }, query: { field: state.field, day: state.on } },
+        }),
+      ),
     placeholderData: keepPreviousData,
   })
   return <Loaded of={history}>{(h) => <View history={h} state={state} />}</Loaded>
