@@ -8,7 +8,7 @@ namespace Narbit.Web.Tests;
 /// <summary>A person at a screen of 1280 × 800, in headless Chromium.</summary>
 public sealed class Browser : IDisposable
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(25);
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
     private readonly DirectoryInfo _profile = Directory.CreateTempSubdirectory("narbit-browser");
     private readonly ChromeDriver _driver;
     private readonly Uri _address;
@@ -35,6 +35,9 @@ public sealed class Browser : IDisposable
         _driver.Navigate().GoToUrl(Uri.TryCreate(path, UriKind.Absolute, out var whole) && whole.Scheme == "http" ? whole : new Uri(_address, path));
         Until(() => _driver.FindElements(By.CssSelector("h1, main, body")).Count > 0, $"{path} to open");
     }
+
+    /// <summary>Runs a script in every page that is opened from now on, before the page's own.</summary>
+    public void Before(string script) => _driver.ExecuteCdpCommand("Page.addScriptToEvaluateOnNewDocument", new Dictionary<string, object?> { ["source"] = script });
 
     public void Reload() => _driver.Navigate().Refresh();
 
@@ -104,7 +107,7 @@ public sealed class Browser : IDisposable
         var deadline = DateTime.UtcNow + Patience;
         while (!(Try(() => (bool?)condition()) ?? false))
         {
-            if (DateTime.UtcNow > deadline) throw new TimeoutException($"Waited for {what}");
+            if (DateTime.UtcNow > deadline) throw new TimeoutException($"Waited for {what}; at {Address} there is:\n{Text("main, .mantine-Modal-content, .mantine-Notification-root")}");
             Thread.Sleep(30);
         }
     }

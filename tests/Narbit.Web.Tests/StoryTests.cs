@@ -1,4 +1,5 @@
 using System.Globalization;
+using Narbit.Sandbox.Faults;
 using OpenQA.Selenium;
 
 namespace Narbit.Web.Tests;
@@ -146,6 +147,56 @@ public sealed class StoryTests
         second.Value("Hold back").ShouldBe("5");
         second.Click("Reload");
         second.Until(() => second.Value("Hold back") == "2", "the other's value");
+    }
+
+    [Fact]
+    public async Task An_answer_that_was_overtaken_on_its_way_is_asked_for_again()
+    {
+        await using var narbit = await RunningNarbit.StartAsync();
+        using var browser = new Browser(narbit.Address);
+        // The first answer about a new run is kept on its way; what the page knows of the lane is noted.
+        browser.Before(
+            """
+            const ask = window.fetch, known = new Set()
+            window.fetch = async (request, ...how) => {
+              const answer = await ask(request, ...how)
+              const isNew = /api.runs.\d+$/.test(request.url) && !known.has(request.url)
+              known.add(request.url)
+              if (window.keeping && isNew) {
+                window.kept = true
+                await new Promise((go) => { window.letGo = go })
+              }
+              if (/api.lanes.prices-web-shop$/.test(request.url)) window.lane = await answer.clone().json()
+              return answer
+            }
+            """);
+        browser.Open("/lanes/prices-web-shop/preview");
+        browser.Until(() => browser.Count(".table-row") > 5, "the change set");
+        narbit.Sandbox.Dials["back-office"].Shares = new FaultShares { LostBefore = 1 };
+        browser.Script("window.keeping = true");
+        browser.Click("Preview anew");
+        browser.Until(() => browser.Script("return window.kept") is true, "the page to ask about its run");
+        narbit.Sandbox.Dials["back-office"].Shares = new FaultShares();
+        browser.Until(() => browser.Script("return window.lane.workingRunId === null && window.lane.readyRunId !== null") is true, "the page to hear that the run is ready");
+        browser.SeeNot("there now", ".table-head");
+        browser.Script("window.letGo()");
+        browser.Until(() => browser.Count(".table-row") > 5, "the new change set");
+        browser.SeeNot("read both systems");
+    }
+
+    [Fact]
+    public async Task A_page_that_cannot_listen_asks_by_itself()
+    {
+        await using var narbit = await RunningNarbit.StartAsync();
+        using var browser = new Browser(narbit.Address);
+        browser.Before("const ask = window.fetch; window.fetch = (request, ...how) => String(request.url ?? request).includes('/live') ? Promise.reject(new Error('blocked')) : ask(request, ...how)");
+        browser.Open("/lanes/prices-web-shop/preview");
+        browser.Until(() => browser.Count(".table-row") > 5, "the change set");
+        narbit.Sandbox.Dials["back-office"].Shares = new FaultShares { LostBefore = 1 };
+        browser.Click("Preview anew");
+        browser.See("read both systems");
+        narbit.Sandbox.Dials["back-office"].Shares = new FaultShares();
+        browser.Until(() => browser.Count(".table-row") > 5, "the new change set");
     }
 
     [Fact]

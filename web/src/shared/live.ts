@@ -16,7 +16,21 @@ const stale: Record<string, string[]> = {
   pairs: ['couples', 'desk', 'today', 'lanes', 'items'],
 }
 
-/** Listens to the server; after a break it asks for everything again, so that nothing is missed. */
+/**
+ * Asks again for what is stale. A query that waits for its very first answer is not asked twice at the same time;
+ * that answer may have been given before the event, so such a query is asked once more as soon as it has it.
+ */
+async function renew(queries: QueryClient, key?: string) {
+  const filter = key === undefined ? {} : { queryKey: [key] }
+  const opening = queries.getQueryCache().findAll({
+    ...filter,
+    predicate: (q) => q.state.data === undefined && q.state.fetchStatus !== 'idle',
+  })
+  await queries.invalidateQueries(filter)
+  for (const { queryKey } of opening) void queries.invalidateQueries({ queryKey, exact: true })
+}
+
+/** Listens to the server; where nothing could be heard, before the line was there or after a break, it asks for everything again. */
 export function listen(queries: QueryClient) {
   const due = new Set<string>()
   let timer: ReturnType<typeof setTimeout> | undefined
@@ -35,11 +49,15 @@ export function listen(queries: QueryClient) {
       timer = undefined
       const keys = [...due]
       due.clear()
-      for (const key of keys) void queries.invalidateQueries({ queryKey: [key] })
+      for (const key of keys) void renew(queries, key)
     }, 200)
   })
-  connection.onreconnected(() => void queries.invalidateQueries())
-  const start = () => connection.start().catch(() => setTimeout(start, 2000))
+  connection.onreconnected(() => void renew(queries))
+  const start = () =>
+    connection
+      .start()
+      .catch(() => setTimeout(start, 3000))
+      .finally(() => void renew(queries))
   void start()
 }
 
