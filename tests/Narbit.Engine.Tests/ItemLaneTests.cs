@@ -219,6 +219,12 @@ public sealed class ItemLaneTests
         remarks.ShouldContain(m => m.Contains("leads into the local network", StringComparison.Ordinal));
         remarks.ShouldContain(m => m.Contains("is no image: it ends in .pdf", StringComparison.Ordinal));
         remarks.ShouldContain(m => m.Contains("Weight is required there, and would be empty", StringComparison.Ordinal));
+
+        // Whichever field is edited, each says how many fail by it, and each reason leads to a field and a record.
+        var trial = (await new MapTrial(bench.Database, bench.Adapters, TimeProvider.System).TryAsync(lane, Full, null, "sku", default)).Value;
+        foreach (var field in new[] { "weight", "images" }) trial.Fields.Single(f => f.Target == field).Failing.ShouldBeGreaterThan(0, field);
+        trial.Fields.Where(f => f.Target is "sku" or "title").ShouldAllBe(f => f.Failing == 0);
+        trial.Failures.Single(f => f.Message.Contains("Weight is required", StringComparison.Ordinal)).ShouldSatisfyAllConditions(f => f.Target.ShouldBe("weight"), f => f.HubKey.ShouldNotBeEmpty(), f => f.Count.ShouldBe(remarks.Count(m => m.Contains("Weight is required", StringComparison.Ordinal))));
         bench.Shop.Page(1, 10_000, null, (all, _) => all.Select(p => p.BodyHtml).ToList()).ShouldNotContain(html => html.Contains("script", StringComparison.Ordinal) || html.Contains("onclick", StringComparison.Ordinal));
         run.Paired.ShouldBe((await bench.WritesAsync(run.Id)).Count + run.InStep + run.Remarked);
     }

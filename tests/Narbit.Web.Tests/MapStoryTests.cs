@@ -21,6 +21,16 @@ public sealed class MapStoryTests
             browser.See("suggested:");
             browser.Click("Accept all");
             browser.Until(() => Tag(browser, "required mapped") is [var a, '/', var b, ..] && a == b, "every required field to be mapped");
+            if (store == "web-shop")
+            {
+                // What cannot be mapped stands first, and its count leads to a record and the field in the way.
+                browser.Until(() => browser.Text(".map-row:first-of-type").StartsWith("Weight", StringComparison.Ordinal), "the failing field first");
+                browser.ClickOn("section[aria-label='Save'] button.act");
+                browser.See("Weight is required there, and would be empty", ".mantine-Modal-content");
+                browser.Click("Look", ".mantine-Modal-content");
+                browser.See("✕\nWeight is required there", "section[aria-label='Fields of the target']");
+            }
+
             browser.Fill("What for", "from suggestions");
             browser.Click("Save version 2");
             browser.See("Saved as version 2.");
@@ -219,6 +229,52 @@ public sealed class MapStoryTests
         browser.Click("Save version 2");
         browser.See("Saved as version 2.");
         browser.Errors().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task What_a_filter_leaves_to_be_seen_is_chosen_in_one_act()
+    {
+        await using var narbit = await RunningNarbit.StartAsync();
+        using var browser = new Browser(narbit.Address);
+        async Task<long> ReadyAsync(string lane) => (await narbit.GetAsync($"/api/lanes/{lane}"))["readyRunId"]!.GetValue<long>();
+        var (run, prices) = (await ReadyAsync("stock-web-shop"), await ReadyAsync("prices-web-shop"));
+        async Task<int> ShownAsync(long of, string filter) => (await narbit.GetAsync($"/api/runs/{of}/writes/ids?to=send{filter}")).AsArray().Count;
+        var (all, up, glazes) = (await ShownAsync(run, ""), await ShownAsync(run, "&show=up"), await ShownAsync(run, "&show=up&search=GLZ"));
+        (up > glazes && glazes > 0 && all > up).ShouldBeTrue();
+
+        browser.Open("/lanes/stock-web-shop/preview?show=up");
+        browser.See($"{up} shown:");
+        browser.Click("Choose only these");
+        browser.See($"Send {up} chosen");
+        browser.Fill("SKU or name", "GLZ");
+        browser.See($"{glazes} shown:");
+        browser.Click("Leave these out");
+        browser.See($"Send {up - glazes} chosen");
+        browser.Click("Choose these too");
+        browser.See($"Send {up} chosen");
+        browser.Click("All again");
+        browser.See($"Send {all} chosen");
+        browser.Click("Choose only these");
+        browser.See($"Send {glazes} chosen");
+
+        // What looks wrong joins only where it is asked for by name.
+        browser.Open("/lanes/prices-web-shop/preview?show=held");
+        browser.SeeNot("Choose only these");
+        var (planned, held) = (await ShownAsync(prices, ""), await ShownAsync(prices, "&show=held"));
+        browser.Click("Choose these too");
+        browser.See($"Send {planned + held} chosen");
+        browser.Click("Leave these out");
+        browser.See($"Send {planned} chosen");
+
+        browser.Open("/lanes/stock-web-shop/preview?show=up");
+        browser.Click("Choose only these");
+        browser.Click("Send", ".tools");
+        browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
+        browser.Until(() => browser.Text(".page-head").Contains("done", StringComparison.Ordinal), "the chosen ones to be sent");
+        (await WritesAsync(narbit, run, "confirmed")).Count.ShouldBe(up);
+        browser.Open($"/runs/{run}?show=confirmed&search=GLZ");
+        browser.Click("Take back only these");
+        browser.See($"Roll back {glazes} chosen");
     }
 
     [Fact]

@@ -30,7 +30,8 @@ createRoot(document.getElementById('root') as HTMLElement).render(
   <StrictMode>
     <MantineProvider theme={theme} defaultColorScheme="auto">
       <QueryClientProvider client={queries}>
-        <Notifications position="bottom-right" />
+        {/* Over the ribbon, where no button waits to be pressed. */}
+        <Notifications position="top-center" containerWidth={460} />
         <RouterProvider router={router} />
       </QueryClientProvider>
     </MantineProvider>

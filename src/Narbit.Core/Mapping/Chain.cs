@@ -27,9 +27,9 @@ public sealed class Chain
     private readonly Shape _in;
     private readonly bool _asItIs;
 
-    private Chain(FieldMapping mapping, FieldDescription target, Shape @in, (StepKind, IReadOnlyDictionary<string, string>, StepRun)[] steps, Shape gives)
+    private Chain(FieldMapping mapping, FieldDescription target, Shape @in, (StepKind, IReadOnlyDictionary<string, string>, StepRun)[] steps, Shape gives, IReadOnlySet<string> looks)
     {
-        (Mapping, Target, _in, _steps, Gives) = (mapping, target, @in, steps, gives);
+        (Mapping, Target, _in, _steps, Gives, Looks) = (mapping, target, @in, steps, gives, looks);
         _asItIs = steps.Length == 0 && mapping.Source is { Fields: [_], Record: SourceRecord.Own };
     }
 
@@ -41,6 +41,9 @@ public sealed class Chain
 
     /// <summary>The shape after the last step.</summary>
     public Shape Gives { get; }
+
+    /// <summary>The fields of the source's own record that its source or any step looks at.</summary>
+    public IReadOnlySet<string> Looks { get; }
 
     /// <summary>Makes a mapping ready.</summary>
     /// <param name="mapping">The mapping.</param>
@@ -54,7 +57,14 @@ public sealed class Chain
         var target = sides.Target.Fields.FirstOrDefault(f => f.Name == mapping.Target);
         if (target is null) return Refuse($"{path}.target", $"the target has no field “{mapping.Target}” any more; take it out of the map, or amend the system's description");
         if (SourceShape(mapping.Source, sides, path, Refuse) is not { } shape) return null;
-        Shape? FieldShape(string name) => sides.Source.Fields.FirstOrDefault(f => f.Name == name) is { } field ? Shapes.Of(field.Type) : null;
+        var looks = new HashSet<string>(mapping.Source.Record == SourceRecord.Own ? mapping.Source.Fields ?? [] : [], StringComparer.Ordinal);
+        Shape? FieldShape(string name)
+        {
+            if (sides.Source.Fields.FirstOrDefault(f => f.Name == name) is not { } field) return null;
+            looks.Add(name);
+            return Shapes.Of(field.Type);
+        }
+
         var start = shape;
         var steps = new (StepKind, IReadOnlyDictionary<string, string>, StepRun)[mapping.Steps.Count];
         for (var i = 0; i < steps.Length; i++)
@@ -71,7 +81,7 @@ public sealed class Chain
             shape = kind.Shaped?.Invoke(arguments) ?? kind.Gives ?? shape;
         }
 
-        return Unfit(shape, target) is { } unfit ? Refuse(path, unfit) : new Chain(mapping, target, start, steps, shape);
+        return Unfit(shape, target) is { } unfit ? Refuse(path, unfit) : new Chain(mapping, target, start, steps, shape, looks);
 
         Chain? Refuse(string where, string message)
         {

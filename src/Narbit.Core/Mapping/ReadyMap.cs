@@ -18,7 +18,11 @@ public sealed record ReadyField(Chain Chain, Reversal? Back)
 /// <summary>A field map made ready: every chain checked and compiled. Safe to use from several threads.</summary>
 public sealed class ReadyMap
 {
-    private ReadyMap(FieldMap map, IReadOnlyList<ReadyField> fields) => (Map, Fields) = (map, fields);
+    private ReadyMap(FieldMap map, IReadOnlyList<ReadyField> fields)
+    {
+        (Map, Fields) = (map, fields);
+        Looks = fields.SelectMany(f => f.Chain.Looks).Concat(map.Filters.Select(f => f.Field)).ToHashSet(StringComparer.Ordinal);
+    }
 
     /// <summary>The document.</summary>
     public FieldMap Map { get; }
@@ -87,5 +91,5 @@ public sealed class ReadyMap
     public static bool Sends(FieldMapping mapping) => mapping.Owner != Owner.Target && mapping.Flow != Flow.ToSource;
 
     /// <summary>The source's fields that any mapping or filter looks at.</summary>
-    public IEnumerable<string> Looks => Fields.SelectMany(f => f.Mapping.Source.Fields ?? []).Concat(Map.Filters.Select(f => f.Field)).Distinct(StringComparer.Ordinal);
+    public IReadOnlySet<string> Looks { get; }
 }

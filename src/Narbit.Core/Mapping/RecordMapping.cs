@@ -43,7 +43,7 @@ public static class RecordMapping
             }
 
             var mapped = field.Chain.Run(record);
-            if (mapped.Failure is { } failure && ReadyMap.Sends(field.Mapping)) return new MappedRecord([], $"{field.Target.Label}: {failure}", field.Target.Name);
+            if (mapped.Failure is { } failure && ReadyMap.Sends(field.Mapping)) return new MappedRecord([], Named(field, failure), field.Target.Name);
             var verdict = ThreeWay.Decide(field.Target.Type, field.Mapping, agreed(field.Target.Name), mapped.Value, old, hereAt, thereAt);
             string? back = null;
             if (verdict.Movement == Movement.TakeBack && field.Target.Shared && record.Parent is not null) verdict = verdict with { Movement = Movement.Leave, Why = "it was changed there, and the first of its group takes it back" };
@@ -68,10 +68,12 @@ public static class RecordMapping
         foreach (var field in map.Fields.Where(f => ReadyMap.Sends(f.Mapping)))
         {
             var mapped = field.Chain.Run(record);
-            if (mapped.Failure is { } failure) return new MappedRecord([], $"{field.Target.Label}: {failure}", field.Target.Name);
+            if (mapped.Failure is { } failure) return new MappedRecord([], Named(field, failure), field.Target.Name);
             if (mapped.Value is not null) fields.Add(new MappedField(field, mapped.Value, null, new FieldVerdict(Movement.Send, SeamSign.MissingThere, "it is new there"), null));
         }
 
         return new MappedRecord(fields);
     }
+
+    private static string Named(ReadyField field, string failure) => failure.StartsWith(field.Target.Label, StringComparison.Ordinal) ? failure : $"{field.Target.Label}: {failure}";
 }

@@ -24,8 +24,8 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
 
     private readonly HashSet<string> _mapped = [.. map.Fields.Select(f => f.Target.Name)];
 
-    // Fields that the source can see without knowing the map are of no use; problems count only for those it looks at.
-    private readonly HashSet<string> _looks = [.. map.Looks];
+    /// <summary>The fields that it sends.</summary>
+    public IEnumerable<ReadyField> Sent => map.Fields.Where(f => ReadyMap.Sends(f.Mapping));
 
     /// <summary>The most records that a run creates; null: no limit.</summary>
     public int? Portion => map.Map.Publish.Portion;
@@ -52,7 +52,8 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
 
     private Computed? Unreadable(SideRecord record)
     {
-        var problem = record.Problems.FirstOrDefault(p => _looks.Contains(p.Field));
+        // What cannot be read is in the way only where the map looks at it.
+        var problem = record.Problems.FirstOrDefault(p => map.Looks.Contains(p.Field));
         return problem is null ? null : new Computed([], "unreadable", $"source: {problem.Message}");
     }
 

@@ -30,7 +30,8 @@ public sealed record FieldSample(string HubKey, string? Sku, string? Title, stri
 /// <param name="Count">How many.</param>
 /// <param name="Sku">The first one's SKU.</param>
 /// <param name="HubKey">The first one's key.</param>
-public sealed record FailureGroup(string Message, int Count, string? Sku, string HubKey);
+/// <param name="Target">The first field that fails for this reason, or null where no single field is in the way.</param>
+public sealed record FailureGroup(string Message, int Count, string? Sku, string HubKey, string? Target);
 
 /// <summary>What a map would do if it were saved.</summary>
 /// <param name="Faults">The findings of its check.</param>
@@ -98,7 +99,8 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
         var (trial, inForce) = (lane.Computation(document, now), lane.Computation(lane.Rule.Document, now));
         if (trial.Fault is not null) return new MapTrialResult(faults, 0, 0, 0, 0, 0, 0, 0, 0, required.Count, mapped, [], [], [], []);
 
-        var tally = new Tally(focus, Edited(map, focus, lane), inForce.ValueOrDefault is null ? null : Edited(RuleJson.ReadMap(lane.Rule.Document).Value, focus, lane), guards ?? lane.Guards);
+        var sent = ((ItemComputation)trial.Value).Sent.ToList();
+        var tally = new Tally(sent, focus, Edited(map, focus, lane), inForce.ValueOrDefault is null ? null : Edited(RuleJson.ReadMap(lane.Rule.Document).Value, focus, lane), guards ?? lane.Guards);
         await foreach (var pair in lane.PairsAsync(database, [document, lane.Rule.Document], cancel))
         {
             if (inForce.ValueOrDefault?.Compute(pair) is { IsOutOfScope: false, Changes: true, Cause: null }) tally.ChangesInForce++;
@@ -170,7 +172,7 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
     }
 
     // The counts while the records go by.
-    private sealed class Tally(string? focus, Chain? edited, Chain? saved, GuardLimits guards)
+    private sealed class Tally(IReadOnlyList<ReadyField> sent, string? focus, Chain? edited, Chain? saved, GuardLimits guards)
     {
         private readonly Dictionary<string, (int Changes, int Failing)> _fields = new(StringComparer.Ordinal);
         private readonly Dictionary<string, FailureGroup> _failures = new(StringComparer.Ordinal);
@@ -188,7 +190,7 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
             if (computed.Cause is not null)
             {
                 _failing++;
-                Fail(pair, computed.Message!);
+                Fail(pair, computed.Message!, FailingFields(pair));
                 return;
             }
 
@@ -210,12 +212,23 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
             [.. _samples.OrderBy(s => s.Order).Take(SampleCount).Select(s => s.Sample)],
             _watch.Tripped(_records, _failing, null));
 
-        // Messages that differ in their values only are counted together.
-        private void Fail(LanePair pair, string message)
+        // Every field that is in the way, not only the one that the computation met first.
+        private string[] FailingFields(LanePair pair)
         {
+            if (pair.Item is not { Presence: not (Presence.Gone or Presence.OnlyThere) } place) return [];
+            var unreadable = pair.Source.Problems.Select(p => p.Field).ToList();
+            // What belongs to the target since it was published is left alone.
+            var looked = place.Presence == Presence.Paired ? sent.Where(f => f.Mapping.Owner != Owner.FirstPublication) : sent;
+            return [.. looked.Where(f => unreadable.Exists(f.Chain.Looks.Contains) || f.Chain.Run(place.Record).Failure is not null).Select(f => f.Target.Name)];
+        }
+
+        // Messages that differ in their values only are counted together.
+        private void Fail(LanePair pair, string message, string[] fields)
+        {
+            foreach (var name in fields) _fields[name] = _fields.GetValueOrDefault(name) is var counts ? (counts.Changes, counts.Failing + 1) : default;
             var kind = System.Text.RegularExpressions.Regex.Replace(message, "“[^”]*”|[0-9]+", "…");
             if (kind.Contains("crosswalk", StringComparison.Ordinal)) kind = message;
-            _failures[kind] = _failures.TryGetValue(kind, out var had) ? had with { Count = had.Count + 1 } : new FailureGroup(message, 1, pair.Sku, pair.Source.Key);
+            _failures[kind] = _failures.TryGetValue(kind, out var had) ? had with { Count = had.Count + 1 } : new FailureGroup(message, 1, pair.Sku, pair.Source.Key, fields.FirstOrDefault());
         }
 
         private void Sample(LanePair pair, ItemPlace place)
@@ -223,7 +236,6 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
             var trial = edited!.Run(place.Record);
             var now = pair.Target.Values.GetValueOrDefault(focus!);
             var (inForce, changes) = (saved?.Run(place.Record).Value, !FieldComparison.Same(edited.Target.Type, now, trial.Value));
-            if (trial.Failure is not null) _fields[focus!] = _fields.GetValueOrDefault(focus!) is var had ? (had.Changes, had.Failing + 1) : default;
             var order = trial.Failure is not null ? 0 : trial.Value != inForce ? 1 : changes ? 2 : 3;
             // Few of each sort are enough to choose five from.
             if (_samples.Count(s => s.Order == order) >= SampleCount) return;

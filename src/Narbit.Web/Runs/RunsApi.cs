@@ -50,6 +50,7 @@ public static class RunsApi
         runs.MapGet("/", ListAsync).WithName("listRuns");
         runs.MapGet("/{id:long}", GetAsync).WithName("getRun");
         runs.MapGet("/{id:long}/writes", WritesAsync).WithName("listWrites");
+        runs.MapGet("/{id:long}/writes/ids", IdsAsync).WithName("listWriteIds");
         runs.MapGet("/{id:long}/writes/{writeId:long}", WriteAsync).WithName("getWrite");
         runs.MapGet("/{id:long}/writes.{form:regex(^(csv|xlsx)$)}", ExportAsync).WithName("exportWrites");
         runs.MapGet("/{id:long}/remarks", RemarksAsync).WithName("listRemarks");
@@ -159,6 +160,17 @@ public static class RunsApi
         };
         var rows = await writes.Include(w => w.Fields).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         return TypedResults.Ok(new Slice<WriteRow>(total, window.From, [.. rows.Select(Row)]));
+    }
+
+    // Everything that a filter leaves, to be chosen in one act: what may be sent, or taken back. What is held counts only where held ones were asked for by name.
+    private static async Task<Ok<IReadOnlyList<long>>> IdsAsync(long id, string? show, string? search, string? field, double? least, string to, Database database, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var writes = Filtered(db, id, show, search, field, least);
+        writes = to == "takeBack" ? writes.Where(w => w.State == WriteState.Confirmed && w.TakenBackIn == null)
+            : show == "held" ? writes.Where(w => w.State == WriteState.Held)
+            : writes.Where(w => w.State == WriteState.Planned);
+        return TypedResults.Ok<IReadOnlyList<long>>(await writes.OrderBy(w => w.Id).Select(w => w.Id).ToListAsync(cancel));
     }
 
     private static WriteRow Row(PlannedWrite w)

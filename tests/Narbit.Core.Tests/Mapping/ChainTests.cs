@@ -40,6 +40,19 @@ public sealed class ChainTests
     }
 
     [Fact]
+    public void AMapKnowsEveryFieldThatItsSourcesStepsAndFiltersLookAt()
+    {
+        FieldMapping Of(MapSource source, params MapStep[] steps) => new() { Target = "t", Source = source, Steps = steps };
+        Looks(Of(new MapSource(["a"]), Maps.Step("without", ("field", "b")), Maps.Step("when", ("field", "c"), ("value", "x")))).ShouldBe(["a", "b", "c"], ignoreOrder: true);
+        Looks(Of(new MapSource(["a"]), Maps.Step("expression", ("formula", "zero + 1"), ("gives", "text")))).ShouldBe(["a", "zero"], ignoreOrder: true);
+        // A field of the paired record is none of the source's.
+        Looks(Of(new MapSource(["t"], Record: SourceRecord.There))).ShouldBeEmpty();
+        Maps.Ready(new FieldMap { Fields = [Of(new MapSource(["a"]))], Filters = [new MapFilter("b", Test.Empty)] }, Maps.Sides(FieldType.Text, FieldType.Text)).Looks.ShouldBe(["a", "b"], ignoreOrder: true);
+
+        static IEnumerable<string> Looks(FieldMapping mapping) => Maps.Ready(new FieldMap { Fields = [mapping] }, Maps.Sides(FieldType.Text, FieldType.Text)).Looks;
+    }
+
+    [Fact]
     public void SeveralFieldsBecomeOne()
     {
         var map = new FieldMap { Fields = [new FieldMapping { Target = "t", Source = new MapSource(["a", "c", "b"]), Steps = [Maps.Step("join", ("with", "\\n"))] }] };

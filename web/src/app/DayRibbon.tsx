@@ -45,8 +45,9 @@ function Line({ ribbon, now, width }: { ribbon: Ribbon; now: number; width: numb
   const navigate = useNavigate()
   const [from, until] = [Date.parse(ribbon.from), Date.parse(ribbon.until)]
   const x = (at: number) => ((at - from) / (until - from)) * width
-  const hours = Array.from({ length: 7 }, (_, i) => from + (i + 1) * 3 * 3600_000).filter((h) => h < until)
   const here = Math.min(width - 2, x(now))
+  // The time of day stands at the marker; an hour beside it would run into it.
+  const hours = Array.from({ length: 7 }, (_, i) => from + (i + 1) * 3 * 3600_000).filter((h) => h < until && Math.abs(x(h) - here) > 30)
 
   // Runs that overlap thicken the tick instead of hiding each other.
   const slots = new Map<string, { at: number; outcome: string; runs: Ribbon['past'] }>()

@@ -3,6 +3,7 @@ import { Link } from '@tanstack/react-router'
 import { Refusal, type Schemas } from '../../shared/api'
 import { count, plural } from '../../shared/format'
 import { Failed } from '../../shared/states'
+import { Reasons } from '../maps/Reasons'
 import { useStartRun } from '../runs/actions'
 import { useDraft } from './draft'
 import { guardNames } from './guardNames'
@@ -86,12 +87,24 @@ function EffectWords() {
 }
 
 function MapWords({ trial }: { trial: Schemas['MapTrialResult'] }) {
+  const { lane } = useDraft()
   const parts = [
     trial.creates > 0 && `${count(trial.creates)} created`,
     trial.withdrawn > 0 && `${count(trial.withdrawn)} hidden or ended`,
     trial.back > 0 && `${count(trial.back)} taken back`,
     trial.held > 0 && `${count(trial.held)} held`,
-    trial.failing > 0 && `${count(trial.failing)} cannot be mapped`,
   ].filter(Boolean)
-  return parts.length > 0 ? <span className="dim"> {parts.join(' · ')}</span> : null
+  return (
+    <>
+      {parts.length > 0 && <span className="dim"> {parts.join(' · ')}</span>}
+      {trial.failing > 0 && (
+        <>
+          {' '}
+          <Reasons trial={trial} lane={lane.id} className="act">
+            {count(trial.failing)} cannot be mapped
+          </Reasons>
+        </>
+      )}
+    </>
+  )
 }

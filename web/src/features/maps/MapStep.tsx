@@ -14,6 +14,7 @@ import { useDraft } from '../lanes/draft'
 import { useMapChoices } from '../lanes/ScopeStep'
 import { MappingEditor } from './MappingEditor'
 import { accept, type MapChoices, mappingOf, type Suggestion, sourceWords, useSuggestions } from './map'
+import { Reasons } from './Reasons'
 
 /** The field map: for each field of the target its source and its chain, with the values of one record all along. */
 export function MapStep() {
@@ -43,7 +44,7 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
     retry: false,
   })
 
-  // Refused and failing fields stand first, then those without a source; each keeps its place while it is edited.
+  // Refused and failing fields stand first, then those without a source; the one that is chosen keeps its place while it is edited.
   const rank = (t: MapChoices['target'][number]) => {
     const mapping = mappingOf(map, t.field.name)
     if (mapping) return failing(t.field.name) > 0 || faultsAt(t.field.name).length > 0 ? 0 : 4
@@ -56,11 +57,11 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
   }
   const mappable = choices.target.filter((t) => t.mappable || mappingOf(map, t.field.name))
   const gone = (map.fields ?? []).filter((f) => !choices.target.some((t) => t.field.name === f.target))
-  const order = useRef<string[]>([])
+  const ranks = useRef(new Map<string, number>())
   const settled = look.isFetched && suggestions.isFetched
-  if (!settled || order.current.length !== mappable.length)
-    order.current = [...mappable].sort((a, b) => rank(a) - rank(b)).map((t) => t.field.name)
-  const rows = order.current.flatMap((name) => mappable.filter((t) => t.field.name === name))
+  for (const t of mappable) if (!settled || t.field.name !== state.field) ranks.current.set(t.field.name, rank(t))
+  const rankOf = (t: MapChoices['target'][number]) => ranks.current.get(t.field.name) ?? rank(t)
+  const rows = [...mappable].sort((a, b) => rankOf(a) - rankOf(b))
   const chosen = state.field ?? rows[0]?.field.name
   const at = rows.findIndex((t) => t.field.name === chosen)
   useEffect(() => setFocus(chosen ?? null), [chosen, setFocus])
@@ -92,7 +93,7 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
       <div className="row wrap">
         <Sample sample={look.data} choose={(row) => go({ row })} />
         <span className="grow" />
-        <Coverage trial={trial.data} />
+        <Coverage trial={trial.data} lane={lane.id} empty={(map.fields ?? []).length === 0} />
         {(open.length > 0 || suggestions.isLoading) && (
           <Button variant="filled" loading={suggestions.isLoading} onClick={() => take_(open)}>
             Accept all {count(open.length)} suggestions
@@ -224,7 +225,7 @@ function Row(props: {
   )
 }
 
-function Coverage({ trial }: { trial: Schemas['MapTrialResult'] | undefined }) {
+function Coverage({ trial, lane, empty }: { trial: Schemas['MapTrialResult'] | undefined; lane: string; empty: boolean }) {
   if (!trial) return null
   const passing = trial.records - trial.failing
   return (
@@ -232,12 +233,14 @@ function Coverage({ trial }: { trial: Schemas['MapTrialResult'] | undefined }) {
       <span className={`tag ${trial.requiredMapped === trial.required ? 'glaze' : 'clay'}`}>
         {count(trial.requiredMapped)} of {count(trial.required)} required mapped
       </span>
-      <span
-        className={`tag ${trial.failing === 0 ? 'glaze' : 'ochre'}`}
-        title={trial.failures.map((f) => `${count(f.count)}: ${f.message}`).join('\n')}
-      >
-        {share(passing, trial.records)} of {count(trial.records)} would pass
-      </span>
+      {!empty &&
+        (trial.failing === 0 ? (
+          <span className="tag glaze">100 % of {count(trial.records)} would pass</span>
+        ) : (
+          <Reasons trial={trial} lane={lane} className="tag ochre">
+            {share(passing, trial.records)} of {count(trial.records)} would pass
+          </Reasons>
+        ))}
     </span>
   )
 }

@@ -1,8 +1,7 @@
 import { Button, Checkbox, NumberInput, Select } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
-import { useState } from 'react'
 import type { ListState } from '../../app/router'
 import { api, type Schemas, take, type WriteRow } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
@@ -14,7 +13,8 @@ import { apart } from '../../shared/shown'
 import { Empty, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { guardNames } from '../lanes/guardNames'
-import { useDismiss, useRollBack, useSend } from './actions'
+import { sayRefusal, useDismiss, useRollBack, useSend } from './actions'
+import { useChoice, useTakenBack } from './choice'
 
 type Detail = Schemas['RunDetail']
 type LaneKind = Schemas['LaneKind']
@@ -50,26 +50,17 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
   const c = run.writes
   const show = state.show ?? 'all'
   const choosing = run.state === 'ready' || (run.state === 'done' && c.held > 0)
-  const [except, setExcept] = useState<ReadonlySet<number>>(new Set())
-  const [held, setHeld] = useState<ReadonlySet<number>>(new Set())
+  const choice = useChoice(c.planned)
+  const toSend = choice.count
   const send = useSend(run.id)
   const [asks, asking] = useDisclosure(false)
-
-  const chosen = (w: WriteRow) => (w.state === 'held' ? held.has(w.id) : w.state === 'planned' && !except.has(w.id))
-  const toggle = (w: WriteRow) => {
-    const flip = (set: ReadonlySet<number>) => {
-      const next = new Set(set)
-      if (!next.delete(w.id)) next.add(w.id)
-      return next
-    }
-    if (w.state === 'held') setHeld(flip)
-    if (w.state === 'planned') setExcept(flip)
-    if (mayGoBack(w)) setBack(flip)
-  }
-  const toSend = c.planned - except.size + held.size
   const least = state.least ? Number(state.least) : undefined
   const filter = { show: show === 'all' ? undefined : show, search: state.search, field: state.field, least }
   const query = { ...filter, sort: state.sort ?? (kind === 'item' ? undefined : 'size') }
+  const rows = (offset: number, limit: number) =>
+    take(api.GET('/api/runs/{id}/writes', { params: { path: { id: run.id }, query: { ...query, offset, limit } } }))
+  // The same first page that the table asks for; it says how many are shown.
+  const first = useQuery({ queryKey: ['writes', run.id, query, 0], queryFn: () => rows(0, 100) })
   const label = (name: string | null | undefined) => detail.fields.find((f) => f.name === name)?.label ?? name
   const file = (form: string) => {
     const asked = Object.entries(filter).filter(([, v]) => v !== undefined)
@@ -78,10 +69,13 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
 
   // What was confirmed may be taken back, all of it or the chosen ones.
   const backable = run.state === 'done' && !run.preview ? c.confirmed - c.takenBack : 0
-  const [back, setBack] = useState<ReadonlySet<number>>(new Set())
+  const back = useTakenBack()
   const [asksBack, askingBack] = useDisclosure(false)
   const rollBack = useRollBack(run.id)
   const mayGoBack = (w: WriteRow) => backable > 0 && w.state === 'confirmed' && w.takenBackIn === null
+  const toggle = (w: WriteRow) => (mayGoBack(w) ? back.toggle(w) : choice.toggle(w))
+  // Where every write is simply planned, a column that says so would only take room.
+  const stateful = c.planned < c.total || c.guarded > 0
 
   const columns: Column<WriteRow>[] = [
     ...(choosing || backable > 0
@@ -95,7 +89,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
               (choosing && (w.state === 'planned' || w.state === 'held')) || mayGoBack(w) ? (
                 <Checkbox
                   aria-label={`${mayGoBack(w) ? 'Take back' : 'Send'} ${w.sku ?? w.targetKey}`}
-                  checked={mayGoBack(w) ? back.has(w.id) : chosen(w)}
+                  checked={mayGoBack(w) ? back.has(w) : choice.has(w)}
                   onChange={() => toggle(w)}
                   onClick={(e) => e.stopPropagation()}
                 />
@@ -137,21 +131,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             cell: (w) => <span className={w.kind === 'down' ? 'minus' : undefined}>{move(w.move, kind)}</span>,
           },
         ] as Column<WriteRow>[])),
-    {
-      key: 'state',
-      head: 'State',
-      hidden: true,
-      width: '92px',
-      cell: (w) => {
-        const [word, tone] =
-          w.takenBackIn !== null ? ['taken back', 'plain'] : w.state === 'planned' && w.guards ? ['guarded', 'harm'] : states[w.state]
-        return word ? (
-          <span className={`tag ${tone}`} title={w.holdReason ?? w.message ?? (w.guards ? guardWords(w.guards) : undefined)}>
-            {word}
-          </span>
-        ) : null
-      },
-    },
+    ...(stateful ? [stateColumn] : []),
   ]
 
   return (
@@ -160,9 +140,15 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
         <div className="stack">
           <div>
             {plural(toSend, ...nouns[kind])} will be written at once
-            {held.size > 0 && <>, among them {count(held.size)} that had been held because they look wrong</>}. Each is checked against what
-            is there before it is sent, and read back afterwards.
+            {choice.held > 0 && <>, among them {count(choice.held)} that had been held because they look wrong</>}. Each is checked against
+            what is there before it is sent, and read back afterwards.
           </div>
+          {run.state === 'ready' &&
+            detail.guards.map((g) => (
+              <div key={g.kind} className="minus">
+                Against the guards: {g.message}.
+              </div>
+            ))}
           <div className="row">
             <span className="grow" />
             <Button onClick={asking.close}>Not now</Button>
@@ -170,14 +156,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
               variant="filled"
               data-autofocus
               loading={send.isPending}
-              onClick={() =>
-                send.mutate(
-                  run.state === 'ready'
-                    ? { all: true, except: [...except], only: [...held], withoutGuarded: false }
-                    : { all: false, except: null, only: [...held], withoutGuarded: false },
-                  { onSuccess: asking.close },
-                )
-              }
+              onClick={() => send.mutate(choice.asked(run.state === 'ready'), { onSuccess: asking.close })}
             >
               Send {count(toSend)} now
             </Button>
@@ -187,19 +166,14 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
       <Dialog opened={asksBack} close={askingBack.close} title={`Take run ${run.id} back?`}>
         <div className="stack">
           <div>
-            {plural(back.size || backable, ...nouns[kind])} will be compared with what {run.target.name} holds now. Where it still holds
+            {plural(back.count || backable, ...nouns[kind])} will be compared with what {run.target.name} holds now. Where it still holds
             what this run wrote, the old value is planned; what has moved on since is left as it is and listed. Nothing is written before
             you send it. The lane’s timetable is paused, so that it does not send the same again.
           </div>
           <div className="row">
             <span className="grow" />
             <Button onClick={askingBack.close}>Not now</Button>
-            <Button
-              variant="filled"
-              data-autofocus
-              loading={rollBack.isPending}
-              onClick={() => rollBack.mutate(back.size > 0 ? [...back] : null)}
-            >
+            <Button variant="filled" data-autofocus loading={rollBack.isPending} onClick={() => rollBack.mutate(back.asked())}>
               Plan the roll back
             </Button>
           </div>
@@ -284,7 +258,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
         </Button.Group>
         {backable > 0 && (
           <Button onClick={askingBack.open}>
-            {back.size > 0 ? `Roll back ${count(back.size)} chosen` : `Roll back all ${count(backable)}`}
+            {back.count > 0 ? `Roll back ${count(back.count)} chosen` : `Roll back all ${count(backable)}`}
           </Button>
         )}
         {choosing && (run.state === 'ready' || toSend > 0) && (
@@ -293,18 +267,29 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
           </Button>
         )}
       </div>
+      {(choosing || backable > 0) && (
+        <Shown
+          run={run.id}
+          filter={filter}
+          shown={first.data?.total}
+          filtered={show !== 'all' || !!state.search || !!state.field || least !== undefined}
+          sends={choosing}
+          choice={
+            !choosing
+              ? back
+              : show === 'held'
+                ? { only: choice.addHeld, add: choice.addHeld, without: choice.withoutHeld, all: choice.all }
+                : choice
+          }
+          whole={choosing ? choice.whole : back.count === 0}
+        />
+      )}
       <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 296px' }}>
         <div className="sheet" style={{ minHeight: 0, overflow: 'hidden' }}>
           <LongTable<WriteRow>
             label="Changes"
             queryKey={['writes', run.id, query]}
-            fetch={(offset, limit) =>
-              take(
-                api.GET('/api/runs/{id}/writes', {
-                  params: { path: { id: run.id }, query: { ...query, offset, limit } },
-                }),
-              )
-            }
+            fetch={rows}
             columns={columns}
             rowKey={(w) => String(w.id)}
             chosen={state.row}
@@ -334,6 +319,73 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
         <Why run={run.id} write={state.row} kind={kind} label={label} system={run} />
       </div>
     </>
+  )
+}
+
+const stateColumn: Column<WriteRow> = {
+  key: 'state',
+  head: 'State',
+  hidden: true,
+  width: '92px',
+  cell: (w) => {
+    const [word, tone] =
+      w.takenBackIn !== null ? ['taken back', 'plain'] : w.state === 'planned' && w.guards ? ['guarded', 'harm'] : states[w.state]
+    return word ? (
+      <span className={`tag ${tone}`} title={w.holdReason ?? w.message ?? (w.guards ? guardWords(w.guards) : undefined)}>
+        {word}
+      </span>
+    ) : null
+  },
+}
+
+type Chosen = { only: (ids: number[]) => void; add: (ids: number[]) => void; without: (ids: number[]) => void; all: () => void }
+
+/** Chooses, in one act, everything that a filter leaves to be seen. */
+function Shown(props: {
+  run: number
+  filter: Record<string, string | number | undefined>
+  shown: number | undefined
+  filtered: boolean
+  sends: boolean
+  choice: Chosen
+  whole: boolean
+}) {
+  const { run, filter, sends, choice } = props
+  const ids = useMutation({
+    mutationFn: (_: (ids: number[]) => void) =>
+      take(
+        api.GET('/api/runs/{id}/writes/ids', {
+          params: { path: { id: run }, query: { ...filter, to: sends ? 'send' : 'takeBack' } },
+        }),
+      ),
+    onSuccess: (found, act) => act(found),
+    onError: sayRefusal,
+  })
+  // What is held joins by name; there is no “only” among it.
+  const acts: [string, (ids: number[]) => void][] = [
+    [sends ? 'Choose only these' : 'Take back only these', choice.only],
+    [sends ? 'Choose these too' : 'Take back these too', choice.add],
+    ['Leave these out', choice.without],
+  ]
+  if (!props.filtered && props.whole) return null
+  return (
+    <div className="row small" style={{ gap: 14 }}>
+      {props.filtered && (props.shown ?? 0) > 0 && (
+        <>
+          <span className="dim">{count(props.shown ?? 0)} shown:</span>
+          {acts.slice(filter.show === 'held' ? 1 : 0).map(([text, act]) => (
+            <button key={text} type="button" className="act" disabled={ids.isPending} onClick={() => ids.mutate(act)}>
+              {text}
+            </button>
+          ))}
+        </>
+      )}
+      {!props.whole && (
+        <button type="button" className="act" onClick={choice.all}>
+          All again
+        </button>
+      )}
+    </div>
   )
 }
 
