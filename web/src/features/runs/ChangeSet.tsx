@@ -77,6 +77,8 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
   // Where every write is simply planned, a column that says so would only take room.
   const stateful = c.planned < c.total || c.guarded > 0
 
+  // Before it is sent, the old value is what the target has; afterwards it is what it had.
+  const [was, becomes] = c.planned + c.held === c.total ? ['there now', 'would be'] : ['before', 'new']
   const columns: Column<WriteRow>[] = [
     ...(choosing || backable > 0
       ? [
@@ -104,20 +106,20 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
       sort: 'sku',
       cell: (w) => <span className="mono">{w.sku}</span>,
     },
-    { key: 'title', head: 'Item', width: kind === 'item' ? 'minmax(0, 0.7fr)' : 'minmax(0, 1fr)', cell: (w) => w.title },
+    { key: 'title', head: 'Item', width: 'minmax(0, 1fr)', cell: (w) => w.title },
     ...(kind === 'item'
-      ? itemColumns(label)
+      ? itemColumns(label, was, becomes)
       : ([
           {
             key: 'old',
-            head: `there now, ${detail.unit}`,
+            head: `${was}, ${detail.unit}`,
             width: '84px',
             numeric: true,
             cell: (w) => <span className="struck">{value(w.old, kind)}</span>,
           },
           {
             key: 'new',
-            head: c.planned + c.held === c.total ? 'would be' : 'new',
+            head: becomes,
             width: '72px',
             numeric: true,
             cell: (w) => <span className="strong">{value(w.new, kind)}</span>,
@@ -396,12 +398,16 @@ const guardWords = (guards: string) =>
     .join(', ')
 
 /** A record may change in many fields: the leading one is shown, old beside new, and how many more. */
-function itemColumns(label: (name: string | null | undefined) => string | null | undefined): Column<WriteRow>[] {
+function itemColumns(
+  label: (name: string | null | undefined) => string | null | undefined,
+  was: string,
+  becomes: string,
+): Column<WriteRow>[] {
   return [
     {
       key: 'field',
       head: 'Field',
-      width: '138px',
+      width: '126px',
       cell: (w) => {
         const [word, tone] = kinds[w.kind] ?? ['', '']
         return (
@@ -412,8 +418,8 @@ function itemColumns(label: (name: string | null | undefined) => string | null |
         )
       },
     },
-    { key: 'old', head: 'there now', width: 'minmax(0, 1fr)', cell: (w) => <span className="struck">{apart(w.old, w.new)}</span> },
-    { key: 'new', head: 'would be', width: 'minmax(0, 1fr)', cell: (w) => <span className="strong">{apart(w.new, w.old)}</span> },
+    { key: 'old', head: was, width: 'minmax(0, 1fr)', cell: (w) => <span className="struck">{apart(w.old, w.new)}</span> },
+    { key: 'new', head: becomes, width: 'minmax(0, 1fr)', cell: (w) => <span className="strong">{apart(w.new, w.old)}</span> },
   ]
 }
 
@@ -425,7 +431,7 @@ function Stopped({ detail, planned, guarded, show }: { detail: Detail; planned: 
   const [asks, asking] = useDisclosure(false)
   const open = run.state === 'ready' && planned > 0
   return (
-    <section className="note harm" style={{ display: 'block' }} aria-label="Guards">
+    <section className={open ? 'note harm' : 'note'} style={{ display: 'block' }} aria-label="Guards">
       <Dialog opened={asks} close={asking.close} title={`Send all ${count(planned)}, against the guards?`}>
         <div className="stack">
           {guards.map((g) => (
