@@ -44,24 +44,25 @@ export function Chain(props: {
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: steps have no other name than their place
           <li key={i}>
-            <div className="row wrap" style={{ gap: 6 }}>
-              <span className="strong small" title={kind ? `A missing value ${kind.missing}.` : undefined}>
-                {kind?.label ?? step.do}
+            <div className="row" style={{ gap: 6, alignItems: 'flex-start' }}>
+              <span className="row wrap grow" style={{ gap: 6 }}>
+                <span className="strong small" title={kind ? `A missing value ${kind.missing}.` : undefined}>
+                  {kind?.label ?? step.do}
+                </span>
+                {(kind?.parameters ?? []).map((p) => (
+                  <Given
+                    key={p.name}
+                    n={i + 1}
+                    parameter={p}
+                    value={step.with?.[p.name]}
+                    choices={choices}
+                    set={(v) => {
+                      const { [p.name]: _, ...rest } = step.with ?? {}
+                      set(steps.map((s, n) => (n === i ? { ...s, with: v === '' ? rest : { ...rest, [p.name]: v } } : s)))
+                    }}
+                  />
+                ))}
               </span>
-              {(kind?.parameters ?? []).map((p) => (
-                <Given
-                  key={p.name}
-                  n={i + 1}
-                  parameter={p}
-                  value={step.with?.[p.name]}
-                  choices={choices}
-                  set={(v) => {
-                    const { [p.name]: _, ...rest } = step.with ?? {}
-                    set(steps.map((s, n) => (n === i ? { ...s, with: v === '' ? rest : { ...rest, [p.name]: v } } : s)))
-                  }}
-                />
-              ))}
-              <span className="grow" />
               <Button size="compact-xs" aria-label={`Move step ${i + 1} up`} disabled={i === 0} onClick={() => swap(i, i - 1)}>
                 ↑
               </Button>
