@@ -299,7 +299,21 @@ public sealed class ItemLaneTests
         bench.Sandbox.Office.Find(two[0].HubKey)!.Name.ShouldBe("Called otherwise in the shop");
         writes.Single(w => w.HubKey == two[1].HubKey).ShouldSatisfyAllConditions(w => w.State.ShouldBe(WriteState.Held), w => w.HoldReason!.ShouldContain("changed on both sides"));
         // And then they agree again.
-        (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.HubKey == two[0].HubKey);
+        var preview = await bench.RunAsync(lane, preview: true);
+        writes = await bench.WritesAsync(preview.Id);
+        writes.ShouldNotContain(w => w.HubKey == two[0].HubKey);
+
+        // A person decides for the shop's name: only the shop has changed then, so the next run takes its name over.
+        var asking = writes.Single(w => w.HubKey == two[1].HubKey);
+        (await bench.Engine.LetThereCountAsync(preview.Id, [asking.Id + 100_000], "Tester", default)).Fault!.Code.ShouldBe("decide.nothing");
+        (await bench.Engine.LetThereCountAsync(preview.Id, [asking.Id], "Tester", default)).Value.ShouldBe(1);
+        (await bench.WritesAsync(preview.Id)).Single(w => w.Id == asking.Id).ShouldSatisfyAllConditions(w => w.State.ShouldBe(WriteState.Skipped), w => w.Message!.ShouldBe("Tester decided that what is there counts; the next run goes by it"));
+        // Its sisters have the name in common; they are decided with one act.
+        if (writes.Count(w => w.State == WriteState.Held) > 1) (await bench.Engine.LetThereCountAsync(preview.Id, null, "Tester", default)).Value.ShouldBe(writes.Count(w => w.State == WriteState.Held) - 1);
+        (await bench.WritesAsync(preview.Id)).ShouldNotContain(w => w.State == WriteState.Held);
+        bench.Sandbox.Office.Find(two[1].HubKey)!.Name.ShouldBe("Changed in the office");
+        (await bench.WritesAsync((await bench.RunAsync(lane, preview: false)).Id)).Single(w => w.HubKey == two[1].HubKey).State.ShouldBe(WriteState.Confirmed);
+        bench.Sandbox.Office.Find(two[1].HubKey)!.Name.ShouldBe("Changed in the shop");
 
         void Rename(string variant, string title) => bench.Shop.Update([new Sandbox.WebShop.ShopEdit(null, Workbench.Id(variant), null, false, null, false, null, null, default, Content: new Sandbox.WebShop.ShopContent(title, null, null, null, null, null, null, null))]);
     }

@@ -232,6 +232,49 @@ public sealed class MapStoryTests
     }
 
     [Fact]
+    public async Task Changed_on_both_sides_a_person_decides_for_either()
+    {
+        await using var narbit = await RunningNarbit.StartAsync();
+        var map = new { fields = new[] { new { target = "weight", source = new { fields = new[] { "weight" } }, owner = "nobody", flow = "both" } } };
+        (await narbit.SendAsync(HttpMethod.Put, "/api/lanes/items-web-shop/rule", new { baseNumber = 1, note = "either way", map, guards = RunningNarbit.Unguarded })).EnsureSuccessStatusCode();
+        for (var i = 0; i < 2; i++) (await narbit.EndedAsync(await narbit.StartRunAsync("items-web-shop", preview: false)))["state"]!.GetValue<string>().ShouldBe("done");
+        // Both sides weigh two records anew, each in its own unit.
+        var two = (await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync("web-shop"))["id"]}/rows?show=paired&limit=20"))["rows"]!.AsArray()
+            .Select(r => (Hub: r!["hubKey"]!.GetValue<string>(), Shop: long.Parse(r["otherKey"]!.GetValue<string>(), CultureInfo.InvariantCulture))).Where(r => narbit.Sandbox.Office.Find(r.Hub)!.WeightGrams > 0).Take(2).ToList();
+        foreach (var (hub, shop) in two)
+        {
+            narbit.Sandbox.Office.Amend(new Sandbox.BackOffice.ArticleEdit(null, hub, null, null, null, WeightGrams: 5100, Picture: null)).ShouldBeNull();
+            narbit.Sandbox.Shop.Update([new Sandbox.WebShop.ShopEdit(null, shop, null, false, null, false, null, null, default, Content: new Sandbox.WebShop.ShopContent(null, null, null, null, 5.2m, null, null, null))]);
+        }
+
+        using var browser = new Browser(narbit.Address);
+        browser.Open("/lanes/items-web-shop/preview");
+        browser.Click("Preview anew");
+        browser.See("2 values held.");
+        browser.Click("Show the 2");
+        browser.Until(() => browser.Count(".table-row") == 2, "both of them");
+        browser.Fill("SKU or name", narbit.Sandbox.Office.Find(two[0].Hub)!.Sku);
+        browser.Until(() => browser.Count(".table-row") == 1, "the first of them");
+        browser.ClickOn(".table-row");
+        browser.See("Held: Weight was changed on both sides: here “5.1”, there “5.2”");
+        browser.Click("What is there counts", "section[aria-label='Why']");
+        browser.See("Decided for 1 record. The next run goes by it.");
+        browser.See("decided that what is there counts", "section[aria-label='Why']");
+
+        // The other one is sent as it is here; the next run then takes the first one's weight back.
+        browser.Fill("SKU or name", "");
+        browser.Until(() => browser.Count(".table-row") == 1, "the one that is left");
+        browser.ClickOn(".table-row input[type=checkbox]");
+        browser.Click("Send", ".tools");
+        browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
+        browser.Until(() => browser.Text(".page-head").Contains("done", StringComparison.Ordinal), "it to be sent");
+        (await narbit.EndedAsync(await narbit.StartRunAsync("items-web-shop", preview: false)))["state"]!.GetValue<string>().ShouldBe("done");
+        two.Select(t => narbit.Sandbox.Office.Find(t.Hub)!.WeightGrams).ShouldBe([5200, 5100]);
+        two.Select(t => narbit.Sandbox.Shop.Lookup([t.Shop], found => found.Single().Variant.WeightKg)).ShouldBe([5.2m, 5.1m]);
+        browser.Errors().ShouldBeEmpty();
+    }
+
+    [Fact]
     public async Task What_a_filter_leaves_to_be_seen_is_chosen_in_one_act()
     {
         await using var narbit = await RunningNarbit.StartAsync();

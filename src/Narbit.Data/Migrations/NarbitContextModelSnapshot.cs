@@ -625,6 +625,9 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Field")
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("Asks")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("New")
                         .HasColumnType("TEXT");
 

@@ -211,6 +211,9 @@ public sealed class PlannedField
 
     /// <summary>The steps, JSON.</summary>
     public string? Trace { get; set; }
+
+    /// <summary>Whether it was changed on both sides, so that a person decides which value counts.</summary>
+    public bool Asks { get; set; }
 }
 
 /// <summary>A record that a run could not compute, with the cause.</summary>

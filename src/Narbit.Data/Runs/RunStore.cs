@@ -25,8 +25,8 @@ public sealed class RunStore(Database database)
             VALUES ($run, $hub, $target, $sku, $title, $kind, $state, $hold, $move, $key, 0, $source, $act, $toSource, $guards, $parent, $group) RETURNING Id
             """, "$run", "$hub", "$target", "$sku", "$title", "$kind", "$state", "$hold", "$move", "$key", "$source", "$act", "$toSource", "$guards", "$parent", "$group"))
         await using (var field = Prepare(
-            "INSERT INTO WriteFields (WriteId, Field, Position, Old, New, Trace) VALUES ($write, $field, $position, $old, $new, $trace)",
-            "$write", "$field", "$position", "$old", "$new", "$trace"))
+            "INSERT INTO WriteFields (WriteId, Field, Position, Old, New, Trace, Asks) VALUES ($write, $field, $position, $old, $new, $trace, $asks)",
+            "$write", "$field", "$position", "$old", "$new", "$trace", "$asks"))
         {
             foreach (var write in writes)
             {
@@ -35,7 +35,7 @@ public sealed class RunStore(Database database)
                 write.Id = (long)insert.ExecuteScalar()!;
                 foreach (var f in write.Fields)
                 {
-                    Set(field, write.Id, f.Field, f.Position, f.Old, f.New, f.Trace);
+                    Set(field, write.Id, f.Field, f.Position, f.Old, f.New, f.Trace, f.Asks);
                     field.ExecuteNonQuery();
                 }
             }

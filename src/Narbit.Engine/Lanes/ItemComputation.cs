@@ -73,8 +73,8 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
             switch (verdict.Movement)
             {
                 case Movement.Send or Movement.Ask:
-                    fields.Add(new ComputedField(field.Field.Target, field.There, field.Here, Trace(field, place.Record)));
-                    if (verdict.Movement == Movement.Ask) hold ??= $"{field.Field.Target.Label} was changed on both sides: here “{Short(field.Here)}”, there “{Short(field.There)}”; choosing it sends what is here";
+                    fields.Add(new ComputedField(field.Field.Target, field.There, field.Here, Trace(field, place.Record), Asks: verdict.Movement == Movement.Ask));
+                    if (verdict.Movement == Movement.Ask) hold ??= $"{field.Field.Target.Label} was changed on both sides: here “{Short(field.Here)}”, there “{Short(field.There)}”; sending it puts what is here in its place";
                     if (field.Here is null && Shapes.Of(field.Field.Target.Type) is Shape.Text or Shape.Html) emptied ??= field.Field.Target.Label;
                     break;
                 case Movement.TakeBack:

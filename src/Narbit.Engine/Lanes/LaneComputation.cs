@@ -15,7 +15,8 @@ namespace Narbit.Engine.Lanes;
 /// <param name="New">The value by the rule.</param>
 /// <param name="Trace">How it came about.</param>
 /// <param name="ToSource">Whether it goes back to the source; the field and both values are the source's then.</param>
-public sealed record ComputedField(FieldDescription Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace, bool ToSource = false)
+/// <param name="Asks">Whether it was changed on both sides, so that a person decides which value counts.</param>
+public sealed record ComputedField(FieldDescription Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace, bool ToSource = false, bool Asks = false)
 {
     /// <summary>Whether the target has to change.</summary>
     public bool Changes => !FieldComparison.Same(Field.Type, Old, New);

@@ -130,7 +130,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
                 Move = (double?)move,
                 IdempotencyKey = $"{run.Id}-{(creates && !toSource ? pair.Source.Key : pair.Target.Key)}-{Guid.NewGuid():N}",
                 Source = toSource ? null : computed.Source,
-                Fields = [.. fields.Select((f, i) => new PlannedField { Field = f.Field.Name, Position = i, Old = f.Old, New = f.New, Trace = RuleJson.Write(f.Trace) })],
+                Fields = [.. fields.Select((f, i) => new PlannedField { Field = f.Field.Name, Position = i, Old = f.Old, New = f.New, Trace = RuleJson.Write(f.Trace), Asks = f.Asks })],
             };
         }
     }

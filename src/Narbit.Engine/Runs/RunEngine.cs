@@ -114,6 +114,48 @@ public sealed class RunEngine(Database database, AdapterSource adapters, MirrorR
         return count;
     }
 
+    /// <summary>
+    /// Decides, for records that were changed on both sides, that what is there counts. The source's present value is kept as what both last agreed on,
+    /// so that for the next run only the target has changed: it takes that value over where it may flow back, and leaves it alone where it may not.
+    /// </summary>
+    /// <param name="runId">The run that holds them.</param>
+    /// <param name="only">The writes that are decided; null: every one that asks.</param>
+    /// <param name="by">Who decides.</param>
+    /// <param name="cancel">Gives up; nothing is decided then.</param>
+    /// <returns>How many records were decided, or why none could be.</returns>
+    public async Task<Outcome<int>> LetThereCountAsync(long runId, IReadOnlyList<long>? only, string by, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var run = await db.Runs.AsNoTracking().FirstOrDefaultAsync(r => r.Id == runId, cancel);
+        if (run is null) return new Fault("run.unknown", $"There is no run {runId}.");
+        if (run.State is not (RunState.Ready or RunState.Done)) return new Fault("run.notReady", $"Run {runId} is {run.State.ToString().ToLowerInvariant()}; look at the newest preview.");
+        var asking = (await db.Writes.Where(w => w.RunId == runId && w.State == WriteState.Held && !w.ToSource && w.Fields.Any(f => f.Asks)).Select(w => w.Id).ToListAsync(cancel)).Where(id => only?.Contains(id) != false).ToList();
+        if (asking.Count == 0) return new Fault("decide.nothing", $"Run {runId} holds nothing {(only is null ? "" : "among these ")}that was changed on both sides.");
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        foreach (var some in asking.Chunk(500))
+        {
+            var writes = await db.Writes.Include(w => w.Fields).Where(w => some.Contains(w.Id)).ToListAsync(cancel);
+            var keys = writes.Select(w => w.TargetKey).ToList();
+            var known = await db.Agreed.Where(a => a.LaneId == run.LaneId && keys.Contains(a.TargetKey)).ToDictionaryAsync(a => (a.TargetKey, a.Field), cancel);
+            foreach (var write in writes)
+            {
+                (write.State, write.Message) = (WriteState.Skipped, $"{by} decided that what is there counts; the next run goes by it");
+                foreach (var field in write.Fields.Where(f => f.Asks))
+                {
+                    if (!known.TryGetValue((write.TargetKey, field.Field), out var agreed)) db.Agreed.Add(agreed = new Agreed { LaneId = run.LaneId, TargetKey = write.TargetKey, Field = field.Field, At = clock.GetUtcNow() });
+                    (agreed.Value, agreed.At) = (field.New, clock.GetUtcNow());
+                }
+            }
+
+            await db.SaveChangesAsync(cancel);
+        }
+
+        await transaction.CommitAsync(cancel);
+        if (await db.Lanes.AnyAsync(l => l.Id == run.LaneId && l.ComparedRunId == runId, cancel)) await CountAsync(run, cancel);
+        else Tell(run);
+        return asking.Count;
+    }
+
     /// <summary>Sends nothing of a change set, and says who decided so.</summary>
     /// <returns>The run's number, or why there is nothing to decide.</returns>
     public async Task<Outcome<long>> DismissAsync(long runId, string by, CancellationToken cancel)

@@ -42,7 +42,7 @@ public static class Problems
     {
         "lane.unknown" or "run.unknown" or "system.unknown" or "couple.unknown" or "batch.unknown" or "record.unknown" or "unknown" => 404,
         "lane.busy" or "lane.off" or "run.notDone" or "rollback.nothing" or "run.superseded" or "run.notReady" or "run.notFailed" or "rule.changed" or "system.changed" or "system.exists" or "read.busy" or "lane.held" or "record.decided" or "record.paired" or "record.gone" or "pairs.moved" or "taking.busy" or "batch.undone" => 409,
-        "document.unreadable" or "document.invalid" or "address.invalid" or "address.credentials" or "address.forbidden" or "rule.unreadable" or "map.broken" or "synced.nothing" or "send.nothing" or "timetable.invalid" or "decision.incomplete" or "pairs.nothing" => 422,
+        "document.unreadable" or "document.invalid" or "address.invalid" or "address.credentials" or "address.forbidden" or "rule.unreadable" or "map.broken" or "synced.nothing" or "send.nothing" or "decide.nothing" or "timetable.invalid" or "decision.incomplete" or "pairs.nothing" => 422,
         _ when code.StartsWith("table.", StringComparison.Ordinal) || code.StartsWith("correction.", StringComparison.Ordinal) => 422,
         "request.unreadable" or "request.invalid" => 400,
         _ => 502,

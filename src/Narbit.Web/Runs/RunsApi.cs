@@ -28,7 +28,7 @@ public sealed record FieldName(string Name, string Label, string? Unit);
 
 public sealed record RunDetail(RunSummary Run, IReadOnlyList<CauseCount> Remarks, IReadOnlyList<CauseCount> Holds, string Unit, IReadOnlyList<TrippedGuard> Guards, IReadOnlyList<FieldName> Fields);
 
-public sealed record WriteRow(long Id, string? Sku, string? Title, string HubKey, string TargetKey, ChangeKind Kind, WriteState State, string? Old, string? New, double? Move, string? HoldReason, string? Message, int Attempts, int Fields, string? Field, WriteAct Act, bool ToSource, string Guards, long? TakenBackIn);
+public sealed record WriteRow(long Id, string? Sku, string? Title, string HubKey, string TargetKey, ChangeKind Kind, WriteState State, string? Old, string? New, double? Move, string? HoldReason, string? Message, int Attempts, int Fields, string? Field, WriteAct Act, bool ToSource, string Guards, long? TakenBackIn, bool Asks);
 
 public sealed record FieldChange(string Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace);
 
@@ -40,6 +40,11 @@ public sealed record SendStarted(int Count);
 
 /// <summary>Which writes of a run to take back; null: all that were confirmed.</summary>
 public sealed record WritesToTakeBack(IReadOnlyList<long>? Only);
+
+/// <summary>Which writes that were changed on both sides to decide; null: every one that is held.</summary>
+public sealed record WritesToDecide(IReadOnlyList<long>? Only);
+
+public sealed record Decided(int Count);
 
 /// <summary>Runs: what they would write, wrote and could not write.</summary>
 public static class RunsApi
@@ -57,6 +62,7 @@ public static class RunsApi
         runs.MapPost("/{id:long}/send", SendAsync).WithName("sendRun");
         runs.MapPost("/{id:long}/again", AgainAsync).WithName("tryRunAgain");
         runs.MapPost("/{id:long}/rollback", RollBackAsync).WithName("rollBackRun");
+        runs.MapPost("/{id:long}/there", ThereAsync).WithName("letThereCount");
         runs.MapPost("/{id:long}/dismiss", DismissAsync).WithName("dismissRun");
     }
 
@@ -176,7 +182,7 @@ public static class RunsApi
     private static WriteRow Row(PlannedWrite w)
     {
         var leading = w.Fields.MinBy(f => f.Position);
-        return new WriteRow(w.Id, w.Sku, w.Title, w.HubKey, w.TargetKey, w.Kind, w.State, leading?.Old, leading?.New, w.Move, w.HoldReason, w.Message, w.Attempts, w.Fields.Count, leading?.Field, w.Act, w.ToSource, w.Guards, w.TakenBackIn);
+        return new WriteRow(w.Id, w.Sku, w.Title, w.HubKey, w.TargetKey, w.Kind, w.State, leading?.Old, leading?.New, w.Move, w.HoldReason, w.Message, w.Attempts, w.Fields.Count, leading?.Field, w.Act, w.ToSource, w.Guards, w.TakenBackIn, w.State == WriteState.Held && w.Fields.Exists(f => f.Asks));
     }
 
     private static async Task<Results<Ok<WriteDetail>, ProblemHttpResult>> WriteAsync(long id, long writeId, Database database, CancellationToken cancel)
@@ -208,6 +214,12 @@ public static class RunsApi
     {
         var run = await engine.DismissAsync(id, await PersonAsync(database, cancel), cancel);
         return run.Fault is { } fault ? Problems.Of(fault) : TypedResults.Accepted($"/api/runs/{id}", new RunStarted(run.Value));
+    }
+
+    private static async Task<Results<Ok<Decided>, ProblemHttpResult>> ThereAsync(long id, WritesToDecide request, Database database, RunEngine engine, CancellationToken cancel)
+    {
+        var decided = await engine.LetThereCountAsync(id, request.Only, await PersonAsync(database, cancel), cancel);
+        return decided.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(new Decided(decided.Value));
     }
 
     private static async Task<string> PersonAsync(Database database, CancellationToken cancel)

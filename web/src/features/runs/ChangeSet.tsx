@@ -13,7 +13,7 @@ import { apart } from '../../shared/shown'
 import { Empty, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { guardNames } from '../lanes/guardNames'
-import { sayRefusal, useDismiss, useRollBack, useSend } from './actions'
+import { sayRefusal, useDismiss, useLetThereCount, useRollBack, useSend } from './actions'
 import { useChoice, useTakenBack } from './choice'
 
 type Detail = Schemas['RunDetail']
@@ -271,6 +271,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
       </div>
       {(choosing || backable > 0) && (
         <Shown
+          both={show === 'held' && detail.holds.some((h) => h.cause.includes('both sides'))}
           run={run.id}
           filter={filter}
           shown={first.data?.total}
@@ -345,6 +346,7 @@ type Chosen = { only: (ids: number[]) => void; add: (ids: number[]) => void; wit
 /** Chooses, in one act, everything that a filter leaves to be seen. */
 function Shown(props: {
   run: number
+  both: boolean
   filter: Record<string, string | number | undefined>
   shown: number | undefined
   filtered: boolean
@@ -364,6 +366,7 @@ function Shown(props: {
     onError: sayRefusal,
   })
   // What is held joins by name; there is no “only” among it.
+  const there = useLetThereCount(run)
   const acts: [string, (ids: number[]) => void][] = [
     [sends ? 'Choose only these' : 'Take back only these', choice.only],
     [sends ? 'Choose these too' : 'Take back these too', choice.add],
@@ -380,6 +383,11 @@ function Shown(props: {
               {text}
             </button>
           ))}
+          {props.both && (
+            <button type="button" className="act" disabled={there.isPending} onClick={() => ids.mutate((found) => there.mutate(found))}>
+              What is there counts
+            </button>
+          )}
         </>
       )}
       {!props.whole && (
@@ -497,6 +505,7 @@ function Why(props: {
   system: Detail['run']
 }) {
   const { run, write, kind, label, system } = props
+  const there = useLetThereCount(run)
   const detail = useQuery({
     enabled: write !== undefined,
     queryKey: ['writes', run, 'one', write],
@@ -535,6 +544,14 @@ function Why(props: {
             {w.holdReason && (
               <div className="line" style={{ color: 'var(--ochre)' }}>
                 {w.state === 'held' ? 'Held' : 'Was held'}: {w.holdReason}.
+              </div>
+            )}
+            {w.asks && (
+              <div className="line row">
+                <span className="grow dim small">Choose the line to send what is here, or let the other side’s value stand.</span>
+                <Button size="compact-sm" loading={there.isPending} onClick={() => there.mutate([w.id])}>
+                  What is there counts
+                </Button>
               </div>
             )}
             {w.message && <div className="line minus">{w.message}</div>}

@@ -80,3 +80,17 @@ export function useDismiss(run: number) {
     onError: sayRefusal,
   })
 }
+
+/** Decides, for records that were changed on both sides, that the other side's value stands. */
+export function useLetThereCount(run: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (only: number[] | null) => take(api.POST('/api/runs/{id}/there', { params: { path: { id: run } }, body: { only } })),
+    onSuccess: ({ count }) => {
+      void queries.invalidateQueries({ queryKey: ['runs'] })
+      void queries.invalidateQueries({ queryKey: ['writes'] })
+      notifications.show({ message: `Decided for ${plural(count, 'record')}. The next run goes by it.` })
+    },
+    onError: sayRefusal,
+  })
+}
