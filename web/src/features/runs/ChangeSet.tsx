@@ -61,7 +61,10 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
     take(api.GET('/api/runs/{id}/writes', { params: { path: { id: run.id }, query: { ...query, offset, limit } } }))
   // The same first page that the table asks for; it says how many are shown.
   const first = useQuery({ queryKey: ['writes', run.id, query, 0], queryFn: () => rows(0, 100) })
-  const label = (name: string | null | undefined) => detail.fields.find((f) => f.name === name)?.label ?? name
+  const label = (name: string | null | undefined) => {
+    const field = detail.fields.find((f) => f.name === name)
+    return field ? `${field.label}${field.unit ? `, ${field.unit}` : ''}` : name
+  }
   const file = (form: string) => {
     const asked = Object.entries(filter).filter(([, v]) => v !== undefined)
     return `/api/runs/${run.id}/writes.${form}?${new URLSearchParams(asked.map(([k, v]) => [k, String(v)]))}`
