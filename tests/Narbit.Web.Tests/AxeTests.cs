@@ -34,7 +34,7 @@ public sealed class AxeTests
         ("/exposure", "promised, pcs|Nothing is exposed"),
         ("/lanes/prices-web-shop/rule", "On real items"),
         ("/lanes/stock-web-shop/rule", "On real items"),
-        ("/lanes/prices-web-shop/preview", "would be"),
+        ("/lanes/stock-web-shop/preview?show=up", "Choose only these"),
         ("/lanes/stock-web-shop/timetable", "by hand only"),
         ("/lanes/prices-web-shop/runs", "Outcome"),
         ("/runs", "what happened, newest first"),
@@ -89,6 +89,12 @@ public sealed class AxeTests
         browser.Until(() => browser.Script("return document.querySelector('.mantine-Modal-content') === null && document.activeElement?.tagName !== 'INPUT'") is true, "the dialog to close");
         browser.Press("h");
         browser.See("A kit of several items");
+        browser.Axe().ShouldBeEmpty();
+        browser.Open("/lanes/items-web-shop/map");
+        browser.See("suggested:");
+        browser.Click("Accept all");
+        browser.ClickOn("section[aria-label='Save'] button.act");
+        browser.See("cannot be mapped", ".mantine-Modal-content");
         browser.Axe().ShouldBeEmpty();
         browser.Open("/");
         browser.See("Needs a decision");
