@@ -50,6 +50,8 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
   const c = run.writes
   const show = state.show ?? 'all'
   const choosing = run.state === 'ready' || (run.state === 'done' && c.held > 0)
+  // What a filter shows is chosen to be sent, or, once it was, to be taken back.
+  const sends = run.state === 'ready' || (choosing && show === 'held')
   const choice = useChoice(c.planned)
   const toSend = choice.count
   const send = useSend(run.id)
@@ -161,7 +163,14 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
               variant="filled"
               data-autofocus
               loading={send.isPending}
-              onClick={() => send.mutate(choice.asked(run.state === 'ready'), { onSuccess: asking.close })}
+              onClick={() =>
+                send.mutate(choice.asked(run.state === 'ready'), {
+                  onSuccess: () => {
+                    asking.close()
+                    choice.all()
+                  },
+                })
+              }
             >
               Send {count(toSend)} now
             </Button>
@@ -279,15 +288,15 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
           filter={filter}
           shown={first.data?.total}
           filtered={show !== 'all' || !!state.search || !!state.field || least !== undefined}
-          sends={choosing}
+          sends={sends}
           choice={
-            !choosing
+            !sends
               ? back
               : show === 'held'
                 ? { only: choice.addHeld, add: choice.addHeld, without: choice.withoutHeld, all: choice.all }
                 : choice
           }
-          whole={choosing ? choice.whole : back.count === 0}
+          whole={sends ? choice.whole : back.count === 0}
         />
       )}
       <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 296px' }}>
@@ -446,7 +455,7 @@ function Stopped({ detail, planned, guarded, show }: { detail: Detail; planned: 
       <Dialog opened={asks} close={asking.close} title={`Send all ${count(planned)}, against the guards?`}>
         <div className="stack">
           {guards.map((g) => (
-            <div key={g.kind}>{g.message}</div>
+            <div key={g.kind}>{g.message}.</div>
           ))}
           <div className="row">
             <span className="grow" />
@@ -472,8 +481,7 @@ function Stopped({ detail, planned, guarded, show }: { detail: Detail; planned: 
           </span>{' '}
           {guards.map((g) => (
             <span key={g.kind} title={g.worst.join('\n')}>
-              {g.message}
-              {g.worst.length > 0 && <span className="dim small"> Worst: {g.worst.slice(0, 3).join('; ')}.</span>}{' '}
+              {g.message}.{g.worst.length > 0 && <span className="dim small"> Worst: {g.worst.slice(0, 3).join('; ')}.</span>}{' '}
             </span>
           ))}
         </span>
@@ -524,9 +532,11 @@ function Why(props: {
       <div className="sheet side">
         <Empty title="Why?">
           Choose a line to see how its value comes about, step by step.
-          <span>
-            {plural(system.inStep, 'compared record')} {system.inStep === 1 ? 'is' : 'are'} in step already.
-          </span>
+          {system.rollsBack === null && (
+            <span>
+              {plural(system.inStep, 'compared record')} {system.inStep === 1 ? 'is' : 'are'} in step already.
+            </span>
+          )}
         </Empty>
       </div>
     )

@@ -23,11 +23,13 @@ export function useChoice(planned: number) {
   // The exceptions from the base.
   const [turned, setTurned] = useState<Ids>(nothing)
   const [held, setHeld] = useState<Ids>(nothing)
-  const chosen = base === 'all' ? planned - turned.size : turned.size
+  // Once it is decided, there is nothing to except from.
+  const open = planned > 0
+  const chosen = !open ? 0 : base === 'all' ? planned - turned.size : turned.size
   return {
     held: held.size,
     count: chosen + held.size,
-    whole: base === 'all' && turned.size === 0 && held.size === 0,
+    whole: (!open || (base === 'all' && turned.size === 0)) && held.size === 0,
     has: (w: WriteRow) => (w.state === 'held' ? held.has(w.id) : w.state === 'planned' && turned.has(w.id) === (base === 'none')),
     toggle: (w: WriteRow) => {
       if (w.state === 'held') setHeld((set) => flip(set, w.id))
