@@ -89,6 +89,7 @@ bench_plan() {
   dotnet "$bench" planset 100000 "$work"
   dotnet "$bench" planstore "$work"
   for _ in 1 2 3; do dotnet "$bench" planrun "$work"; done
+  dotnet "$bench" planedit "$work"
   rm -rf "$work"
 }
 

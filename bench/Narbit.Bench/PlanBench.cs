@@ -125,6 +125,28 @@ internal static class PlanBench
         Console.WriteLine($"baseline: {baseline:0.00} s merely to read both sides' rows and parse their values; ratio {seconds / baseline:0.00}");
     }
 
+    /// <summary>What a person waits for while they edit a map: its whole effect, one record of it, and suggestions for all of it.</summary>
+    public static async Task EditAsync(string folder)
+    {
+        var database = new Database(Path.Combine(folder, "narbit.db"));
+        var trial = new MapTrial(database, Adapters(database, folder), TimeProvider.System);
+        for (var round = 1; round <= 2; round++)
+        {
+            var whole = await SecondsAsync(async () => (await trial.TryAsync("items", Map, null, "title", default)).Value.Records);
+            var first = await SecondsAsync(async () => (await trial.LookAsync("items", Map, null, default)).Value.Fields.Count);
+            var last = await SecondsAsync(async () => (await trial.LookAsync("items", Map, "109000", default)).Value.Fields.Count);
+            var suggest = await SecondsAsync(async () => (await trial.SuggestAsync("items", new FieldMap(), default)).Value.Count);
+            Console.WriteLine($"while editing: the effect on all {whole.Seconds:0.00} s; one record {first.Seconds:0.00} s, the last {last.Seconds:0.00} s; {suggest.Count} suggestions {suggest.Seconds:0.00} s; baseline {await BaselineAsync(database):0.00} s");
+        }
+
+        static async Task<(double Seconds, int Count)> SecondsAsync(Func<Task<int>> work)
+        {
+            var started = Stopwatch.GetTimestamp();
+            var count = await work();
+            return (Stopwatch.GetElapsedTime(started).TotalSeconds, count);
+        }
+    }
+
     private static async Task<double> BaselineAsync(Database database)
     {
         var started = Stopwatch.GetTimestamp();

@@ -23,7 +23,10 @@ switch (args)
     case ["planrun", var folder]:
         await PlanBench.RunAsync(folder);
         return 0;
+    case ["planedit", var folder]:
+        await PlanBench.EditAsync(folder);
+        return 0;
     default:
-        Console.Error.WriteLine("usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | planset COUNT FOLDER | planstore FOLDER | planrun FOLDER");
+        Console.Error.WriteLine("usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER");
         return 2;
 }

@@ -230,6 +230,43 @@ public sealed class ItemLaneTests
     }
 
     [Fact]
+    public async Task OneRecordLookedAtByItselfIsAsItIsAmongAll()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        await bench.RunAsync(Workbench.Stock, preview: true);
+        // What its group, its stock levels, the target and its neighbours say.
+        var map = new FieldMap
+        {
+            Fields =
+            [
+                Field("sku", "sku"), Field("title", "title"), Field("related", "related", Step("paired")), Field("weight", "weight"),
+                new FieldMapping { Target = "category", Source = new MapSource(["category"], Record: SourceRecord.Parent) },
+                new FieldMapping { Target = "option", Source = new MapSource(["onHand"], Record: SourceRecord.StockLevels), Steps = [Step("join", ("with", " + "))] },
+            ],
+        };
+        var lane = await bench.AddItemLaneAsync("web-shop", map);
+        var opened = (await OpenLane.ForAsync(bench.Database, bench.Adapters, lane, default)).Value;
+        var ready = ReadyMap.Make(map, opened.Sides, out var faults);
+        faults.ShouldBeEmpty();
+        var trial = new MapTrial(bench.Database, bench.Adapters, TimeProvider.System);
+        var (looked, related) = (0, 0);
+        foreach (var pair in (await opened.PairsAsync(bench.Database, [RuleJson.Write(map)], default).ToListAsync()).Where((_, i) => i % 11 == 0))
+        {
+            var look = (await trial.LookAsync(lane, map, pair.Source.Key, default)).Value;
+            look.TargetKey.ShouldBe(pair.Target.Key);
+            look.Fields.Select(f => (f.Target, f.Value, f.Failure, f.There)).ShouldBe(ready!.Fields.Select(f => f.Chain.Run(pair.Item!.Record) is var run ? (f.Target.Name, run.Value, run.Failure, pair.Target.Values.GetValueOrDefault(f.Target.Name)) : default));
+            looked++;
+            if (look.Fields.Single(f => f.Target == "related").Value is not null) related++;
+        }
+
+        looked.ShouldBeGreaterThan(15);
+        related.ShouldBeGreaterThan(0);
+        (await trial.LookAsync(lane, map, null, default)).Value.TargetKey.ShouldNotBeNull();
+        (await trial.LookAsync(lane, map, "none such", default)).Fault!.Message.ShouldBe("Record none such is not in the lane's scope.");
+    }
+
+    [Fact]
     public async Task AListingIsHiddenWhenItsItemIsAndShownAgainAfterwards()
     {
         await using var bench = await Workbench.OpenAsync();

@@ -117,6 +117,36 @@ public sealed class MirrorStore(Database database)
         }
     }
 
+    /// <summary>Some records of a kind that are still there, and those that belong to some groups, in the order of their keys' arrival.</summary>
+    /// <param name="systemId">The system.</param>
+    /// <param name="kind">The kind.</param>
+    /// <param name="keys">Keys of records.</param>
+    /// <param name="parents">Groups.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<IReadOnlyList<MirrorRow>> SomeAsync(string systemId, RecordKind kind, IEnumerable<string> keys, IEnumerable<string> parents, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        var found = new SortedDictionary<long, MirrorRow>();
+        foreach (var (column, values) in new[] { ("Key", keys), ("Parent", parents) })
+        {
+            await using var select = Prepare(connection, null, $"SELECT {Columns}, Id FROM Records WHERE SystemId = $system AND Kind = $kind AND {column} = $value AND GoneAt IS NULL", "$system", "$kind", "$value");
+            Fill(select, systemId, kind.ToString());
+            foreach (var value in values)
+            {
+                select.Parameters[2].Value = value;
+                await using var rows = await select.ExecuteReaderAsync(cancel);
+                while (rows.Read()) found[rows.GetInt64(7)] = Row(rows);
+            }
+        }
+
+        return [.. found.Values];
+    }
+
+    private const string Columns = "Key, Parent, Sku, Title, \"Values\", Problems, ChangedAt";
+
+    private static MirrorRow Row(SqliteDataReader row) =>
+        new(row.GetString(0), Text(row, 1), Text(row, 2), Text(row, 3), row.GetString(4), Text(row, 5), new DateTimeOffset(row.GetInt64(6), TimeSpan.Zero));
+
     private async Task FetchAsync(string systemId, RecordKind kind, ChannelWriter<List<MirrorRow>> ahead, CancellationToken cancel)
     {
         Exception? error = null;
@@ -124,13 +154,13 @@ public sealed class MirrorStore(Database database)
         {
             await using var connection = await database.OpenAsync(bulk: true, cancel);
             await using var select = Prepare(connection, null,
-                "SELECT Key, Parent, Sku, Title, \"Values\", Problems, ChangedAt FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id", "$system", "$kind");
+                $"SELECT {Columns} FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id", "$system", "$kind");
             Fill(select, systemId, kind.ToString());
             await using var rows = await select.ExecuteReaderAsync(cancel);
             var batch = new List<MirrorRow>(RowsAhead);
             while (rows.Read())
             {
-                batch.Add(new MirrorRow(rows.GetString(0), Text(rows, 1), Text(rows, 2), Text(rows, 3), rows.GetString(4), Text(rows, 5), new DateTimeOffset(rows.GetInt64(6), TimeSpan.Zero)));
+                batch.Add(Row(rows));
                 if (batch.Count < RowsAhead) continue;
                 await ahead.WriteAsync(batch, cancel);
                 batch = new List<MirrorRow>(RowsAhead);

@@ -17,48 +17,55 @@ internal static class ItemPairs
     private static readonly SideRecord Nobody = new("", new Dictionary<string, string>(), []);
     private static readonly IReadOnlyDictionary<string, Agreed> NothingAgreed = new Dictionary<string, Agreed>();
 
-    public static async IAsyncEnumerable<LanePair> ReadAsync(OpenLane lane, Database database, IReadOnlyList<FieldMap> maps, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    public static async IAsyncEnumerable<LanePair> ReadAsync(OpenLane lane, Database database, IReadOnlyList<FieldMap> maps, IReadOnlySet<string>? only, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
     {
         var (hubId, otherId) = (lane.Source.System.Id, lane.Target.System.Id);
         var mirror = new MirrorStore(database);
-        Dictionary<string, string> links;
+        var needsPaired = maps.SelectMany(m => m.Fields).SelectMany(f => f.Steps).Any(s => s.Do == "paired");
+        Dictionary<string, string> links, thereOf = [];
         HashSet<string> chosen, keptOff, decided = [];
         Dictionary<string, Dictionary<string, Agreed>> agreed;
         await using (var db = database.CreateDbContext())
         {
             var coupleId = await db.Couples.Where(c => c.HubId == hubId && c.OtherId == otherId && c.Kind == RecordKind.Item).Select(c => (long?)c.Id).FirstOrDefaultAsync(cancel) ?? -1;
             // A kit is no item: its listing is written by hand.
-            links = await db.Links.Where(l => l.CoupleId == coupleId && !l.IsKit).Select(l => new { l.OtherKey, l.HubKey }).ToDictionaryAsync(l => l.OtherKey, l => l.HubKey, StringComparer.Ordinal, cancel);
+            var linked = db.Links.Where(l => l.CoupleId == coupleId && !l.IsKit);
+            // What a record refers to may be any other.
+            if (needsPaired) thereOf = (await linked.Select(l => new { l.OtherKey, l.HubKey }).ToListAsync(cancel)).GroupBy(l => l.HubKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().OtherKey, StringComparer.Ordinal);
+            if (only is not null) linked = linked.Where(l => only.Contains(l.HubKey));
+            links = await linked.Select(l => new { l.OtherKey, l.HubKey }).ToDictionaryAsync(l => l.OtherKey, l => l.HubKey, StringComparer.Ordinal, cancel);
             chosen = [.. await db.SetAsides.Where(a => a.CoupleId == coupleId && a.ToCreate && a.HubKey != null).Select(a => a.HubKey!).ToListAsync(cancel)];
             // Kits, and what somebody set aside, is no new variant.
             decided = [.. await db.Links.Where(l => l.CoupleId == coupleId && l.IsKit).Select(l => l.OtherKey).ToListAsync(cancel), .. await db.SetAsides.Where(a => a.CoupleId == coupleId && a.OtherKey != null).Select(a => a.OtherKey!).ToListAsync(cancel)];
             keptOff = [.. await db.KeptOff.Where(k => k.LaneId == lane.Lane.Id).Select(k => k.HubKey).ToListAsync(cancel)];
-            agreed = (await db.Agreed.AsNoTracking().Where(a => a.LaneId == lane.Lane.Id).ToListAsync(cancel)).GroupBy(a => a.TargetKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToDictionary(a => a.Field, StringComparer.Ordinal), StringComparer.Ordinal);
+            var agrees = db.Agreed.AsNoTracking().Where(a => a.LaneId == lane.Lane.Id);
+            if (only is not null) agrees = agrees.Where(a => links.Keys.Contains(a.TargetKey));
+            agreed = (await agrees.ToListAsync(cancel)).GroupBy(a => a.TargetKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToDictionary(a => a.Field, StringComparer.Ordinal), StringComparer.Ordinal);
         }
 
         var follows = maps.Any(m => m.Publish.NewThere == NewThere.Follow);
         var creates = chosen.Count > 0 || maps.Any(m => m.Publish.New != NewRecords.Chosen);
         var sources = maps.SelectMany(m => m.Fields).Select(f => f.Source.Record).ToHashSet();
-        var needsLevels = maps.Any(m => m.Filters.Any(f => f.Field == MapFilter.Available)) || sources.Contains(SourceRecord.StockLevels) || creates || maps.Any(m => m.Publish.WhenOutOfStock != Withdrawal.Leave);
+        // One record is looked at for its values, many for what is to become of them.
+        var needsLevels = sources.Contains(SourceRecord.StockLevels) || (only is null && Weighs());
+        bool Weighs() => maps.Any(m => m.Filters.Any(f => f.Field == MapFilter.Available)) || creates || maps.Any(m => m.Publish.WhenOutOfStock != Withdrawal.Leave);
         var needsParents = sources.Contains(SourceRecord.Parent) || lane.TargetItems.Fields.Any(f => f.Shared) || follows;
-        var hides = maps.Any(m => m.Publish.WhenGone == Withdrawal.Hide || m.Publish.WhenHidden == Withdrawal.Hide || m.Publish.WhenOutOfStock == Withdrawal.Hide) && lane.TargetItems.Find(FieldRole.Published) is { Shared: true };
-        var needsPaired = maps.SelectMany(m => m.Fields).SelectMany(f => f.Steps).Any(s => s.Do == "paired");
+        var hides = only is null && maps.Any(m => m.Publish.WhenGone == Withdrawal.Hide || m.Publish.WhenHidden == Withdrawal.Hide || m.Publish.WhenOutOfStock == Withdrawal.Hide) && lane.TargetItems.Find(FieldRole.Published) is { Shared: true };
 
         var wanted = links.Values.ToHashSet(StringComparer.Ordinal);
         var here = new Dictionary<string, MirrorRow>(wanted.Count, StringComparer.Ordinal);
         var unpaired = new List<MirrorRow>();
         var firstOfGroup = new Dictionary<string, SideRecord>(StringComparer.Ordinal);
         var skusHere = new Dictionary<string, string>(StringComparer.Ordinal);
-        await foreach (var row in mirror.RowsAsync(hubId, RecordKind.Item, cancel))
+        await foreach (var row in only is null ? mirror.RowsAsync(hubId, RecordKind.Item, cancel) : WithSistersAsync(mirror, hubId, only, cancel))
         {
             if (follows && SkuForm.Of(row.Sku) is { } form) skusHere.TryAdd(form, row.Key);
             if (wanted.Contains(row.Key)) here[row.Key] = row;
-            else if (creates && !keptOff.Contains(row.Key)) unpaired.Add(row);
+            else if (creates && !keptOff.Contains(row.Key) && only?.Contains(row.Key) != false) unpaired.Add(row);
             if (needsParents && row.Parent is { } group && !firstOfGroup.ContainsKey(group)) firstOfGroup[group] = Side(row);
         }
 
         var (levels, raw) = needsLevels ? await LevelsAsync(lane, mirror, cancel) : ([], []);
-        var thereOf = needsPaired ? links.GroupBy(l => l.Value, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().Key, StringComparer.Ordinal) : [];
         var parentOfGroup = new Dictionary<string, string>(StringComparer.Ordinal);
         var skusThere = new Dictionary<string, string>(StringComparer.Ordinal);
         var seenGroups = new HashSet<string>(StringComparer.Ordinal);
@@ -76,7 +83,7 @@ internal static class ItemPairs
             }
         }
 
-        await foreach (var there in mirror.RowsAsync(otherId, RecordKind.Item, cancel))
+        await foreach (var there in only is null ? mirror.RowsAsync(otherId, RecordKind.Item, cancel) : (await mirror.SomeAsync(otherId, RecordKind.Item, links.Keys, [], cancel)).ToAsyncEnumerable())
         {
             if (creates && SkuForm.Of(there.Sku) is { } form) skusThere.TryAdd(form, there.Key);
             if (follows && !links.ContainsKey(there.Key) && there.Parent is not null && !decided.Contains(there.Key)) onlyThere.Add(there);
@@ -142,6 +149,13 @@ internal static class ItemPairs
             var first = needsParents && mine.Parent is { } group && firstOfGroup.GetValueOrDefault(group) is { } of && of.Key != mine.Key ? of : null;
             return new MapRecord(own, first?.Values, there, raw.GetValueOrDefault(mine.Key), needsPaired ? thereOf.GetValueOrDefault : null, mine.Key, first?.Key);
         }
+    }
+
+    // The first of a group may be none of those that are wanted.
+    private static async IAsyncEnumerable<MirrorRow> WithSistersAsync(MirrorStore mirror, string systemId, IReadOnlySet<string> keys, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    {
+        var wanted = await mirror.SomeAsync(systemId, RecordKind.Item, keys, [], cancel);
+        foreach (var row in await mirror.SomeAsync(systemId, RecordKind.Item, keys, wanted.Select(r => r.Parent).OfType<string>().Distinct(StringComparer.Ordinal), cancel)) yield return row;
     }
 
     private static bool InScope(OpenLane lane, MirrorRow mine) => lane.Lane.SkuStartsWith is not { Length: > 0 } start || mine.Sku?.StartsWith(start, StringComparison.OrdinalIgnoreCase) == true;

@@ -143,11 +143,12 @@ public sealed record OpenLane(Lane Lane, RuleVersion Rule, Connection Source, Co
     /// <param name="database">Where the mirror and the pairs are.</param>
     /// <param name="documents">The rules that will be applied; what they need is read.</param>
     /// <param name="cancel">Gives up.</param>
-    public async IAsyncEnumerable<LanePair> PairsAsync(Database database, IReadOnlyList<string> documents, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    /// <param name="only">For an item lane: the source's records that are wanted; null: all of them.</param>
+    public async IAsyncEnumerable<LanePair> PairsAsync(Database database, IReadOnlyList<string> documents, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel, IReadOnlySet<string>? only = null)
     {
         if (Lane.Kind == LaneKind.Item)
         {
-            await foreach (var pair in ItemPairs.ReadAsync(this, database, [.. documents.Select(d => RuleJson.ReadMap(d).ValueOrDefault).OfType<FieldMap>()], cancel)) yield return pair;
+            await foreach (var pair in ItemPairs.ReadAsync(this, database, [.. documents.Select(d => RuleJson.ReadMap(d).ValueOrDefault).OfType<FieldMap>()], only, cancel)) yield return pair;
             yield break;
         }
 

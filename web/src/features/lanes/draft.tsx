@@ -37,15 +37,19 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[]) {
   const rule = useQuery({
     enabled: enabled && lane.kind !== 'item',
     queryKey: ['trial', lane.id, tried, lane.comparedAt],
-    queryFn: () =>
-      take(api.POST('/api/lanes/{id}/rule/try', { ...asked, body: { price: tried.price, stock: tried.stock, guards: tried.guards } })),
+    // What was tried before the last change is given up, or a large catalogue would be computed for every letter.
+    queryFn: ({ signal }) =>
+      take(
+        api.POST('/api/lanes/{id}/rule/try', { ...asked, signal, body: { price: tried.price, stock: tried.stock, guards: tried.guards } }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   })
   const map = useQuery({
     enabled: enabled && lane.kind === 'item',
     queryKey: ['trial', lane.id, tried, focus, lane.comparedAt],
-    queryFn: () => take(api.POST('/api/lanes/{id}/map/try', { ...asked, body: { map: tried.map ?? {}, guards: tried.guards, focus } })),
+    queryFn: ({ signal }) =>
+      take(api.POST('/api/lanes/{id}/map/try', { ...asked, signal, body: { map: tried.map ?? {}, guards: tried.guards, focus } })),
     placeholderData: keepPreviousData,
     retry: false,
   })

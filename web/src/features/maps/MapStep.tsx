@@ -33,10 +33,11 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
   const open = (suggestions.data ?? []).filter((s) => !mappingOf(map, s.mapping.target))
   const look = useQuery({
     queryKey: ['look', lane.id, tried.map, state.row, lane.comparedAt],
-    queryFn: () =>
+    queryFn: ({ signal }) =>
       take(
         api.POST('/api/lanes/{id}/map/record', {
           params: { path: { id: lane.id } },
+          signal,
           body: { map: tried.map ?? {}, hubKey: state.row ?? null },
         }),
       ),
