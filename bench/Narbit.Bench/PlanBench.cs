@@ -44,7 +44,7 @@ internal static class PlanBench
             string[] row =
             [
                 key, $"GLZ-{i:D6}", $"\"{colour} glaze {i / 4}, brush-on {size}\"", size, $"95288{i:D8}", categories[i % categories.Length],
-                $"\"{colour} glaze for the studio, food safe once fired, in a jar of {size}; stir well before use, two coats.\"",
+                $"\"<p>{colour} glaze for the studio, in a jar of {size}; stir well before use, two coats.</p><ul><li>food safe once fired</li><li>{size}</li></ul>\"",
                 (0.25m + i % 40 * 0.05m).ToString(CultureInfo.InvariantCulture), i % 3 == 0 ? "Kilnyard" : "Northfold", i % 5 == 0 ? "R" : "S", (80 + i % 60).ToString(CultureInfo.InvariantCulture), $"NM-{i % 900:D4}", i % 50 == 0 ? "false" : "true",
             ];
             if (i % 1000 != 999) left.Write(string.Join(',', row) + "\n");
@@ -165,7 +165,7 @@ internal static class PlanBench
         Fields =
         [
             Field("sku", new MapStep("trim")), Field("title", new MapStep("collapse"), new MapStep("limit", new Dictionary<string, string> { ["length"] = "120" })), Field("option"), Field("barcode", new MapStep("case", new Dictionary<string, string> { ["to"] = "upper" })),
-            Field("category", new MapStep("crosswalk", new Dictionary<string, string> { ["table"] = "Category" })), Field("details", new MapStep("replace", new Dictionary<string, string> { ["find"] = "  ", ["by"] = " " })), Field("weight"), Field("brand"), Field("tax"), Field("length"), Field("supplier"), Field("published"),
+            Field("category", new MapStep("crosswalk", new Dictionary<string, string> { ["table"] = "Category" })), Field("details", new MapStep("sanitise")), Field("weight"), Field("brand"), Field("tax"), Field("length"), Field("supplier"), Field("published"),
         ],
         Crosswalks = [new Crosswalk { Name = "Category", Unlisted = Unlisted.Keep }],
     };
@@ -174,7 +174,7 @@ internal static class PlanBench
 
     private static string Describe(string id)
     {
-        string Type(string column) => column switch { "weight" => "weight", "length" => "length", "published" => "boolean", "tax" => "code", _ => "text" };
+        string Type(string column) => column switch { "weight" => "weight", "length" => "length", "published" => "boolean", "details" => "html", "tax" => "code", _ => "text" };
         string Role(string column) => column switch { "sku" => "sku", "title" => "title", "option" => "option", "barcode" => "barcode", "category" => "category", "published" => "published", "weight" => "weight", _ => "none" };
         return JsonSerializer.Serialize(new
         {

@@ -171,12 +171,29 @@ public sealed class ItemComputation(ReadyMap map, FieldSet source, Narbit.Adapte
 
     private static Computed Failed(string failure) => new([], failure.Contains("the crosswalk “", StringComparison.Ordinal) ? "crosswalk" : "map", failure);
 
-    private static List<TraceStep> Trace(MappedField field, MapRecord record)
+    // Most traces are never looked at: a trial of a map needs none, and a run only those of what changes.
+    private static TraceLater Trace(MappedField field, MapRecord record) => new(() =>
     {
         var trace = new List<TraceStep>();
         field.Field.Chain.Trace(record, trace);
         trace.Add(new TraceStep("compare", field.There, field.Here, string.Create(CultureInfo.InvariantCulture, $"{field.Verdict.Why}; {FieldComparison.How(field.Field.Target.Type)}")));
         return trace;
+    });
+
+    // A trace that is worked out when it is asked for.
+    private sealed class TraceLater(Func<List<TraceStep>> trace) : IReadOnlyList<TraceStep>
+    {
+        private List<TraceStep>? _steps;
+
+        public int Count => Steps.Count;
+
+        private List<TraceStep> Steps => _steps ??= trace();
+
+        public TraceStep this[int index] => Steps[index];
+
+        public IEnumerator<TraceStep> GetEnumerator() => Steps.GetEnumerator();
+
+        System.Collections.IEnumerator System.Collections.IEnumerable.GetEnumerator() => GetEnumerator();
     }
 
     private static string Short(string? text) => text is null ? "nothing" : text.Length <= 60 ? text : text[..59] + "…";

@@ -19,7 +19,7 @@ namespace Narbit.Engine.Lanes;
 public sealed record ComputedField(FieldDescription Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace, bool ToSource = false, bool Asks = false)
 {
     /// <summary>Whether the target has to change.</summary>
-    public bool Changes => !FieldComparison.Same(Field.Type, Old, New);
+    public bool Changes { get; } = !FieldComparison.Same(Field.Type, Old, New);
 }
 
 /// <summary>What a lane makes of one pair of records: fields, or the cause why there are none.</summary>

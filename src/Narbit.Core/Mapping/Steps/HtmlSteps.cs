@@ -15,15 +15,17 @@ internal static class HtmlSteps
     private const int Longest = 1_000_000;
     private static readonly HashSet<string> Unclosed = new(StringComparer.OrdinalIgnoreCase) { "p", "li", "td", "th", "tr", "dt", "dd", "br", "hr", "img", "input", "meta", "link", "col", "wbr", "option", "thead", "tbody" };
     private const string Usual = "p,br,ul,ol,li,strong,em,b,i,u,h2,h3,h4,a,table,thead,tbody,tr,th,td,img,blockquote,hr,sub,sup";
-    private static readonly HashSet<string> Blocks = new(StringComparer.OrdinalIgnoreCase) { "P", "DIV", "UL", "OL", "LI", "H1", "H2", "H3", "H4", "H5", "H6", "TABLE", "TR", "BLOCKQUOTE", "SECTION", "ARTICLE", "HR", "DL", "DT", "DD" };
-    private static readonly HashSet<string> Silent = new(StringComparer.OrdinalIgnoreCase) { "SCRIPT", "STYLE", "TEMPLATE", "NOSCRIPT", "HEAD", "IFRAME", "OBJECT" };
+
+    // A parser of its own for each thread: making one takes longer than parsing.
+    [ThreadStatic]
+    private static HtmlParser? _parser;
 
     public static IReadOnlyList<StepKind> Kinds { get; } =
     [
         new()
         {
             Do = "stripHtml", Label = "take the text out of HTML", Group = "HTML", Takes = Shape.Html | Shape.Text, Gives = Shape.Text,
-            Make = _ => new StepRun((value, _) => Parsed(value.Text!, Plain)),
+            Make = _ => new StepRun((value, _) => Read<HtmlWords>(value.Text!)),
         },
         new()
         {
@@ -31,14 +33,20 @@ internal static class HtmlSteps
             Parameters = [new StepParameter("tags", "allowed tags", ParameterKind.Text, Default: Usual)],
             Make = a =>
             {
+                var allowed = a.Text("tags").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).ToHashSet(StringComparer.OrdinalIgnoreCase);
                 var sanitizer = new HtmlSanitizer(new HtmlSanitizerOptions
                 {
-                    AllowedTags = a.Text("tags").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).ToHashSet(StringComparer.OrdinalIgnoreCase),
+                    AllowedTags = allowed,
                     AllowedAttributes = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "href", "title", "alt", "src", "colspan", "rowspan" },
                     AllowedSchemes = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "https", "http", "mailto" },
                     UriAttributes = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "href", "src" },
                 });
-                return new StepRun((value, _) => Parsed(value.Text!, body => sanitizer.SanitizeDom((IHtmlDocument)body.Owner!, (IHtmlElement)body, "").Body!.InnerHtml.Trim()));
+                return new StepRun((value, _) =>
+                {
+                    var again = new HtmlAgain();
+                    return value.Text!.Length <= Longest && SimpleHtml.TryRead(value.Text, again, allowed) ? again.Result
+                        : Parsed(value.Text, body => sanitizer.SanitizeDom((IHtmlDocument)body.Owner!, (IHtmlElement)body, "").Body!.InnerHtml.Trim());
+                });
             },
         },
         new()
@@ -49,13 +57,45 @@ internal static class HtmlSteps
     ];
 
     /// <summary>Two texts of HTML say the same when they have the same elements and attributes, in whatever order the attributes stand, and the same words, however they are spaced.</summary>
-    public static bool SaysTheSame(string one, string other) => Form(one) is { } a && Form(other) is { } b && string.Equals(a, b, StringComparison.Ordinal);
+    public static bool SaysTheSame(string one, string other) => Form(one) is { Failure: null } a && Form(other) is { Failure: null } b && string.Equals(a.Value.Text, b.Value.Text, StringComparison.Ordinal);
+
+    private static StepResult Form(string html) => Read<HtmlForm>(html);
+
+    private static StepResult Read<T>(string html)
+        where T : HtmlReading, new()
+    {
+        var simple = new T();
+        if (html.Length <= Longest && SimpleHtml.TryRead(html, simple)) return simple.Result;
+        return Parsed(html, body =>
+        {
+            var whole = new T();
+            Walk(body, whole);
+            return whole.Result;
+        });
+    }
+
+    private static void Walk(INode node, HtmlReading reading)
+    {
+        foreach (var child in node.ChildNodes)
+        {
+            if (child is IText words)
+            {
+                reading.Says(words.Data);
+            }
+            else if (child is IElement element && !reading.Skips(element.LocalName))
+            {
+                reading.Opens(element.LocalName, [.. element.Attributes.Select(a => KeyValuePair.Create(a.Name, a.Value))]);
+                Walk(element, reading);
+                reading.Closes(element.LocalName);
+            }
+        }
+    }
 
     private static StepResult Parsed(string html, Func<IElement, string> act)
     {
         if (html.Length > Longest) return StepResult.Fail($"the HTML has {html.Length:N0} characters; at most {Longest:N0} are read");
         if (OpensTooMany(html)) return StepResult.Fail($"the HTML is nested more than {Deepest} levels deep");
-        using var document = new HtmlParser().ParseDocument(html);
+        using var document = (_parser ??= new HtmlParser()).ParseDocument(html);
         return TooDeep(document.Body!) ? StepResult.Fail($"the HTML is nested more than {Deepest} levels deep") : act(document.Body!);
     }
 
@@ -85,43 +125,6 @@ internal static class HtmlSteps
         }
     }
 
-    private static string? Form(string html)
-    {
-        if (html.Length > Longest || OpensTooMany(html)) return null;
-        using var document = new HtmlParser().ParseDocument(html);
-        if (TooDeep(document.Body!)) return null;
-        var form = new StringBuilder();
-        Write(document.Body!);
-        return form.ToString();
-
-        void Write(INode node)
-        {
-            switch (node)
-            {
-                case IText text:
-                    Words(text.Data);
-                    break;
-                case IElement element:
-                    form.Append('<').Append(element.LocalName);
-                    foreach (var attribute in element.Attributes.OrderBy(x => x.Name, StringComparer.Ordinal)) form.Append(' ').Append(attribute.Name).Append('=').Append('"').Append(attribute.Value.Trim()).Append('"');
-                    form.Append('>');
-                    foreach (var child in element.ChildNodes) Write(child);
-                    while (form[^1] == ' ') form.Length--;
-                    form.Append("</>");
-                    break;
-            }
-        }
-
-        void Words(string text)
-        {
-            foreach (var c in text)
-            {
-                if (!char.IsWhiteSpace(c)) form.Append(c);
-                else if (form[^1] is not (' ' or '>')) form.Append(' ');
-            }
-        }
-    }
-
     private static bool TooDeep(INode root)
     {
         var (node, depth) = (root, 0);
@@ -143,36 +146,6 @@ internal static class HtmlSteps
             }
 
             node = node.NextSibling;
-        }
-    }
-
-    private static string Plain(IElement body)
-    {
-        var text = new StringBuilder();
-        Walk(body);
-        return string.Join('\n', text.ToString().Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries));
-
-        void Walk(INode node)
-        {
-            foreach (var child in node.ChildNodes)
-            {
-                if (child is IText words)
-                {
-                    foreach (var c in words.Data)
-                    {
-                        if (!char.IsWhiteSpace(c)) text.Append(c);
-                        else if (text.Length > 0 && text[^1] is not (' ' or '\n')) text.Append(' ');
-                    }
-                }
-                else if (child is IElement element && !Silent.Contains(element.TagName))
-                {
-                    var block = Blocks.Contains(element.TagName);
-                    if (block || element.TagName == "BR") text.Append('\n');
-                    else if (element.TagName is "TD" or "TH" && text.Length > 0 && !char.IsWhiteSpace(text[^1])) text.Append(' ');
-                    Walk(element);
-                    if (block) text.Append('\n');
-                }
-            }
         }
     }
 
