@@ -8,8 +8,8 @@ namespace Narbit.Data.Mirror;
 /// <summary>A record made ready for the mirror.</summary>
 public sealed record MirrorEntry(string Key, ulong KeyHash, string? Parent, string? Sku, string? Title, byte[] Hash, ReadOnlyMemory<byte> Raw, ReadOnlyMemory<byte> Values, string? Problems);
 
-/// <summary>A record's place in the mirror, as pairing and computing need it.</summary>
-public readonly record struct MirrorRow(string Key, string? Parent, string? Sku, string? Title, string Values, string? Problems, DateTimeOffset ChangedAt);
+/// <summary>A record's place in the mirror, as pairing and computing need it; its values as JSON in UTF-8, which they are read from.</summary>
+public readonly record struct MirrorRow(string Key, string? Parent, string? Sku, string? Title, byte[] Values, string? Problems, DateTimeOffset ChangedAt);
 
 /// <summary>Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.</summary>
 public sealed class MirrorStore(Database database)
@@ -145,7 +145,7 @@ public sealed class MirrorStore(Database database)
     private const string Columns = "Key, Parent, Sku, Title, \"Values\", Problems, ChangedAt";
 
     private static MirrorRow Row(SqliteDataReader row) =>
-        new(row.GetString(0), Text(row, 1), Text(row, 2), Text(row, 3), row.GetString(4), Text(row, 5), new DateTimeOffset(row.GetInt64(6), TimeSpan.Zero));
+        new(row.GetString(0), Text(row, 1), Text(row, 2), Text(row, 3), row.GetFieldValue<byte[]>(4), Text(row, 5), new DateTimeOffset(row.GetInt64(6), TimeSpan.Zero));
 
     private async Task FetchAsync(string systemId, RecordKind kind, ChannelWriter<List<MirrorRow>> ahead, CancellationToken cancel)
     {

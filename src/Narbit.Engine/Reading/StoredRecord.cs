@@ -61,24 +61,30 @@ public static class StoredRecord
         var bytes = ArrayPool<byte>.Shared.Rent(Encoding.UTF8.GetMaxByteCount(stored.Length));
         try
         {
-            var reader = new Utf8JsonReader(bytes.AsSpan(0, Encoding.UTF8.GetBytes(stored, bytes)));
-            var names = _names ??= [];
-            var values = new Dictionary<string, string>(_usual, StringComparer.Ordinal);
-            if (!reader.Read() || reader.TokenType != JsonTokenType.StartObject) throw new JsonException("Stored values are an object.");
-            for (var at = 0; reader.Read() && reader.TokenType == JsonTokenType.PropertyName; at++)
-            {
-                var name = Name(names, ref reader, ref at);
-                reader.Read();
-                values[name] = reader.GetString()!;
-            }
-
-            _usual = values.Count;
-            return values;
+            return Values(bytes.AsSpan(0, Encoding.UTF8.GetBytes(stored, bytes)));
         }
         finally
         {
             ArrayPool<byte>.Shared.Return(bytes);
         }
+    }
+
+    /// <summary>Reads stored values from UTF-8.</summary>
+    public static Dictionary<string, string> Values(ReadOnlySpan<byte> stored)
+    {
+        var reader = new Utf8JsonReader(stored);
+        var names = _names ??= [];
+        var values = new Dictionary<string, string>(_usual, StringComparer.Ordinal);
+        if (!reader.Read() || reader.TokenType != JsonTokenType.StartObject) throw new JsonException("Stored values are an object.");
+        for (var at = 0; reader.Read() && reader.TokenType == JsonTokenType.PropertyName; at++)
+        {
+            var name = Name(names, ref reader, ref at);
+            reader.Read();
+            values[name] = reader.GetString()!;
+        }
+
+        _usual = values.Count;
+        return values;
     }
 
     [ThreadStatic]
