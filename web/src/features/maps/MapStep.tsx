@@ -59,8 +59,10 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
   const mappable = choices.target.filter((t) => t.mappable || mappingOf(map, t.field.name))
   const gone = (map.fields ?? []).filter((f) => !choices.target.some((t) => t.field.name === f.target))
   const ranks = useRef(new Map<string, number>())
-  const settled = look.isFetched && suggestions.isFetched
-  for (const t of mappable) if (!settled || t.field.name !== state.field) ranks.current.set(t.field.name, rank(t))
+  // Every change asks for the values anew; what counts is that they were there once.
+  const settled = useRef(false)
+  if (look.isFetched && suggestions.isFetched) settled.current = true
+  for (const t of mappable) if (!settled.current || t.field.name !== state.field) ranks.current.set(t.field.name, rank(t))
   const rankOf = (t: MapChoices['target'][number]) => ranks.current.get(t.field.name) ?? rank(t)
   const rows = [...mappable].sort((a, b) => rankOf(a) - rankOf(b))
   const chosen = state.field ?? rows[0]?.field.name
