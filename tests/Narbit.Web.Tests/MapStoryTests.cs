@@ -318,8 +318,12 @@ public sealed class MapStoryTests
         browser.Until(() => browser.Text(".page-head").Contains("done", StringComparison.Ordinal), "the chosen ones to be sent");
         (await WritesAsync(narbit, run, "confirmed")).Count.ShouldBe(up);
         browser.Open($"/runs/{run}?show=confirmed&search=GLZ");
+        // While nothing is named, all would be taken back: there is nothing to leave out of, which would look as if it had been.
+        browser.See("Take back only these");
+        browser.SeeNot("Leave these out");
         browser.Click("Take back only these");
         browser.See($"Roll back {glazes} chosen");
+        browser.See("Leave these out");
     }
 
     [Fact]

@@ -122,7 +122,7 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
         if (opened.Fault is { } fault) return fault;
         var lane = opened.Value;
         var crosswalks = map.Crosswalks.GroupBy(c => c.Name, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
-        var only = hubKey is not null ? [hubKey] : await SomePairedAsync(lane, cancel);
+        var only = hubKey is not null ? [hubKey] : await FirstPairedAsync(lane, cancel);
         await foreach (var pair in lane.PairsAsync(database, [RuleJson.Write(map with { Publish = map.Publish with { New = NewRecords.All } })], cancel, only))
         {
             if (pair.Item!.Presence is Presence.Gone or Presence.OnlyThere) continue;
@@ -144,17 +144,17 @@ public sealed class MapTrial(Database database, AdapterSource adapters, TimeProv
         return new Fault("record.unknown", hubKey is null ? "Nothing is paired yet; pair records first, so that there is something to look at." : $"Record {hubKey} is not in the lane's scope.");
     }
 
-    // Enough of those that were paired first to find one that is in the lane's scope.
-    private async Task<HashSet<string>?> SomePairedAsync(OpenLane lane, CancellationToken cancel)
+    // The one that was paired first; null where only reading them all tells what is in the lane's scope.
+    private async Task<HashSet<string>?> FirstPairedAsync(OpenLane lane, CancellationToken cancel)
     {
         if (lane.Lane.SkuStartsWith is not null || lane.Lane.PublishedOnly) return null;
         await using var db = database.CreateDbContext();
         var couples = db.Couples.Where(c => c.HubId == lane.Source.System.Id && c.OtherId == lane.Target.System.Id && c.Kind == RecordKind.Item);
-        var some = await db.Links.Where(l => !l.IsKit && couples.Any(c => c.Id == l.CoupleId)
+        var first = await db.Links.Where(l => !l.IsKit && couples.Any(c => c.Id == l.CoupleId)
             && db.Records.Any(r => r.SystemId == lane.Source.System.Id && r.Kind == RecordKind.Item && r.Key == l.HubKey && r.GoneAt == null)
             && db.Records.Any(r => r.SystemId == lane.Target.System.Id && r.Kind == RecordKind.Item && r.Key == l.OtherKey && r.GoneAt == null)
-            && !db.KeptOff.Any(k => k.LaneId == lane.Lane.Id && k.HubKey == l.HubKey)).OrderBy(l => l.Id).Select(l => l.HubKey).Take(1).ToListAsync(cancel);
-        return some.Count == 0 ? null : [.. some];
+            && !db.KeptOff.Any(k => k.LaneId == lane.Lane.Id && k.HubKey == l.HubKey)).OrderBy(l => l.Id).Select(l => l.HubKey).FirstOrDefaultAsync(cancel);
+        return first is null ? null : [first];
     }
 
     /// <summary>Proposals for the fields that a map leaves out.</summary>

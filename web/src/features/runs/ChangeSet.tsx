@@ -152,8 +152,8 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
           </div>
           {run.state === 'ready' &&
             detail.guards.map((g) => (
-              <div key={g.kind} className="minus">
-                Against the guards: {g.message}.
+              <div key={g.kind} className="dim">
+                The guards found: {g.message}.
               </div>
             ))}
           <div className="row">
@@ -331,7 +331,7 @@ export function ChangeSet({ detail, state, set }: { detail: Detail; state: ListS
             }
           />
         </div>
-        <Why run={run.id} write={state.row} kind={kind} label={label} system={run} />
+        <Why run={run.id} write={state.row} kind={kind} label={label} system={run} decided={(id) => choice.withoutHeld([id])} />
       </div>
     </>
   )
@@ -377,26 +377,32 @@ function Shown(props: {
     onSuccess: (found, act) => act(found),
     onError: sayRefusal,
   })
-  // What is held joins by name; there is no “only” among it.
   const there = useLetThereCount(run)
   const acts: [string, (ids: number[]) => void][] = [
     [sends ? 'Choose only these' : 'Take back only these', choice.only],
     [sends ? 'Choose these too' : 'Take back these too', choice.add],
     ['Leave these out', choice.without],
   ]
+  // What is held joins by name, so there is no “only” among it; and while nothing is named to be taken back, all of it is, and there is nothing to add to.
+  const fitting = filter.show === 'held' ? acts.slice(1) : !sends && props.whole ? acts.slice(0, 1) : acts
   if (!props.filtered && props.whole) return null
   return (
     <div className="row small" style={{ gap: 14 }}>
       {props.filtered && (props.shown ?? 0) > 0 && (
         <>
           <span className="dim">{count(props.shown ?? 0)} shown:</span>
-          {acts.slice(filter.show === 'held' ? 1 : 0).map(([text, act]) => (
+          {fitting.map(([text, act]) => (
             <button key={text} type="button" className="act" disabled={ids.isPending} onClick={() => ids.mutate(act)}>
               {text}
             </button>
           ))}
           {props.both && (
-            <button type="button" className="act" disabled={there.isPending} onClick={() => ids.mutate((found) => there.mutate(found))}>
+            <button
+              type="button"
+              className="act"
+              disabled={there.isPending}
+              onClick={() => ids.mutate((found) => there.mutate(found, { onSuccess: () => choice.without(found) }))}
+            >
               What is there counts
             </button>
           )}
@@ -514,6 +520,7 @@ function Why(props: {
   kind: LaneKind
   label: (name: string | null | undefined) => string | null | undefined
   system: Detail['run']
+  decided: (write: number) => void
 }) {
   const { run, write, kind, label, system } = props
   const there = useLetThereCount(run)
@@ -562,7 +569,11 @@ function Why(props: {
             {w.asks && (
               <div className="line row">
                 <span className="grow dim small">Choose the line to send what is here, or let the other side’s value stand.</span>
-                <Button size="compact-sm" loading={there.isPending} onClick={() => there.mutate([w.id])}>
+                <Button
+                  size="compact-sm"
+                  loading={there.isPending}
+                  onClick={() => there.mutate([w.id], { onSuccess: () => props.decided(w.id) })}
+                >
                   What is there counts
                 </Button>
               </div>
