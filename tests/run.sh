@@ -58,7 +58,9 @@ tests() {
 
 check "front-end packages" npm --prefix web ci --no-audit --no-fund
 check "packages as locked" dotnet restore Narbit.slnx --locked-mode
-check "build, analyzers, formatting of C#" dotnet build Narbit.slnx -c $config --no-restore -v quiet
+check "tools as named" dotnet tool restore
+check "formatting of C#" dotnet csharpier check .
+check "build, analyzers" dotnet build Narbit.slnx -c $config --no-restore -v quiet
 [ "$failed" -eq 0 ] || finish
 check "types from OpenAPI" npm --prefix web run types
 check "formatting and lint of TypeScript" npm --prefix web run check

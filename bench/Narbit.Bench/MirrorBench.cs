@@ -30,18 +30,20 @@ internal static class MirrorBench
             var text = await File.ReadAllTextAsync(Path.Combine(args[1], "back-office.json"));
             await using (var db = database.CreateDbContext())
             {
-                db.Systems.Add(new ConnectedSystem
-                {
-                    Id = "back-office",
-                    Name = "Lanternmoor Back Office",
-                    Kind = SystemKind.Erp,
-                    Mark = "BO",
-                    Currency = "EUR",
-                    // The stand-in bears more than the demo asks of it; the figure is about Narbit.
-                    Document = text.Replace("\"requestsPerSecond\": 50", "\"requestsPerSecond\": 1000", StringComparison.Ordinal),
-                    Address = $"{sandbox}/back-office/",
-                    ProtectedCredential = "kilnyard-demo-key",
-                });
+                db.Systems.Add(
+                    new ConnectedSystem
+                    {
+                        Id = "back-office",
+                        Name = "Lanternmoor Back Office",
+                        Kind = SystemKind.Erp,
+                        Mark = "BO",
+                        Currency = "EUR",
+                        // The stand-in bears more than the demo asks of it; the figure is about Narbit.
+                        Document = text.Replace("\"requestsPerSecond\": 50", "\"requestsPerSecond\": 1000", StringComparison.Ordinal),
+                        Address = $"{sandbox}/back-office/",
+                        ProtectedCredential = "kilnyard-demo-key",
+                    }
+                );
                 await db.SaveChangesAsync();
             }
 
@@ -51,11 +53,11 @@ internal static class MirrorBench
             var again = await TimeAsync(() => reader.ReadAsync("back-office", RecordKind.Item, full: true, default));
             var memory = Peak();
             var baseline = await BaselineAsync(database, Path.Combine(folder.FullName, "baseline.db"));
-            Console.WriteLine($"items read into the mirror    {first.Records,10:N0}   {first.Seconds:0.00} s");
-            Console.WriteLine($"the same again, unchanged     {again.Changed,10:N0} written   {again.Seconds:0.00} s");
-            Console.WriteLine($"baseline: prepared inserts    {baseline.Rows,10:N0}   {baseline.Seconds:0.00} s");
-            Console.WriteLine($"ratio to the baseline         {first.Seconds / baseline.Seconds,10:0.00}   (at most 3)");
-            Console.WriteLine($"memory at its peak            {memory,10:0} MB  (at most 300)");
+            Console.WriteLine($"items read into the mirror    {first.Records, 10:N0}   {first.Seconds:0.00} s");
+            Console.WriteLine($"the same again, unchanged     {again.Changed, 10:N0} written   {again.Seconds:0.00} s");
+            Console.WriteLine($"baseline: prepared inserts    {baseline.Rows, 10:N0}   {baseline.Seconds:0.00} s");
+            Console.WriteLine($"ratio to the baseline         {first.Seconds / baseline.Seconds, 10:0.00}   (at most 3)");
+            Console.WriteLine($"memory at its peak            {memory, 10:0} MB  (at most 300)");
         }
         finally
         {
@@ -68,7 +70,8 @@ internal static class MirrorBench
     {
         var started = Stopwatch.GetTimestamp();
         var outcome = await read();
-        if (outcome.Fault is { } fault) throw new InvalidOperationException(fault.Message);
+        if (outcome.Fault is { } fault)
+            throw new InvalidOperationException(fault.Message);
         return (Stopwatch.GetElapsedTime(started).TotalSeconds, outcome.Value.Records, outcome.Value.Changed);
     }
 
@@ -104,12 +107,15 @@ internal static class MirrorBench
         {
             await using var insert = into.CreateCommand();
             insert.Transaction = transaction;
-            insert.CommandText = $"INSERT INTO Records ({columns}) VALUES ({string.Join(", ", Enumerable.Range(0, 11).Select(i => $"$p{i}"))})";
-            for (var i = 0; i < 11; i++) insert.Parameters.Add(new SqliteParameter($"$p{i}", null));
+            insert.CommandText =
+                $"INSERT INTO Records ({columns}) VALUES ({string.Join(", ", Enumerable.Range(0, 11).Select(i => $"$p{i}"))})";
+            for (var i = 0; i < 11; i++)
+                insert.Parameters.Add(new SqliteParameter($"$p{i}", null));
             insert.Prepare();
             foreach (var values in rows)
             {
-                for (var i = 0; i < 11; i++) insert.Parameters[i].Value = values[i];
+                for (var i = 0; i < 11; i++)
+                    insert.Parameters[i].Value = values[i];
                 insert.ExecuteNonQuery();
             }
 
@@ -118,7 +124,6 @@ internal static class MirrorBench
 
         return (Stopwatch.GetElapsedTime(started).TotalSeconds, rows.Count);
     }
-
 }
 
 internal sealed class NoVault : ICredentialVault

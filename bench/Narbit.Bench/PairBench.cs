@@ -22,7 +22,25 @@ internal static class PairBench
         void Side(string name, IReadOnlyList<ItemToPair> items)
         {
             using var stream = File.Create(Path.Combine(folder, name));
-            TableOut.Write(stream, ".csv", Columns, items.Select(i => (IReadOnlyList<string?>)[i.Key, i.Sku, i.Barcode, i.PartNumber, i.Title, i.Option, i.Brand, i.Price?.ToString(CultureInfo.InvariantCulture), i.Group]));
+            TableOut.Write(
+                stream,
+                ".csv",
+                Columns,
+                items.Select(i =>
+                    (IReadOnlyList<string?>)
+                        [
+                            i.Key,
+                            i.Sku,
+                            i.Barcode,
+                            i.PartNumber,
+                            i.Title,
+                            i.Option,
+                            i.Brand,
+                            i.Price?.ToString(CultureInfo.InvariantCulture),
+                            i.Group,
+                        ]
+                )
+            );
         }
     }
 
@@ -31,7 +49,12 @@ internal static class PairBench
     {
         string In(string name) => Path.Combine(folder, name);
         var started = Stopwatch.GetTimestamp();
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [program, "pair", "--left", In("left.csv"), "--right", In("right.csv"), "--out", In("pairs.csv")]))!;
+        using var process = Process.Start(
+            new ProcessStartInfo(
+                "dotnet",
+                [program, "pair", "--left", In("left.csv"), "--right", In("right.csv"), "--out", In("pairs.csv")]
+            )
+        )!;
         long peak = 0;
         using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(20));
         while (!process.HasExited && await timer.WaitForNextTickAsync())
@@ -54,11 +77,19 @@ internal static class PairBench
 
     public static int Score(string folder)
     {
-        var truth = File.ReadLines(Path.Combine(folder, "truth.csv")).Select(l => l.Split(',')).ToDictionary(l => l[0], l => l[1], StringComparer.Ordinal);
+        var truth = File.ReadLines(Path.Combine(folder, "truth.csv"))
+            .Select(l => l.Split(','))
+            .ToDictionary(l => l[0], l => l[1], StringComparer.Ordinal);
         var found = new List<PairFinding>();
-        foreach (var row in Table.Read(Path.Combine(folder, "pairs.csv"), new TableShape(["left_key", "right_key", "verdict"], ["left_key", "right_key", "verdict"])))
+        foreach (
+            var row in Table.Read(
+                Path.Combine(folder, "pairs.csv"),
+                new TableShape(["left_key", "right_key", "verdict"], ["left_key", "right_key", "verdict"])
+            )
+        )
         {
-            if (row.Value.Cells is not [{ } left, { } right, ("certain" or "likely") and var verdict]) continue;
+            if (row.Value.Cells is not [{ } left, { } right, ("certain" or "likely") and var verdict])
+                continue;
             found.Add(new PairFinding(left, right, verdict == "certain" ? Verdict.Certain : Verdict.Likely, 1, [], []));
         }
 

@@ -27,6 +27,9 @@ switch (args)
         await PlanBench.EditAsync(folder);
         return 0;
     default:
-        Console.Error.WriteLine("usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER");
+        Console.Error.WriteLine(
+            "usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | "
+                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER"
+        );
         return 2;
 }

@@ -41,5 +41,6 @@ public abstract record DocumentField
     /// <summary>Whether sisters have it in common: it belongs to the product around them.</summary>
     protected virtual bool Shared => false;
 
-    internal FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null, MaxLength, Shared);
+    internal FieldDescription Describe() =>
+        new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null, MaxLength, Shared);
 }

@@ -8,7 +8,8 @@ namespace Narbit.Adapters;
 internal static class FieldText
 {
     /// <summary>Whether a type is a number.</summary>
-    public static bool IsNumber(FieldType type) => type is FieldType.Integer or FieldType.Decimal or FieldType.Money or FieldType.Percent or FieldType.Weight;
+    public static bool IsNumber(FieldType type) =>
+        type is FieldType.Integer or FieldType.Decimal or FieldType.Money or FieldType.Percent or FieldType.Weight;
 
     /// <summary>The canonical form, or null where the text is not what its type is.</summary>
     /// <param name="type">The type.</param>
@@ -18,17 +19,33 @@ internal static class FieldText
     public static string? Canonical(FieldType type, string text, decimal factor, char mark)
     {
         if (type == FieldType.Boolean)
-            return text.ToLowerInvariant() switch { "true" or "yes" or "y" or "1" => "true", "false" or "no" or "n" or "0" => "false", _ => null };
+            return text.ToLowerInvariant() switch
+            {
+                "true" or "yes" or "y" or "1" => "true",
+                "false" or "no" or "n" or "0" => "false",
+                _ => null,
+            };
         if (type == FieldType.Instant)
-            return DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant) ? instant.ToUniversalTime().ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture) : null;
-        if (!IsNumber(type)) return text;
+            return DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var instant)
+                ? instant.ToUniversalTime().ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture)
+                : null;
+        if (!IsNumber(type))
+            return text;
         if (mark != '.')
         {
-            if (text.Contains('.', StringComparison.Ordinal)) return null;
+            if (text.Contains('.', StringComparison.Ordinal))
+                return null;
             text = text.Replace(mark, '.');
         }
 
-        return decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) ? Scaled(type, number, factor) : null;
+        return decimal.TryParse(
+            text,
+            NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
+            CultureInfo.InvariantCulture,
+            out var number
+        )
+            ? Scaled(type, number, factor)
+            : null;
     }
 
     /// <summary>A system's number as Narbit's, or null where it is too large or no whole number where one is wanted.</summary>
@@ -49,9 +66,13 @@ internal static class FieldText
     /// <summary>A canonical value as the system writes it.</summary>
     public static string Written(FieldType type, string canonical, decimal factor, char mark)
     {
-        if (!IsNumber(type)) return canonical;
+        if (!IsNumber(type))
+            return canonical;
         var number = Unscaled(canonical, factor);
-        var text = type == FieldType.Money && factor == 1 ? Numbers.WithDecimals(number, 2).ToString(CultureInfo.InvariantCulture) : number.ToString(CultureInfo.InvariantCulture);
+        var text =
+            type == FieldType.Money && factor == 1
+                ? Numbers.WithDecimals(number, 2).ToString(CultureInfo.InvariantCulture)
+                : number.ToString(CultureInfo.InvariantCulture);
         return mark == '.' ? text : text.Replace('.', mark);
     }
 

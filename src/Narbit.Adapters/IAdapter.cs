@@ -41,7 +41,14 @@ public sealed record RecordPage(IReadOnlyList<ReadRecord> Records, string? Next,
 /// <param name="Act">What is done.</param>
 /// <param name="Parent">For one that is created: the key of the parent it belongs to, where that is known.</param>
 /// <param name="Group">For one that is created: what it shares with its sisters.</param>
-public sealed record RecordWrite(string Key, string IdempotencyKey, IReadOnlyDictionary<string, string?> Values, WriteAct Act = WriteAct.Update, string? Parent = null, string? Group = null);
+public sealed record RecordWrite(
+    string Key,
+    string IdempotencyKey,
+    IReadOnlyDictionary<string, string?> Values,
+    WriteAct Act = WriteAct.Update,
+    string? Parent = null,
+    string? Group = null
+);
 
 /// <summary>What became of a write.</summary>
 public enum WriteFate
@@ -63,7 +70,9 @@ public enum WriteFate
 /// <param name="NewKey">For one that was created: the key it has now.</param>
 public sealed record WriteAnswer(string Key, WriteFate Fate, string? Message, string? NewKey = null);
 
-/// <summary>The code through which Narbit talks to a system. Expected failures are <see cref="Fault"/>s; only cancellation throws.</summary>
+/// <summary>
+/// The code through which Narbit talks to a system. Expected failures are <see cref="Fault"/>s; only cancellation throws.
+/// </summary>
 public interface IAdapter
 {
     /// <summary>The kinds of record that the system offers.</summary>
@@ -85,6 +94,9 @@ public interface IAdapter
     /// <summary>Reads records by key, as they are now. Keys that no longer exist are missing from the result.</summary>
     Task<Outcome<IReadOnlyList<ReadRecord>>> LookUpAsync(RecordKind kind, IReadOnlyCollection<string> keys, CancellationToken cancel);
 
-    /// <summary>Writes at most <see cref="OfferedKind.BatchSize"/> records, all of them by the same act, and answers for each. A creation that is sent again with its idempotency key creates nothing twice.</summary>
+    /// <summary>
+    /// Writes at most <see cref="OfferedKind.BatchSize"/> records, all of them by the same act, and answers for each. A creation that is
+    /// sent again with its idempotency key creates nothing twice.
+    /// </summary>
     Task<IReadOnlyList<WriteAnswer>> WriteAsync(RecordKind kind, IReadOnlyList<RecordWrite> writes, CancellationToken cancel);
 }

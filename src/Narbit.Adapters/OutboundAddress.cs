@@ -4,7 +4,10 @@ using Narbit.Core;
 
 namespace Narbit.Adapters;
 
-/// <summary>Which addresses Narbit connects to. Private networks are allowed, as back offices live there; this machine only if told so; link-local, multicast and unspecified addresses never.</summary>
+/// <summary>
+/// Which addresses Narbit connects to. Private networks are allowed, as back offices live there; this machine only if told so; link-local,
+/// multicast and unspecified addresses never.
+/// </summary>
 /// <param name="AllowLoopback">Whether systems on this machine may be reached.</param>
 /// <param name="Files">The folder within which systems that are reached by files have theirs; null: there are none.</param>
 public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
@@ -12,20 +15,33 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
     /// <summary>A system's folder, which must lie within <see cref="Files"/>; or why it cannot be used.</summary>
     public Outcome<string> Folder(string address)
     {
-        if (Files is null) return new Fault("address.forbidden", "Narbit was started without a folder for files, so systems cannot be reached by files. Start it with --files FOLDER.");
+        if (Files is null)
+            return new Fault(
+                "address.forbidden",
+                "Narbit was started without a folder for files, so systems cannot be reached by files. Start it with --files FOLDER."
+            );
         var root = Path.TrimEndingDirectorySeparator(Path.GetFullPath(Files));
         var folder = Path.GetFullPath(Path.Combine(root, address));
-        return folder.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal) ? folder : new Fault("address.invalid", $"“{address}” is no folder within the one that Narbit uses for files. Give its name only.");
+        return folder.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal)
+            ? folder
+            : new Fault("address.invalid", $"“{address}” is no folder within the one that Narbit uses for files. Give its name only.");
     }
 
     /// <summary>The address as a URI, or why it cannot be one.</summary>
     public Outcome<Uri> Check(string address)
     {
         if (!Uri.TryCreate(address, UriKind.Absolute, out var uri) || uri.Scheme is not ("http" or "https"))
-            return new Fault("address.invalid", $"“{address}” is not an address Narbit can call. Give one that starts with http:// or https://.");
+            return new Fault(
+                "address.invalid",
+                $"“{address}” is not an address Narbit can call. Give one that starts with http:// or https://."
+            );
         if (uri.UserInfo.Length > 0)
-            return new Fault("address.credentials", "The address contains a user or password. Leave them out and enter them as credentials, where they are kept encrypted.");
-        if (IPAddress.TryParse(uri.Host.Trim('[', ']'), out var ip) && !Allows(ip)) return Forbidden(uri.Host);
+            return new Fault(
+                "address.credentials",
+                "The address contains a user or password. Leave them out and enter them as credentials, where they are kept encrypted."
+            );
+        if (IPAddress.TryParse(uri.Host.Trim('[', ']'), out var ip) && !Allows(ip))
+            return Forbidden(uri.Host);
         return uri;
     }
 
@@ -33,21 +49,34 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
     public bool Allows(IPAddress address)
     {
         var ip = address.IsIPv4MappedToIPv6 ? address.MapToIPv4() : address;
-        if (IPAddress.IsLoopback(ip)) return AllowLoopback;
-        if (ip.IsIPv6LinkLocal || ip.IsIPv6Multicast || ip.Equals(IPAddress.Any) || ip.Equals(IPAddress.IPv6Any) || ip.Equals(IPAddress.Broadcast)) return false;
-        if (ip.AddressFamily != AddressFamily.InterNetwork) return true;
+        if (IPAddress.IsLoopback(ip))
+            return AllowLoopback;
+        if (
+            ip.IsIPv6LinkLocal
+            || ip.IsIPv6Multicast
+            || ip.Equals(IPAddress.Any)
+            || ip.Equals(IPAddress.IPv6Any)
+            || ip.Equals(IPAddress.Broadcast)
+        )
+            return false;
+        if (ip.AddressFamily != AddressFamily.InterNetwork)
+            return true;
         var bytes = ip.GetAddressBytes();
         return bytes[0] is not (0 or >= 224) && !(bytes[0] == 169 && bytes[1] == 254);
     }
 
-    /// <summary>Opens a connection to the first allowed address of a host; the check is made on the address connected to, so a name cannot be swapped in between.</summary>
+    /// <summary>
+    /// Opens a connection to the first allowed address of a host; the check is made on the address connected to, so a name cannot be
+    /// swapped in between.
+    /// </summary>
     /// <exception cref="HttpRequestException">None of the host's addresses is allowed.</exception>
     public async ValueTask<Stream> ConnectAsync(SocketsHttpConnectionContext context, CancellationToken cancel)
     {
         var host = context.DnsEndPoint.Host;
         var addresses = await Dns.GetHostAddressesAsync(host, cancel);
         var allowed = addresses.Where(Allows).ToArray();
-        if (allowed.Length == 0) throw new HttpRequestException(Forbidden(host).Message);
+        if (allowed.Length == 0)
+            throw new HttpRequestException(Forbidden(host).Message);
         var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
         try
         {
@@ -62,5 +91,8 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
     }
 
     private static Fault Forbidden(string host) =>
-        new("address.forbidden", $"{host} is an address that Narbit does not connect to (this machine, link-local or multicast). Give the system's own address.");
+        new(
+            "address.forbidden",
+            $"{host} is an address that Narbit does not connect to (this machine, link-local or multicast). Give the system's own address."
+        );
 }

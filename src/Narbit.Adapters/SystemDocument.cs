@@ -64,7 +64,12 @@ public static class SystemDocument
         try
         {
             using var document = JsonDocument.Parse(json, new JsonDocumentOptions { CommentHandling = JsonCommentHandling.Skip });
-            return document.RootElement.ValueKind == JsonValueKind.Object && document.RootElement.TryGetProperty("format", out var format) && format.ValueKind == JsonValueKind.String ? format.GetString() : null;
+            return
+                document.RootElement.ValueKind == JsonValueKind.Object
+                && document.RootElement.TryGetProperty("format", out var format)
+                && format.ValueKind == JsonValueKind.String
+                ? format.GetString()
+                : null;
         }
         catch (JsonException)
         {

@@ -11,15 +11,21 @@ public static class CaseFile
 {
     private const int LongestLine = 16 * 1024 * 1024;
 
-    /// <summary>Turns one line into a result; throws <see cref="JsonException"/>, <see cref="ArgumentException"/> or <see cref="OverflowException"/> with the reason where it cannot.</summary>
+    /// <summary>
+    /// Turns one line into a result; throws <see cref="JsonException"/>, <see cref="ArgumentException"/> or <see
+    /// cref="OverflowException"/> with the reason where it cannot.
+    /// </summary>
     public delegate void Compute(ReadOnlySpan<byte> line, ArrayBufferWriter<byte> results);
 
     /// <summary>A line with a price rule and an item.</summary>
     public static void Price(ReadOnlySpan<byte> line, ArrayBufferWriter<byte> results)
     {
-        var (rule, item, _) = JsonSerializer.Deserialize<PriceCase>(line, RuleJson.Options) ?? throw new ArgumentException("the line is empty");
-        if (rule is null || item is null) throw new ArgumentException(rule is null ? "“rule” is missing" : "“item” is missing");
-        if (item.Decimals is < 0 or > 6) throw new ArgumentException("item.decimals must be from 0 to 6");
+        var (rule, item, _) =
+            JsonSerializer.Deserialize<PriceCase>(line, RuleJson.Options) ?? throw new ArgumentException("the line is empty");
+        if (rule is null || item is null)
+            throw new ArgumentException(rule is null ? "“rule” is missing" : "“item” is missing");
+        if (item.Decimals is < 0 or > 6)
+            throw new ArgumentException("item.decimals must be from 0 to 6");
         results.Write(JsonSerializer.SerializeToUtf8Bytes(rule.Price(item), RuleJson.Options));
     }
 
@@ -32,8 +38,10 @@ public static class CaseFile
             return;
         }
 
-        var (rule, item, _) = JsonSerializer.Deserialize<StockCase>(line, RuleJson.Options) ?? throw new ArgumentException("the line is empty");
-        if (rule is null || item is null) throw new ArgumentException(rule is null ? "“rule” is missing" : "“item” is missing");
+        var (rule, item, _) =
+            JsonSerializer.Deserialize<StockCase>(line, RuleJson.Options) ?? throw new ArgumentException("the line is empty");
+        if (rule is null || item is null)
+            throw new ArgumentException(rule is null ? "“rule” is missing" : "“item” is missing");
         StockLine.Write(rule.Quantity(item), results);
     }
 
@@ -42,7 +50,8 @@ public static class CaseFile
     {
         if (args is not ["--in", var input, "--out", var output])
         {
-            if (args is ["--out", var o, "--in", var i]) (output, input) = (o, i);
+            if (args is ["--out", var o, "--in", var i])
+                (output, input) = (o, i);
             else
             {
                 await Console.Error.WriteLineAsync($"usage: narbit {name} --in cases.jsonl --out results.jsonl");
@@ -52,11 +61,15 @@ public static class CaseFile
 
         try
         {
-            if (Path.GetFullPath(input) == Path.GetFullPath(output)) throw new IOException("--in and --out are the same file; give the results a file of their own");
+            if (Path.GetFullPath(input) == Path.GetFullPath(output))
+                throw new IOException("--in and --out are the same file; give the results a file of their own");
             await using var source = new FileStream(input, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.SequentialScan);
             await using var target = new FileStream(output, FileMode.Create, FileAccess.Write, FileShare.None, 1 << 16);
             var bad = await RunAsync(source, target, compute);
-            if (bad > 0) await Console.Error.WriteLineAsync($"{bad} {(bad == 1 ? "line" : "lines")} could not be computed; each has its error in {output}");
+            if (bad > 0)
+                await Console.Error.WriteLineAsync(
+                    $"{bad} {(bad == 1 ? "line" : "lines")} could not be computed; each has its error in {output}"
+                );
             return bad > 0 ? 1 : 0;
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
@@ -76,7 +89,10 @@ public static class CaseFile
         {
             if (filled == buffer.Length)
             {
-                if (filled >= LongestLine) throw new IOException($"line {number + 1} is longer than {LongestLine / 1024 / 1024} MiB; is this a file of JSON lines?");
+                if (filled >= LongestLine)
+                    throw new IOException(
+                        $"line {number + 1} is longer than {LongestLine / 1024 / 1024} MiB; is this a file of JSON lines?"
+                    );
                 Array.Resize(ref buffer, buffer.Length * 2);
             }
 
@@ -84,10 +100,12 @@ public static class CaseFile
             filled += read;
             var done = 0;
             for (int length; (length = buffer.AsSpan(done, filled - done).IndexOf((byte)'\n')) >= 0; done += length + 1)
-                if (!Line(buffer.AsSpan(done, length), ++number, compute, results)) bad++;
+                if (!Line(buffer.AsSpan(done, length), ++number, compute, results))
+                    bad++;
             if (read == 0 && done < filled)
             {
-                if (!Line(buffer.AsSpan(done, filled - done), ++number, compute, results)) bad++;
+                if (!Line(buffer.AsSpan(done, filled - done), ++number, compute, results))
+                    bad++;
                 done = filled;
             }
 
@@ -95,7 +113,8 @@ public static class CaseFile
             filled -= done;
             await target.WriteAsync(results.WrittenMemory);
             results.ResetWrittenCount();
-            if (read == 0) return bad;
+            if (read == 0)
+                return bad;
         }
     }
 
@@ -116,7 +135,8 @@ public static class CaseFile
         }
 
         // Nothing of a result is written before all of it is computed.
-        if (fault is not null) results.Write(JsonSerializer.SerializeToUtf8Bytes(new { error = $"line {number}: {fault}" }, RuleJson.Options));
+        if (fault is not null)
+            results.Write(JsonSerializer.SerializeToUtf8Bytes(new { error = $"line {number}: {fault}" }, RuleJson.Options));
         results.Write("\n"u8);
         return fault is null;
     }

@@ -6,7 +6,8 @@ using Narbit.Core;
 namespace Narbit.Cli;
 
 /// <summary>
-/// A CSV file (RFC 4180, UTF-8) as bytes with the places of its rows. Rows are told apart by a key and compared byte for byte before any text is made of them:
+/// A CSV file (RFC 4180, UTF-8) as bytes with the places of its rows. Rows are told apart by a key and compared byte for byte before any
+/// text is made of them:
 /// that is what makes a comparison of two files faster than a database's join (docs/decisions/0004).
 /// </summary>
 internal sealed class CsvBytes
@@ -21,7 +22,8 @@ internal sealed class CsvBytes
     {
         (_data, _delimiter, Columns, _rows) = (data, delimiter, columns, rows);
         var size = 16;
-        while (size < Count * 2) size *= 2;
+        while (size < Count * 2)
+            size *= 2;
         _slots = new int[size];
     }
 
@@ -37,16 +39,20 @@ internal sealed class CsvBytes
         var start = data.AsSpan().StartsWith("\uFEFF"u8) ? 3 : 0;
         var headEnd = RowEnd(data, start);
         var head = data.AsSpan(start, headEnd - start);
-        var delimiter = head.IndexOf((byte)',') >= 0 ? (byte)',' : head.IndexOf((byte)';') >= 0 ? (byte)';' : (byte)'\t';
+        var delimiter =
+            head.IndexOf((byte)',') >= 0 ? (byte)','
+            : head.IndexOf((byte)';') >= 0 ? (byte)';'
+            : (byte)'\t';
         var cells = new Cell[head.Count(delimiter) + 1];
         var width = Split(data, start, headEnd, delimiter, cells);
         var columns = cells.Take(width).Select(c => Text(data, c)?.Trim() ?? "").ToArray();
 
         var rows = new List<int>(data.Length / 100);
-        for (var at = headEnd + 1; at < data.Length;)
+        for (var at = headEnd + 1; at < data.Length; )
         {
             var end = RowEnd(data, at);
-            if (end > at && !(end == at + 1 && data[at] == '\r')) rows.Add(at);
+            if (end > at && !(end == at + 1 && data[at] == '\r'))
+                rows.Add(at);
             at = end + 1;
         }
 
@@ -59,9 +65,11 @@ internal sealed class CsvBytes
     /// <param name="key">The column.</param>
     public Outcome<CsvBytes> Indexed(string name, string key)
     {
-        if (_data.Length == 0) return new Fault("table.empty", $"{name} is empty; its first line must name the columns.");
+        if (_data.Length == 0)
+            return new Fault("table.empty", $"{name} is empty; its first line must name the columns.");
         _keyColumn = Array.IndexOf([.. Columns], key);
-        if (_keyColumn < 0) return new Fault("table.noColumn", $"{name} has no column “{key}”; it has {string.Join(", ", Columns)}.");
+        if (_keyColumn < 0)
+            return new Fault("table.noColumn", $"{name} has no column “{key}”; it has {string.Join(", ", Columns)}.");
         return Index(name) is { } fault ? fault : this;
     }
 
@@ -70,7 +78,8 @@ internal sealed class CsvBytes
     public ReadOnlySpan<byte> Row(int row)
     {
         var end = _rows[row + 1];
-        while (end > _rows[row] && _data[end - 1] is (byte)'\n' or (byte)'\r') end--;
+        while (end > _rows[row] && _data[end - 1] is (byte)'\n' or (byte)'\r')
+            end--;
         return _data.AsSpan(_rows[row], end - _rows[row]);
     }
 
@@ -104,8 +113,10 @@ internal sealed class CsvBytes
     {
         for (var slot = Slot(key); ; slot = (slot + 1) & (_slots.Length - 1))
         {
-            if (_slots[slot] == 0) return -1;
-            if (Key(_slots[slot] - 1).SequenceEqual(key)) return _slots[slot] - 1;
+            if (_slots[slot] == 0)
+                return -1;
+            if (Key(_slots[slot] - 1).SequenceEqual(key))
+                return _slots[slot] - 1;
         }
     }
 
@@ -115,11 +126,17 @@ internal sealed class CsvBytes
         for (var row = 0; row < Count; row++)
         {
             var key = Key(row);
-            if (key.IsEmpty) return new Fault("table.keyMissing", $"{name}: the {Ordinal(row)} record has no {Columns[_keyColumn]}.");
+            if (key.IsEmpty)
+                return new Fault("table.keyMissing", $"{name}: the {Ordinal(row)} record has no {Columns[_keyColumn]}.");
             var slot = Slot(key);
             while (_slots[slot] != 0)
             {
-                if (Key(_slots[slot] - 1).SequenceEqual(key)) return new Fault("table.keyTwice", $"{name}: the {Ordinal(row)} record has the {Columns[_keyColumn]} {Encoding.UTF8.GetString(key)}, which the {Ordinal(_slots[slot] - 1)} has already.");
+                if (Key(_slots[slot] - 1).SequenceEqual(key))
+                    return new Fault(
+                        "table.keyTwice",
+                        $"{name}: the {Ordinal(row)} record has the {Columns[_keyColumn]} {Encoding.UTF8.GetString(key)}, which "
+                            + $"the {Ordinal(_slots[slot] - 1)} has already."
+                    );
                 slot = (slot + 1) & (_slots.Length - 1);
             }
 
@@ -132,7 +149,15 @@ internal sealed class CsvBytes
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private int Slot(ReadOnlySpan<byte> key) => (int)(XxHash3.HashToUInt64(key) & (ulong)(_slots.Length - 1));
 
-    private static string Ordinal(int row) => (row + 1) switch { var n when n % 100 is >= 11 and <= 13 => $"{n:N0}th", var n when n % 10 == 1 => $"{n:N0}st", var n when n % 10 == 2 => $"{n:N0}nd", var n when n % 10 == 3 => $"{n:N0}rd", var n => $"{n:N0}th" };
+    private static string Ordinal(int row) =>
+        (row + 1) switch
+        {
+            var n when n % 100 is >= 11 and <= 13 => $"{n:N0}th",
+            var n when n % 10 == 1 => $"{n:N0}st",
+            var n when n % 10 == 2 => $"{n:N0}nd",
+            var n when n % 10 == 3 => $"{n:N0}rd",
+            var n => $"{n:N0}th",
+        };
 
     // The line end after a position that is not within quotes, or the end of the file.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -142,9 +167,11 @@ internal sealed class CsvBytes
         for (var at = from; at < data.Length; at++)
         {
             var next = quoted ? data.AsSpan(at).IndexOf((byte)'"') : data.AsSpan(at).IndexOfAny((byte)'\n', (byte)'"');
-            if (next < 0) return data.Length;
+            if (next < 0)
+                return data.Length;
             at += next;
-            if (data[at] == '\n') return at;
+            if (data[at] == '\n')
+                return at;
             quoted = !quoted;
         }
 
@@ -172,15 +199,18 @@ internal sealed class CsvBytes
                     }
 
                     at += next;
-                    if (at + 1 < to && data[at + 1] == '"') at++;
-                    else break;
+                    if (at + 1 < to && data[at + 1] == '"')
+                        at++;
+                    else
+                        break;
                 }
             }
 
             var end = at >= to ? -1 : data.AsSpan(at, to - at).IndexOf(delimiter);
             at = end < 0 ? to : at + end;
             cells[count] = new Cell(start, at - start);
-            if (end < 0) return count + 1;
+            if (end < 0)
+                return count + 1;
             at++;
         }
 
@@ -190,8 +220,10 @@ internal sealed class CsvBytes
     private static string? Text(byte[] data, Cell cell)
     {
         var bytes = data.AsSpan(cell.Start, cell.Length);
-        if (bytes.IsEmpty) return null;
-        if (bytes[0] != '"') return Encoding.UTF8.GetString(bytes);
+        if (bytes.IsEmpty)
+            return null;
+        if (bytes[0] != '"')
+            return Encoding.UTF8.GetString(bytes);
         bytes = bytes[1..^(bytes.Length > 1 && bytes[^1] == '"' ? 1 : 0)];
         return bytes.IsEmpty ? null : Encoding.UTF8.GetString(bytes).Replace("\"\"", "\"", StringComparison.Ordinal);
     }

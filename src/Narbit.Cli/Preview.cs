@@ -35,19 +35,50 @@ internal sealed class Preview
         switch (file.Kind)
         {
             case LaneFileKind.Price:
-                Fault = _target.Find(FieldRole.Price) is null ? [new RuleFault("target.fields", Severity.Refuse, "none of them has the role price, so that the lane has nowhere to write")] : null;
-                if (Fault is null) _computation = new PriceComputation(file.Price!, _source, _target, 2, at);
+                Fault = _target.Find(FieldRole.Price) is null
+                    ?
+                    [
+                        new RuleFault(
+                            "target.fields",
+                            Severity.Refuse,
+                            "none of them has the role price, so that the lane has nowhere to write"
+                        ),
+                    ]
+                    : null;
+                if (Fault is null)
+                    _computation = new PriceComputation(file.Price!, _source, _target, 2, at);
                 break;
             case LaneFileKind.Stock:
-                Fault = _target.Find(FieldRole.OnHand) is null ? [new RuleFault("target.fields", Severity.Refuse, "none of them has the role onHand, so that the lane has nowhere to write")] : null;
-                if (Fault is null) _computation = new StockComputation(file.Stock!, _source, _target);
+                Fault = _target.Find(FieldRole.OnHand) is null
+                    ?
+                    [
+                        new RuleFault(
+                            "target.fields",
+                            Severity.Refuse,
+                            "none of them has the role onHand, so that the lane has nowhere to write"
+                        ),
+                    ]
+                    : null;
+                if (Fault is null)
+                    _computation = new StockComputation(file.Stock!, _source, _target);
                 break;
             default:
                 _map = ReadyMap.Make(file.Map!, new MapSides(_source, _target), out var faults);
                 Fault = _map is null ? [.. faults.Select(f => f with { Path = $"map.{f.Path}" })] : null;
-                if (_map is null) break;
-                _asTheyAre = [.. _map.Fields.Where(AsItIs).Select(f => (IndexOf(left, f.Mapping.Source.Fields![0]), IndexOf(right, f.Target.Name), f))];
-                _wholeRows = _asTheyAre.Length == _map.Fields.Count && _map.Map.Filters.Count == 0 && left.Columns.SequenceEqual(right.Columns) && file.Source.Key == file.Target.Key && _asTheyAre.All(f => f.Left == f.Right);
+                if (_map is null)
+                    break;
+                _asTheyAre =
+                [
+                    .. _map
+                        .Fields.Where(AsItIs)
+                        .Select(f => (IndexOf(left, f.Mapping.Source.Fields![0]), IndexOf(right, f.Target.Name), f)),
+                ];
+                _wholeRows =
+                    _asTheyAre.Length == _map.Fields.Count
+                    && _map.Map.Filters.Count == 0
+                    && left.Columns.SequenceEqual(right.Columns)
+                    && file.Source.Key == file.Target.Key
+                    && _asTheyAre.All(f => f.Left == f.Right);
                 break;
         }
     }
@@ -81,18 +112,34 @@ internal sealed class Preview
             Changed += part.Changed;
             New += part.New;
             Failed += part.Failed;
-            foreach (var change in part.Guarded) _watch.Look(change);
+            foreach (var change in part.Guarded)
+                _watch.Look(change);
         }
 
         if (_map is not null)
         {
             for (var row = 0; row < met.Length; row++)
             {
-                if (met[row]) continue;
+                if (met[row])
+                    continue;
                 Gone++;
                 var withdrawn = _map!.Map.Publish.WhenGone;
-                if (withdrawn != Withdrawal.Leave) _watch.Look(new GuardedChange(Key(_right, row), Removes: true));
-                Line(text, "gone", Key(_right, row), "", null, null, withdrawn switch { Withdrawal.Hide => "it is gone from the source, so it is hidden", Withdrawal.End => "it is gone from the source, so it is ended", _ => "it is on the right alone; the lane leaves it" });
+                if (withdrawn != Withdrawal.Leave)
+                    _watch.Look(new GuardedChange(Key(_right, row), Removes: true));
+                Line(
+                    text,
+                    "gone",
+                    Key(_right, row),
+                    "",
+                    null,
+                    null,
+                    withdrawn switch
+                    {
+                        Withdrawal.Hide => "it is gone from the source, so it is hidden",
+                        Withdrawal.End => "it is gone from the source, so it is ended",
+                        _ => "it is on the right alone; the lane leaves it",
+                    }
+                );
             }
         }
     }
@@ -121,21 +168,36 @@ internal sealed class Preview
             _left.Split(row, leftCells);
             mine.Take(leftCells);
             theirs.Take(there < 0 ? [] : rightCells);
-            if (_file.SkuStartsWith is { Length: > 0 } start && _source.Text(mine, FieldRole.Sku)?.StartsWith(start, StringComparison.OrdinalIgnoreCase) != true) continue;
-            if (_map is not null) Items(part, row, there, leftCells, rightCells, mine, theirs);
-            else if (there >= 0) Values(part, row, there, mine, theirs);
+            if (
+                _file.SkuStartsWith is { Length: > 0 } start
+                && _source.Text(mine, FieldRole.Sku)?.StartsWith(start, StringComparison.OrdinalIgnoreCase) != true
+            )
+                continue;
+            if (_map is not null)
+                Items(part, row, there, leftCells, rightCells, mine, theirs);
+            else if (there >= 0)
+                Values(part, row, there, mine, theirs);
         }
 
         return part;
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void Items(Part part, int row, int there, CsvBytes.Cell[] leftCells, CsvBytes.Cell[] rightCells, RowValues mine, RowValues theirs)
+    private void Items(
+        Part part,
+        int row,
+        int there,
+        CsvBytes.Cell[] leftCells,
+        CsvBytes.Cell[] rightCells,
+        RowValues mine,
+        RowValues theirs
+    )
     {
         if (there >= 0 && _asTheyAre.Length == _map!.Fields.Count && _map.Map.Filters.Count == 0)
         {
             var same = true;
-            foreach (var (left, right, _) in _asTheyAre) same = same && _left.Bytes(leftCells[left]).SequenceEqual(_right.Bytes(rightCells[right]));
+            foreach (var (left, right, _) in _asTheyAre)
+                same = same && _left.Bytes(leftCells[left]).SequenceEqual(_right.Bytes(rightCells[right]));
             if (same)
             {
                 part.Compared++;
@@ -143,11 +205,15 @@ internal sealed class Preview
             }
         }
 
-        if (!_map!.Takes(mine)) return;
+        if (!_map!.Takes(mine))
+            return;
         part.Compared++;
         var key = Key(_left, row);
         var problem = mine.Problem(_map.Looks) ?? (there < 0 ? null : theirs.Problem(_map.Fields.Select(f => f.Target.Name)));
-        var mapped = problem is not null ? new MappedRecord([], problem) : there < 0 ? RecordMapping.Create(_map, new MapRecord(mine)) : RecordMapping.Compare(_map, new MapRecord(mine, There: theirs), _ => null);
+        var mapped =
+            problem is not null ? new MappedRecord([], problem)
+            : there < 0 ? RecordMapping.Create(_map, new MapRecord(mine))
+            : RecordMapping.Compare(_map, new MapRecord(mine, There: theirs), _ => null);
         if (mapped.Failure is { } failure)
         {
             part.Failed++;
@@ -159,15 +225,30 @@ internal sealed class Preview
         string? emptied = null;
         foreach (var field in mapped.Fields)
         {
-            if (field.Verdict.Movement is Movement.None or Movement.Leave) continue;
+            if (field.Verdict.Movement is Movement.None or Movement.Leave)
+                continue;
             changed = true;
-            if (field.Here is null && field.There is not null && Shapes.Of(field.Field.Target.Type) is Shape.Text or Shape.Html) emptied ??= field.Field.Target.Label;
-            Line(part.Lines, there < 0 ? "new" : field.Verdict.Movement == Movement.TakeBack ? "back" : "change", key, field.Field.Target.Name, field.There, field.Verdict.Movement == Movement.TakeBack ? field.Back : field.Here, field.Verdict.Why);
+            if (field.Here is null && field.There is not null && Shapes.Of(field.Field.Target.Type) is Shape.Text or Shape.Html)
+                emptied ??= field.Field.Target.Label;
+            Line(
+                part.Lines,
+                there < 0 ? "new"
+                    : field.Verdict.Movement == Movement.TakeBack ? "back"
+                    : "change",
+                key,
+                field.Field.Target.Name,
+                field.There,
+                field.Verdict.Movement == Movement.TakeBack ? field.Back : field.Here,
+                field.Verdict.Why
+            );
         }
 
-        if (there < 0) part.New++;
-        else if (changed) part.Changed++;
-        if (changed) part.Guarded.Add(new GuardedChange(key, Emptied: emptied));
+        if (there < 0)
+            part.New++;
+        else if (changed)
+            part.Changed++;
+        if (changed)
+            part.Guarded.Add(new GuardedChange(key, Emptied: emptied));
     }
 
     private void Values(Part part, int row, int there, RowValues mine, RowValues theirs)
@@ -182,7 +263,17 @@ internal sealed class Preview
         }
 
         var levels = _file.Kind == LaneFileKind.Stock ? [_source.StockLevel(mine)] : (IReadOnlyList<StockLevel>)[];
-        var computed = _computation!.Compute(new LanePair(new SideRecord(key, mine.Copy(), []), new SideRecord(Key(_right, there), theirs.Copy(), []), key, null, levels, null, []));
+        var computed = _computation!.Compute(
+            new LanePair(
+                new SideRecord(key, mine.Copy(), []),
+                new SideRecord(Key(_right, there), theirs.Copy(), []),
+                key,
+                null,
+                levels,
+                null,
+                []
+            )
+        );
         if (computed.Cause is not null)
         {
             part.Failed++;
@@ -190,15 +281,32 @@ internal sealed class Preview
             return;
         }
 
-        if (!computed.Changes) return;
+        if (!computed.Changes)
+            return;
         part.Changed++;
-        if (computed.Hold is null) part.Guarded.Add(computed.Guarded);
+        if (computed.Hold is null)
+            part.Guarded.Add(computed.Guarded);
         foreach (var field in computed.Fields.Where(f => f.Changes))
-            Line(part.Lines, computed.Hold is null ? "change" : "held", key, field.Field.Name, field.Old, field.New, computed.Hold ?? string.Join("; ", field.Trace.Where(t => t.Before != t.After).Select(t => t.Why)));
+            Line(
+                part.Lines,
+                computed.Hold is null ? "change" : "held",
+                key,
+                field.Field.Name,
+                field.Old,
+                field.New,
+                computed.Hold ?? string.Join("; ", field.Trace.Where(t => t.Before != t.After).Select(t => t.Why))
+            );
     }
 
     private static bool AsItIs(ReadyField field) =>
-        field.Mapping is { Steps.Count: 0, Owner: Owner.Source, Flow: Flow.ToTarget, Source: { Fields.Count: 1, Record: SourceRecord.Own, Constant: null } } && field.Target is { Required: false, MaxLength: null, Type: not (FieldType.Integer or FieldType.Image) };
+        field.Mapping
+            is {
+                Steps.Count: 0,
+                Owner: Owner.Source,
+                Flow: Flow.ToTarget,
+                Source: { Fields.Count: 1, Record: SourceRecord.Own, Constant: null }
+            }
+        && field.Target is { Required: false, MaxLength: null, Type: not (FieldType.Integer or FieldType.Image) };
 
     private static int IndexOf(CsvBytes table, string column) => table.Columns.Select((c, i) => (c, i)).First(x => x.c == column).i;
 
@@ -211,10 +319,14 @@ internal sealed class Preview
     private static FieldSet Fields(LaneFileSide side, CsvBytes table) =>
         side.Fields.Count > 0
             ? new FieldSet([.. side.Fields.Where(f => table.Columns.Contains(f.Name)).Select(f => f.Describe())])
-            : new FieldSet([.. table.Columns.Where(c => c.Length > 0).Select(c => new FieldDescription(c, c, FieldType.Text, Writable: true))]);
+            : new FieldSet([
+                .. table.Columns.Where(c => c.Length > 0).Select(c => new FieldDescription(c, c, FieldType.Text, Writable: true)),
+            ]);
 
     private static void Line(TextWriter text, string kind, string key, string field, string? old, string? next, string reason) =>
-        text.Write($"{kind},{TableOut.Cell(key)},{TableOut.Cell(field)},{TableOut.Cell(old)},{TableOut.Cell(next)},{TableOut.Cell(reason)}\n");
+        text.Write(
+            $"{kind},{TableOut.Cell(key)},{TableOut.Cell(field)},{TableOut.Cell(old)},{TableOut.Cell(next)},{TableOut.Cell(reason)}\n"
+        );
 
     // What one thread found in its rows.
     private sealed class Part

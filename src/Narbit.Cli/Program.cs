@@ -23,6 +23,9 @@ static int Schema()
 
 static int Usage()
 {
-    Console.Error.WriteLine("usage: narbit price|stock --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out pairs.csv\n       narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema");
+    Console.Error.WriteLine(
+        "usage: narbit price|stock --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out "
+            + "pairs.csv\n       narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema"
+    );
     return 2;
 }

@@ -17,8 +17,13 @@ internal sealed class RowValues : IReadOnlyDictionary<string, string>
     public RowValues(CsvBytes table, FieldSet fields)
     {
         _table = table;
-        var columns = table.Columns.Select((c, i) => (c, i)).GroupBy(x => x.c, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First().i, StringComparer.Ordinal);
-        _fields = fields.Fields.Where(f => columns.ContainsKey(f.Name)).ToDictionary(f => f.Name, f => (columns[f.Name], f), StringComparer.Ordinal);
+        var columns = table
+            .Columns.Select((c, i) => (c, i))
+            .GroupBy(x => x.c, StringComparer.Ordinal)
+            .ToDictionary(g => g.Key, g => g.First().i, StringComparer.Ordinal);
+        _fields = fields
+            .Fields.Where(f => columns.ContainsKey(f.Name))
+            .ToDictionary(f => f.Name, f => (columns[f.Name], f), StringComparer.Ordinal);
     }
 
     public int Count => _fields.Count;
@@ -39,7 +44,13 @@ internal sealed class RowValues : IReadOnlyDictionary<string, string>
     public string? Problem(IEnumerable<string> fields)
     {
         foreach (var name in fields)
-            if (_fields.TryGetValue(name, out var f) && f.Field.Type != FieldType.Text && Raw(f.Column) is { } raw && Canonical(f.Field.Type, raw) is null) return $"{f.Field.Label} is the text “{raw}”, where {Shapes.Of(f.Field.Type).Words()} was expected";
+            if (
+                _fields.TryGetValue(name, out var f)
+                && f.Field.Type != FieldType.Text
+                && Raw(f.Column) is { } raw
+                && Canonical(f.Field.Type, raw) is null
+            )
+                return $"{f.Field.Label} is the text “{raw}”, where {Shapes.Of(f.Field.Type).Words()} was expected";
         return null;
     }
 
@@ -57,13 +68,32 @@ internal sealed class RowValues : IReadOnlyDictionary<string, string>
 
     private string? Raw(int column) => column < _cells.Length ? _table.Text(_cells[column]) : null;
 
-    private static string? Canonical(FieldType type, string raw) => Shapes.Of(type) switch
-    {
-        Shape.Number => decimal.TryParse(raw, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) ? Numbers.Plain(number) : null,
-        Shape.Truth => raw.ToLowerInvariant() switch { "true" or "yes" or "1" => "true", "false" or "no" or "0" => "false", _ => null },
-        Shape.Instant => DateTimeOffset.TryParse(raw, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at) ? at.ToUniversalTime().ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture) : null,
-        Shape.Day => DateOnly.TryParse(raw, CultureInfo.InvariantCulture, out var day) ? day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) : null,
-        Shape.List => raw.StartsWith('[') ? raw : MapValue.Write(raw.Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)),
-        _ => raw,
-    };
+    private static string? Canonical(FieldType type, string raw) =>
+        Shapes.Of(type) switch
+        {
+            Shape.Number => decimal.TryParse(
+                raw,
+                NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
+                CultureInfo.InvariantCulture,
+                out var number
+            )
+                ? Numbers.Plain(number)
+                : null,
+            Shape.Truth => raw.ToLowerInvariant() switch
+            {
+                "true" or "yes" or "1" => "true",
+                "false" or "no" or "0" => "false",
+                _ => null,
+            },
+            Shape.Instant => DateTimeOffset.TryParse(raw, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
+                ? at.ToUniversalTime().ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture)
+                : null,
+            Shape.Day => DateOnly.TryParse(raw, CultureInfo.InvariantCulture, out var day)
+                ? day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)
+                : null,
+            Shape.List => raw.StartsWith('[')
+                ? raw
+                : MapValue.Write(raw.Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)),
+            _ => raw,
+        };
 }

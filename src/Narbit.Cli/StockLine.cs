@@ -9,7 +9,8 @@ namespace Narbit.Cli;
 
 /// <summary>
 /// Reads the ordinary form of a stock line without the serializer, which is what lets a core compute 100,000 lines a second.
-/// Anything out of the ordinary (an unknown key, a number as text, a wrong type) is left to the serializer, which also knows the words for what is wrong.
+/// Anything out of the ordinary (an unknown key, a number as text, a wrong type) is left to the serializer, which also knows the words for
+/// what is wrong.
 /// </summary>
 internal static class StockLine
 {
@@ -18,12 +19,22 @@ internal static class StockLine
     {
         (rule, item) = (null!, null!);
         var json = new Cursor(line);
-        if (!json.Open('{')) return false;
+        if (!json.Open('{'))
+            return false;
         while (json.Member(out var name))
         {
-            if (name.SequenceEqual("rule"u8)) { if (!KnownRule(ref json, out rule)) return false; }
-            else if (name.SequenceEqual("item"u8)) { if (!Item(ref json, out item)) return false; }
-            else if (!name.SequenceEqual("expect"u8) || !json.Skip()) return false;
+            if (name.SequenceEqual("rule"u8))
+            {
+                if (!KnownRule(ref json, out rule))
+                    return false;
+            }
+            else if (name.SequenceEqual("item"u8))
+            {
+                if (!Item(ref json, out item))
+                    return false;
+            }
+            else if (!name.SequenceEqual("expect"u8) || !json.Skip())
+                return false;
         }
 
         return json.AtEnd && rule is not null && item is not null;
@@ -36,8 +47,10 @@ internal static class StockLine
         line.Raw("{\"quantity\":"u8);
         line.Number(quote.Quantity);
         line.Raw(",\"source\":"u8);
-        if (quote.Source is { } source) line.Number(source);
-        else line.Raw("null"u8);
+        if (quote.Source is { } source)
+            line.Number(source);
+        else
+            line.Raw("null"u8);
         line.Raw(",\"trace\":["u8);
         for (var i = 0; i < quote.Trace.Count; i++)
         {
@@ -61,7 +74,8 @@ internal static class StockLine
     private static int Bound(StockQuote quote)
     {
         var bound = 128;
-        foreach (var step in quote.Trace) bound += 64 + 6 * (step.Step.Length + (step.Before?.Length ?? 4) + (step.After?.Length ?? 4) + step.Why.Length);
+        foreach (var step in quote.Trace)
+            bound += 64 + 6 * (step.Step.Length + (step.Before?.Length ?? 4) + (step.After?.Length ?? 4) + step.Why.Length);
         return bound;
     }
 
@@ -105,7 +119,14 @@ internal static class StockLine
         }
     }
 
-    private static readonly SearchValues<char> Escaped = SearchValues.Create([.. Enumerable.Range(0, 32).Select(c => (char)c), '"', '\\', '\u007f', '\u2028', '\u2029']);
+    private static readonly SearchValues<char> Escaped = SearchValues.Create([
+        .. Enumerable.Range(0, 32).Select(c => (char)c),
+        '"',
+        '\\',
+        '\u007f',
+        '\u2028',
+        '\u2029',
+    ]);
 
     // A file has many lines and few rules: what was read before under the same bytes is the same rule.
     [ThreadStatic]
@@ -115,14 +136,16 @@ internal static class StockLine
     {
         rule = null!;
         var bytes = json.Object();
-        if (json.Broken) return false;
+        if (json.Broken)
+            return false;
         var hash = new HashCode();
         hash.AddBytes(bytes);
         ref var known = ref (t_known ??= new (byte[], StockRule)[256])[hash.ToHashCode() & 255];
         if (known.Bytes is null || !bytes.SequenceEqual(known.Bytes))
         {
             var inside = new Cursor(bytes);
-            if (!Rule(ref inside, out rule)) return false;
+            if (!Rule(ref inside, out rule))
+                return false;
             known = (bytes.ToArray(), rule);
         }
 
@@ -137,33 +160,91 @@ internal static class StockLine
         IReadOnlyList<string> locations = [];
         IReadOnlyList<StockBand> bands = [];
         var replenish = NoReplenish;
-        decimal untracked = 1, holdBack = 0;
-        decimal? share = null, zeroBelow = null, cap = null, firstPublish = null;
-        if (!json.Open('{')) return false;
+        decimal untracked = 1,
+            holdBack = 0;
+        decimal? share = null,
+            zeroBelow = null,
+            cap = null,
+            firstPublish = null;
+        if (!json.Open('{'))
+            return false;
         while (json.Member(out var name))
         {
             decimal number;
             if (name.SequenceEqual("basis"u8))
             {
-                if (!json.Text(out var word)) return false;
-                if (word.SequenceEqual("onHand"u8)) basis = StockBasis.OnHand;
-                else if (!word.SequenceEqual("available"u8)) return false;
+                if (!json.Text(out var word))
+                    return false;
+                if (word.SequenceEqual("onHand"u8))
+                    basis = StockBasis.OnHand;
+                else if (!word.SequenceEqual("available"u8))
+                    return false;
             }
-            else if (name.SequenceEqual("locations"u8)) { if (!Texts(ref json, out locations)) return false; }
-            else if (name.SequenceEqual("includeIncoming"u8)) { if (!json.Truth(out incoming)) return false; }
-            else if (name.SequenceEqual("untracked"u8)) { if (!json.Number(out untracked)) return false; }
-            else if (name.SequenceEqual("bands"u8)) { if (!Bands(ref json, out bands)) return false; }
-            else if (name.SequenceEqual("share"u8)) { if (!json.Number(out number)) return false; share = number; }
-            else if (name.SequenceEqual("holdBack"u8)) { if (!json.Number(out holdBack)) return false; }
-            else if (name.SequenceEqual("zeroBelow"u8)) { if (!json.Number(out number)) return false; zeroBelow = number; }
-            else if (name.SequenceEqual("cap"u8)) { if (!json.Number(out number)) return false; cap = number; }
-            else if (name.SequenceEqual("allowNegative"u8)) { if (!json.Truth(out negative)) return false; }
-            else if (name.SequenceEqual("firstPublish"u8)) { if (!json.Number(out number)) return false; firstPublish = number; }
-            else if (name.SequenceEqual("replenish"u8)) { if (!Replenish(ref json, out replenish)) return false; }
-            else return false;
+            else if (name.SequenceEqual("locations"u8))
+            {
+                if (!Texts(ref json, out locations))
+                    return false;
+            }
+            else if (name.SequenceEqual("includeIncoming"u8))
+            {
+                if (!json.Truth(out incoming))
+                    return false;
+            }
+            else if (name.SequenceEqual("untracked"u8))
+            {
+                if (!json.Number(out untracked))
+                    return false;
+            }
+            else if (name.SequenceEqual("bands"u8))
+            {
+                if (!Bands(ref json, out bands))
+                    return false;
+            }
+            else if (name.SequenceEqual("share"u8))
+            {
+                if (!json.Number(out number))
+                    return false;
+                share = number;
+            }
+            else if (name.SequenceEqual("holdBack"u8))
+            {
+                if (!json.Number(out holdBack))
+                    return false;
+            }
+            else if (name.SequenceEqual("zeroBelow"u8))
+            {
+                if (!json.Number(out number))
+                    return false;
+                zeroBelow = number;
+            }
+            else if (name.SequenceEqual("cap"u8))
+            {
+                if (!json.Number(out number))
+                    return false;
+                cap = number;
+            }
+            else if (name.SequenceEqual("allowNegative"u8))
+            {
+                if (!json.Truth(out negative))
+                    return false;
+            }
+            else if (name.SequenceEqual("firstPublish"u8))
+            {
+                if (!json.Number(out number))
+                    return false;
+                firstPublish = number;
+            }
+            else if (name.SequenceEqual("replenish"u8))
+            {
+                if (!Replenish(ref json, out replenish))
+                    return false;
+            }
+            else
+                return false;
         }
 
-        if (json.Broken) return false;
+        if (json.Broken)
+            return false;
         rule = new StockRule
         {
             Basis = basis,
@@ -188,26 +269,56 @@ internal static class StockLine
     {
         replenish = NoReplenish;
         var kind = ReplenishKind.Mirror;
-        decimal? limit = null, atOrBelow = null, to = null;
-        if (!json.Open('{')) return false;
+        decimal? limit = null,
+            atOrBelow = null,
+            to = null;
+        if (!json.Open('{'))
+            return false;
         while (json.Member(out var name))
         {
             decimal number;
             if (name.SequenceEqual("kind"u8))
             {
-                if (!json.Text(out var word)) return false;
-                if (word.SequenceEqual("followIncrease"u8)) kind = ReplenishKind.FollowIncrease;
-                else if (word.SequenceEqual("topUp"u8)) kind = ReplenishKind.TopUp;
-                else if (!word.SequenceEqual("mirror"u8)) return false;
+                if (!json.Text(out var word))
+                    return false;
+                if (word.SequenceEqual("followIncrease"u8))
+                    kind = ReplenishKind.FollowIncrease;
+                else if (word.SequenceEqual("topUp"u8))
+                    kind = ReplenishKind.TopUp;
+                else if (!word.SequenceEqual("mirror"u8))
+                    return false;
             }
-            else if (name.SequenceEqual("limit"u8)) { if (!json.Number(out number)) return false; limit = number; }
-            else if (name.SequenceEqual("atOrBelow"u8)) { if (!json.Number(out number)) return false; atOrBelow = number; }
-            else if (name.SequenceEqual("to"u8)) { if (!json.Number(out number)) return false; to = number; }
-            else return false;
+            else if (name.SequenceEqual("limit"u8))
+            {
+                if (!json.Number(out number))
+                    return false;
+                limit = number;
+            }
+            else if (name.SequenceEqual("atOrBelow"u8))
+            {
+                if (!json.Number(out number))
+                    return false;
+                atOrBelow = number;
+            }
+            else if (name.SequenceEqual("to"u8))
+            {
+                if (!json.Number(out number))
+                    return false;
+                to = number;
+            }
+            else
+                return false;
         }
 
-        if (json.Broken) return false;
-        replenish = new Replenish { Kind = kind, Limit = limit, AtOrBelow = atOrBelow, To = to };
+        if (json.Broken)
+            return false;
+        replenish = new Replenish
+        {
+            Kind = kind,
+            Limit = limit,
+            AtOrBelow = atOrBelow,
+            To = to,
+        };
         return true;
     }
 
@@ -215,23 +326,58 @@ internal static class StockLine
     {
         var list = new List<StockBand>(4);
         bands = list;
-        if (!json.Open('[')) return false;
+        if (!json.Open('['))
+            return false;
         while (json.Element())
         {
-            if (!json.Open('{')) return false;
-            decimal? from = null, to = null, add = null, set = null;
+            if (!json.Open('{'))
+                return false;
+            decimal? from = null,
+                to = null,
+                add = null,
+                set = null;
             while (json.Member(out var name))
             {
                 decimal number;
-                if (name.SequenceEqual("from"u8)) { if (!json.Number(out number)) return false; from = number; }
-                else if (name.SequenceEqual("to"u8)) { if (!json.Number(out number)) return false; to = number; }
-                else if (name.SequenceEqual("add"u8)) { if (!json.Number(out number)) return false; add = number; }
-                else if (name.SequenceEqual("set"u8)) { if (!json.Number(out number)) return false; set = number; }
-                else return false;
+                if (name.SequenceEqual("from"u8))
+                {
+                    if (!json.Number(out number))
+                        return false;
+                    from = number;
+                }
+                else if (name.SequenceEqual("to"u8))
+                {
+                    if (!json.Number(out number))
+                        return false;
+                    to = number;
+                }
+                else if (name.SequenceEqual("add"u8))
+                {
+                    if (!json.Number(out number))
+                        return false;
+                    add = number;
+                }
+                else if (name.SequenceEqual("set"u8))
+                {
+                    if (!json.Number(out number))
+                        return false;
+                    set = number;
+                }
+                else
+                    return false;
             }
 
-            if (json.Broken) return false;
-            list.Add(new StockBand { From = from, To = to, Add = add, Set = set });
+            if (json.Broken)
+                return false;
+            list.Add(
+                new StockBand
+                {
+                    From = from,
+                    To = to,
+                    Add = add,
+                    Set = set,
+                }
+            );
         }
 
         return !json.Broken;
@@ -241,10 +387,12 @@ internal static class StockLine
     {
         var list = new List<string>(4);
         texts = list;
-        if (!json.Open('[')) return false;
+        if (!json.Open('['))
+            return false;
         while (json.Element())
         {
-            if (!json.Text(out var text)) return false;
+            if (!json.Text(out var text))
+                return false;
             list.Add(Encoding.ASCII.GetString(text));
         }
 
@@ -259,20 +407,56 @@ internal static class StockLine
         IReadOnlyList<KitPart> kit = [];
         decimal target = 0;
         decimal? lastSource = null;
-        if (!json.Open('{')) return false;
+        if (!json.Open('{'))
+            return false;
         while (json.Member(out var name))
         {
-            if (name.SequenceEqual("levels"u8)) { if (!Levels(ref json, out levels)) return false; }
-            else if (name.SequenceEqual("target"u8)) { if (!json.Number(out target)) return false; }
-            else if (name.SequenceEqual("lastSource"u8)) { if (!json.Number(out var number)) return false; lastSource = number; }
-            else if (name.SequenceEqual("tracked"u8)) { if (!json.Truth(out tracked)) return false; }
-            else if (name.SequenceEqual("published"u8)) { if (!json.Truth(out published)) return false; }
-            else if (name.SequenceEqual("kit"u8)) { if (!Kit(ref json, out kit)) return false; }
-            else return false;
+            if (name.SequenceEqual("levels"u8))
+            {
+                if (!Levels(ref json, out levels))
+                    return false;
+            }
+            else if (name.SequenceEqual("target"u8))
+            {
+                if (!json.Number(out target))
+                    return false;
+            }
+            else if (name.SequenceEqual("lastSource"u8))
+            {
+                if (!json.Number(out var number))
+                    return false;
+                lastSource = number;
+            }
+            else if (name.SequenceEqual("tracked"u8))
+            {
+                if (!json.Truth(out tracked))
+                    return false;
+            }
+            else if (name.SequenceEqual("published"u8))
+            {
+                if (!json.Truth(out published))
+                    return false;
+            }
+            else if (name.SequenceEqual("kit"u8))
+            {
+                if (!Kit(ref json, out kit))
+                    return false;
+            }
+            else
+                return false;
         }
 
-        if (json.Broken) return false;
-        item = new StockItem { Tracked = tracked, Levels = levels, Kit = kit, Published = published, Target = target, LastSource = lastSource };
+        if (json.Broken)
+            return false;
+        item = new StockItem
+        {
+            Tracked = tracked,
+            Levels = levels,
+            Kit = kit,
+            Published = published,
+            Target = target,
+            LastSource = lastSource,
+        };
         return true;
     }
 
@@ -280,26 +464,45 @@ internal static class StockLine
     {
         var list = new List<StockLevel>(4);
         levels = list;
-        if (!json.Open('[')) return false;
+        if (!json.Open('['))
+            return false;
         while (json.Element())
         {
-            if (!json.Open('{')) return false;
+            if (!json.Open('{'))
+                return false;
             string? location = null;
-            decimal onHand = 0, allocated = 0, incoming = 0;
+            decimal onHand = 0,
+                allocated = 0,
+                incoming = 0;
             while (json.Member(out var name))
             {
                 if (name.SequenceEqual("location"u8))
                 {
-                    if (!json.Text(out var text)) return false;
+                    if (!json.Text(out var text))
+                        return false;
                     location = Encoding.ASCII.GetString(text);
                 }
-                else if (name.SequenceEqual("onHand"u8)) { if (!json.Number(out onHand)) return false; }
-                else if (name.SequenceEqual("allocated"u8)) { if (!json.Number(out allocated)) return false; }
-                else if (name.SequenceEqual("incoming"u8)) { if (!json.Number(out incoming)) return false; }
-                else return false;
+                else if (name.SequenceEqual("onHand"u8))
+                {
+                    if (!json.Number(out onHand))
+                        return false;
+                }
+                else if (name.SequenceEqual("allocated"u8))
+                {
+                    if (!json.Number(out allocated))
+                        return false;
+                }
+                else if (name.SequenceEqual("incoming"u8))
+                {
+                    if (!json.Number(out incoming))
+                        return false;
+                }
+                else
+                    return false;
             }
 
-            if (json.Broken || location is null) return false;
+            if (json.Broken || location is null)
+                return false;
             list.Add(new StockLevel(location, onHand, allocated, incoming));
         }
 
@@ -310,27 +513,42 @@ internal static class StockLine
     {
         var list = new List<KitPart>(4);
         kit = list;
-        if (!json.Open('[')) return false;
+        if (!json.Open('['))
+            return false;
         while (json.Element())
         {
-            if (!json.Open('{')) return false;
+            if (!json.Open('{'))
+                return false;
             decimal? quantity = null;
             IReadOnlyList<StockLevel> levels = [];
             while (json.Member(out var name))
             {
-                if (name.SequenceEqual("quantity"u8)) { if (!json.Number(out var number)) return false; quantity = number; }
-                else if (name.SequenceEqual("levels"u8)) { if (!Levels(ref json, out levels)) return false; }
-                else return false;
+                if (name.SequenceEqual("quantity"u8))
+                {
+                    if (!json.Number(out var number))
+                        return false;
+                    quantity = number;
+                }
+                else if (name.SequenceEqual("levels"u8))
+                {
+                    if (!Levels(ref json, out levels))
+                        return false;
+                }
+                else
+                    return false;
             }
 
-            if (json.Broken || quantity is null) return false;
+            if (json.Broken || quantity is null)
+                return false;
             list.Add(new KitPart(quantity.Value, levels));
         }
 
         return !json.Broken;
     }
 
-    /// <summary>Walks through JSON of the ordinary form: whole numbers of up to nine digits, ASCII text without escapes. Everything else breaks it.</summary>
+    /// <summary>
+    /// Walks through JSON of the ordinary form: whole numbers of up to nine digits, ASCII text without escapes. Everything else breaks it.
+    /// </summary>
     private ref struct Cursor(ReadOnlySpan<byte> json)
     {
         private readonly ReadOnlySpan<byte> _json = json;
@@ -360,7 +578,8 @@ internal static class StockLine
         public bool Member(out ReadOnlySpan<byte> name)
         {
             name = default;
-            if (Broken || !More((byte)'}')) return false;
+            if (Broken || !More((byte)'}'))
+                return false;
             return (Quoted(out name) && Take((byte)':')) || Break();
         }
 
@@ -373,9 +592,11 @@ internal static class StockLine
         private bool Quoted(out ReadOnlySpan<byte> text)
         {
             text = default;
-            if (!Take((byte)'"')) return Break();
+            if (!Take((byte)'"'))
+                return Break();
             var length = _json[_at..].IndexOfAny((byte)'"', (byte)'\\');
-            if (length < 0 || _json[_at + length] == '\\') return Break();
+            if (length < 0 || _json[_at + length] == '\\')
+                return Break();
             text = _json.Slice(_at, length);
             _at += length + 1;
             return true;
@@ -385,12 +606,17 @@ internal static class StockLine
         {
             Blanks();
             var negative = _at < _json.Length && _json[_at] == '-';
-            if (negative) _at++;
+            if (negative)
+                _at++;
             var (start, number) = (_at, 0);
-            while (_at < _json.Length && _json[_at] is >= (byte)'0' and <= (byte)'9' && _at - start < 10) number = number * 10 + (_json[_at++] - '0');
+            while (_at < _json.Length && _json[_at] is >= (byte)'0' and <= (byte)'9' && _at - start < 10)
+                number = number * 10 + (_json[_at++] - '0');
             var digits = _at - start;
             value = negative ? -number : number;
-            var ordinary = digits is > 0 and < 10 && (digits == 1 || _json[start] != '0') && (_at == _json.Length || _json[_at] is (byte)',' or (byte)'}' or (byte)']' or <= 32);
+            var ordinary =
+                digits is > 0 and < 10
+                && (digits == 1 || _json[start] != '0')
+                && (_at == _json.Length || _json[_at] is (byte)',' or (byte)'}' or (byte)']' or <= 32);
             return ordinary || Break();
         }
 
@@ -398,7 +624,8 @@ internal static class StockLine
         {
             Blanks();
             value = _json[_at..].StartsWith("true"u8);
-            if (!value && !_json[_at..].StartsWith("false"u8)) return Break();
+            if (!value && !_json[_at..].StartsWith("false"u8))
+                return Break();
             _at += value ? 4 : 5;
             return true;
         }
@@ -414,16 +641,19 @@ internal static class StockLine
         /// <summary>Passes over an object without reading it.</summary>
         public bool Skip()
         {
-            if (!Take((byte)'{')) return Break();
-            for (var depth = 1; depth > 0;)
+            if (!Take((byte)'{'))
+                return Break();
+            for (var depth = 1; depth > 0; )
             {
                 var next = _json[_at..].IndexOfAny(Marks);
-                if (next < 0) return Break();
+                if (next < 0)
+                    return Break();
                 _at += next;
                 switch (_json[_at])
                 {
                     case (byte)'"':
-                        if (!Text(out _)) return false;
+                        if (!Text(out _))
+                            return false;
                         continue;
                     case (byte)'{':
                         depth++;
@@ -442,8 +672,10 @@ internal static class StockLine
 
         private bool More(byte end)
         {
-            if (Take(end)) return false;
-            if (!_first && !Take((byte)',')) return Break();
+            if (Take(end))
+                return false;
+            if (!_first && !Take((byte)','))
+                return Break();
             _first = false;
             return true;
         }
@@ -451,16 +683,19 @@ internal static class StockLine
         private bool Take(byte mark)
         {
             Blanks();
-            if (_at == _json.Length || _json[_at] != mark) return false;
+            if (_at == _json.Length || _json[_at] != mark)
+                return false;
             _at++;
             // Once a bracket is closed, what comes next around it follows a comma.
-            if (mark is (byte)'}' or (byte)']') _first = false;
+            if (mark is (byte)'}' or (byte)']')
+                _first = false;
             return true;
         }
 
         private void Blanks()
         {
-            while (_at < _json.Length && _json[_at] is (byte)' ' or (byte)'\t' or (byte)'\r' or (byte)'\n') _at++;
+            while (_at < _json.Length && _json[_at] is (byte)' ' or (byte)'\t' or (byte)'\r' or (byte)'\n')
+                _at++;
         }
 
         private bool Break()

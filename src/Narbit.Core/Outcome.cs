@@ -5,7 +5,9 @@ namespace Narbit.Core;
 /// <param name="Message">One or two plain sentences.</param>
 public sealed record Fault(string Code, string Message);
 
-/// <summary>Either a value or the <see cref="Core.Fault"/> that stood in its way. Expected errors travel this way; exceptions are for defects.</summary>
+/// <summary>
+/// Either a value or the <see cref="Core.Fault"/> that stood in its way. Expected errors travel this way; exceptions are for defects.
+/// </summary>
 /// <typeparam name="T">The type of the value.</typeparam>
 public readonly record struct Outcome<T>
 {

@@ -43,7 +43,8 @@ public static partial class RuleJson
 
     /// <summary>Reads a list of corrections.</summary>
     /// <param name="json">The document.</param>
-    public static Outcome<CorrectionList> ReadCorrections(string json) => Read(() => JsonSerializer.Deserialize<CorrectionList>(json, Options));
+    public static Outcome<CorrectionList> ReadCorrections(string json) =>
+        Read(() => JsonSerializer.Deserialize<CorrectionList>(json, Options));
 
     /// <summary>Reads a field map document.</summary>
     /// <param name="json">The document.</param>
@@ -51,7 +52,8 @@ public static partial class RuleJson
 
     /// <summary>Reads guard limits.</summary>
     /// <param name="json">The document; null: the usual limits.</param>
-    public static Outcome<GuardLimits> ReadGuards(string? json) => json is null ? new GuardLimits() : Read(() => JsonSerializer.Deserialize<GuardLimits>(json, Options));
+    public static Outcome<GuardLimits> ReadGuards(string? json) =>
+        json is null ? new GuardLimits() : Read(() => JsonSerializer.Deserialize<GuardLimits>(json, Options));
 
     /// <summary>A field map as a document.</summary>
     public static string Write(FieldMap map) => JsonSerializer.Serialize(map, Options);
@@ -63,7 +65,8 @@ public static partial class RuleJson
     public static string Write(IReadOnlyList<TrippedGuard> guards) => JsonSerializer.Serialize(guards, Options);
 
     /// <summary>Reads stored tripped guards.</summary>
-    public static IReadOnlyList<TrippedGuard> ReadTripped(string? json) => json is null ? [] : JsonSerializer.Deserialize<List<TrippedGuard>>(json, Options)!;
+    public static IReadOnlyList<TrippedGuard> ReadTripped(string? json) =>
+        json is null ? [] : JsonSerializer.Deserialize<List<TrippedGuard>>(json, Options)!;
 
     /// <summary>A list of corrections as a document.</summary>
     public static string Write(CorrectionList corrections) => JsonSerializer.Serialize(corrections, Options);
@@ -88,7 +91,10 @@ public static partial class RuleJson
         if (unknown.Success)
         {
             var key = unknown.Groups["key"].Value;
-            var parent = path.EndsWith("." + key, StringComparison.Ordinal) ? path[..^(key.Length + 1)] : path == key ? "" : path;
+            var parent =
+                path.EndsWith("." + key, StringComparison.Ordinal) ? path[..^(key.Length + 1)]
+                : path == key ? ""
+                : path;
             return parent.Length == 0 ? $"unknown key “{key}”" : $"unknown key “{key}” in {parent}";
         }
 
@@ -97,7 +103,8 @@ public static partial class RuleJson
             : $"{path} cannot be read: it is missing, of the wrong type or not one of the allowed words";
     }
 
-    private static Outcome<T> Read<T>(Func<T?> read) where T : class
+    private static Outcome<T> Read<T>(Func<T?> read)
+        where T : class
     {
         try
         {

@@ -18,9 +18,11 @@ public static class Numbers
     /// <summary>The shortest exact form of a decimal: 1.50 becomes <c>1.5</c>, 2.00 becomes <c>2</c>.</summary>
     public static string Plain(decimal value)
     {
-        if (value >= 0 && value < Small.Length && value.Scale == 0) return Small[(int)value];
+        if (value >= 0 && value < Small.Length && value.Scale == 0)
+            return Small[(int)value];
         var text = value.ToString(CultureInfo.InvariantCulture);
-        if (!text.Contains('.', StringComparison.Ordinal)) return text;
+        if (!text.Contains('.', StringComparison.Ordinal))
+            return text;
         text = text.TrimEnd('0').TrimEnd('.');
         return text == "-0" ? "0" : text;
     }
@@ -39,5 +41,7 @@ public static class Numbers
 
     /// <summary>A change from one amount to another in percent, or null where the first is zero.</summary>
     public static decimal? Move(decimal? before, decimal? after) =>
-        before is null or 0 || after is null ? null : decimal.Round((after.Value - before.Value) / Math.Abs(before.Value) * 100, 1, MidpointRounding.AwayFromZero);
+        before is null or 0 || after is null
+            ? null
+            : decimal.Round((after.Value - before.Value) / Math.Abs(before.Value) * 100, 1, MidpointRounding.AwayFromZero);
 }

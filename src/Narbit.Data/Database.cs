@@ -14,7 +14,10 @@ public sealed class Database : IDbContextFactory<NarbitContext>
     public Database(string path)
     {
         Path = path;
-        _options = new DbContextOptionsBuilder<NarbitContext>().UseSqlite(ConnectionString(path)).AddInterceptors(new Pragmas(this)).Options;
+        _options = new DbContextOptionsBuilder<NarbitContext>()
+            .UseSqlite(ConnectionString(path))
+            .AddInterceptors(new Pragmas(this))
+            .Options;
     }
 
     public string Path { get; }
@@ -40,7 +43,13 @@ public sealed class Database : IDbContextFactory<NarbitContext>
         var connection = new SqliteConnection(ConnectionString(Path));
         await connection.OpenAsync(cancel);
         await using var pragma = connection.CreateCommand();
-        pragma.CommandText = (bulk ? "PRAGMA synchronous = NORMAL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -65536; PRAGMA wal_autocheckpoint = 8000;" : "PRAGMA synchronous = FULL;") + Bounded;
+        pragma.CommandText =
+            (
+                bulk
+                    ? "PRAGMA synchronous = NORMAL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -65536; PRAGMA "
+                        + "wal_autocheckpoint = 8000;"
+                    : "PRAGMA synchronous = FULL;"
+            ) + Bounded;
         await pragma.ExecuteNonQueryAsync(cancel);
         return connection;
     }
@@ -66,7 +75,13 @@ public sealed class Database : IDbContextFactory<NarbitContext>
 
     private static SqliteException? Sqlite(Exception error) => error as SqliteException ?? error.InnerException as SqliteException;
 
-    private static string ConnectionString(string path) => new SqliteConnectionStringBuilder { DataSource = path, DefaultTimeout = 60, Pooling = true }.ToString();
+    private static string ConnectionString(string path) =>
+        new SqliteConnectionStringBuilder
+        {
+            DataSource = path,
+            DefaultTimeout = 60,
+            Pooling = true,
+        }.ToString();
 
     private sealed class Pragmas(Database database) : DbConnectionInterceptor
     {
@@ -77,7 +92,11 @@ public sealed class Database : IDbContextFactory<NarbitContext>
             command.ExecuteNonQuery();
         }
 
-        public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+        public override async Task ConnectionOpenedAsync(
+            DbConnection connection,
+            ConnectionEndEventData eventData,
+            CancellationToken cancellationToken = default
+        )
         {
             await using var command = connection.CreateCommand();
             command.CommandText = "PRAGMA synchronous = FULL;" + database.Bounded;

@@ -68,26 +68,76 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.HasDbFunction(() => Json(default!, default!)).HasName("json_extract");
-        modelBuilder.HasDbFunction(() => Number(default!, default!)).HasTranslation(args => new Microsoft.EntityFrameworkCore.Query.SqlExpressions.SqlUnaryExpression(
-            System.Linq.Expressions.ExpressionType.Convert, new Microsoft.EntityFrameworkCore.Query.SqlExpressions.SqlFunctionExpression("json_extract", args, true, [true, true], typeof(string), Microsoft.EntityFrameworkCore.Storage.StringTypeMapping.Default), typeof(double), Microsoft.EntityFrameworkCore.Storage.DoubleTypeMapping.Default));
+        modelBuilder
+            .HasDbFunction(() => Number(default!, default!))
+            .HasTranslation(args => new Microsoft.EntityFrameworkCore.Query.SqlExpressions.SqlUnaryExpression(
+                System.Linq.Expressions.ExpressionType.Convert,
+                new Microsoft.EntityFrameworkCore.Query.SqlExpressions.SqlFunctionExpression(
+                    "json_extract",
+                    args,
+                    true,
+                    [true, true],
+                    typeof(string),
+                    Microsoft.EntityFrameworkCore.Storage.StringTypeMapping.Default
+                ),
+                typeof(double),
+                Microsoft.EntityFrameworkCore.Storage.DoubleTypeMapping.Default
+            ));
         modelBuilder.Entity<ConnectedSystem>().Property(s => s.Revision).IsConcurrencyToken();
 
         modelBuilder.Entity<MirrorRecord>(e =>
         {
-            e.HasIndex(r => new { r.SystemId, r.Kind, r.Key }).IsUnique();
-            e.HasIndex(r => new { r.SystemId, r.Kind, r.Sku });
-            e.HasIndex(r => new { r.SystemId, r.Kind, r.Parent });
+            e.HasIndex(r => new
+                {
+                    r.SystemId,
+                    r.Kind,
+                    r.Key,
+                })
+                .IsUnique();
+            e.HasIndex(r => new
+            {
+                r.SystemId,
+                r.Kind,
+                r.Sku,
+            });
+            e.HasIndex(r => new
+            {
+                r.SystemId,
+                r.Kind,
+                r.Parent,
+            });
         });
-        modelBuilder.Entity<MirrorRead>().HasIndex(r => new { r.SystemId, r.Kind, r.StartedAt });
+        modelBuilder
+            .Entity<MirrorRead>()
+            .HasIndex(r => new
+            {
+                r.SystemId,
+                r.Kind,
+                r.StartedAt,
+            });
         // One reading of a kind at a time.
         modelBuilder.Entity<MirrorRead>().HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"State\" = 'Reading'").IsUnique();
         modelBuilder.Entity<MirrorReadPage>().HasKey(p => new { p.ReadId, p.Number });
 
-        modelBuilder.Entity<Couple>().HasIndex(c => new { c.HubId, c.OtherId, c.Kind }).IsUnique();
+        modelBuilder
+            .Entity<Couple>()
+            .HasIndex(c => new
+            {
+                c.HubId,
+                c.OtherId,
+                c.Kind,
+            })
+            .IsUnique();
         modelBuilder.Entity<PairLink>(e =>
         {
             e.HasIndex(l => new { l.CoupleId, l.HubKey });
-            e.HasIndex(l => new { l.CoupleId, l.OtherKey, l.HubKey }).IsUnique();
+            e.HasIndex(l => new
+                {
+                    l.CoupleId,
+                    l.OtherKey,
+                    l.HubKey,
+                })
+                .IsUnique();
             // A listing hangs on one item at most, whoever pairs; only a kit stands for several.
             e.HasIndex(l => new { l.CoupleId, l.OtherKey }).HasFilter("\"IsKit\" = 0").IsUnique();
         });
@@ -98,7 +148,12 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         });
         modelBuilder.Entity<PairProposal>(e =>
         {
-            e.HasIndex(p => new { p.CoupleId, p.Verdict, p.Sku });
+            e.HasIndex(p => new
+            {
+                p.CoupleId,
+                p.Verdict,
+                p.Sku,
+            });
             e.HasIndex(p => new { p.CoupleId, p.HubKey });
             e.HasIndex(p => new { p.CoupleId, p.OtherKey });
         });
@@ -113,9 +168,24 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         modelBuilder.Entity<PairBatch>().HasIndex(b => b.CoupleId);
 
         modelBuilder.Entity<RuleVersion>().HasKey(v => new { v.LaneId, v.Number });
-        modelBuilder.Entity<Agreed>().HasKey(a => new { a.LaneId, a.TargetKey, a.Field });
+        modelBuilder
+            .Entity<Agreed>()
+            .HasKey(a => new
+            {
+                a.LaneId,
+                a.TargetKey,
+                a.Field,
+            });
         modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.HubKey });
-        modelBuilder.Entity<ValueChange>().HasIndex(v => new { v.SystemId, v.Kind, v.Key, v.Field });
+        modelBuilder
+            .Entity<ValueChange>()
+            .HasIndex(v => new
+            {
+                v.SystemId,
+                v.Kind,
+                v.Key,
+                v.Field,
+            });
 
         modelBuilder.Entity<Run>(e =>
         {
@@ -140,6 +210,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     /// <summary>For the migrations tool only.</summary>
     public sealed class DesignTime : IDesignTimeDbContextFactory<NarbitContext>
     {
-        public NarbitContext CreateDbContext(string[] args) => new(new DbContextOptionsBuilder<NarbitContext>().UseSqlite("Data Source=:memory:").Options);
+        public NarbitContext CreateDbContext(string[] args) =>
+            new(new DbContextOptionsBuilder<NarbitContext>().UseSqlite("Data Source=:memory:").Options);
     }
 }

@@ -10,20 +10,29 @@ public sealed class Journal<T>(string? path) : IDisposable
 
     public IEnumerable<T> Replay()
     {
-        if (path is null || !File.Exists(path)) yield break;
+        if (path is null || !File.Exists(path))
+            yield break;
         foreach (var line in File.ReadLines(path))
         {
             // A line cut off by a kill is the last one, and its edit was never answered.
             T? edit;
-            try { edit = JsonSerializer.Deserialize<T>(line, Options); }
-            catch (JsonException) { continue; }
-            if (edit is not null) yield return edit;
+            try
+            {
+                edit = JsonSerializer.Deserialize<T>(line, Options);
+            }
+            catch (JsonException)
+            {
+                continue;
+            }
+            if (edit is not null)
+                yield return edit;
         }
     }
 
     public void Add(T edit)
     {
-        if (path is null) return;
+        if (path is null)
+            return;
         _writer ??= new StreamWriter(path, append: true) { AutoFlush = true };
         _writer.WriteLine(JsonSerializer.Serialize(edit, Options));
     }

@@ -7,7 +7,13 @@ CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureIn
 string? Option(string name) => Array.IndexOf(args, name) is >= 0 and var i && i + 1 < args.Length ? args[i + 1] : null;
 int Number(string name, int otherwise) => Option(name) is { } text ? int.Parse(text, CultureInfo.InvariantCulture) : otherwise;
 
-await using var sandbox = await SandboxHost.StartAsync(new SandboxOptions(
-    Number("--port", 5181), Option("--data"), Number("--items", Narbit.Sandbox.Demo.Catalogue.DefaultItems), Number("--shop-rate", 20)));
+await using var sandbox = await SandboxHost.StartAsync(
+    new SandboxOptions(
+        Number("--port", 5181),
+        Option("--data"),
+        Number("--items", Narbit.Sandbox.Demo.Catalogue.DefaultItems),
+        Number("--shop-rate", 20)
+    )
+);
 Console.WriteLine($"sandbox on {sandbox.Address}");
 await sandbox.WaitForShutdownAsync();

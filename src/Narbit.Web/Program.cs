@@ -21,17 +21,20 @@ using Narbit.Web.Timetable;
 using Narbit.Web.Today;
 using Quartz;
 
-// --data DIR, --files DIR (systems that are reached by files have their folders in it), --sandbox URL (sets the demo workspace up), --web DIR (the built front end), --urls URL;
+// --data DIR, --files DIR (systems that are reached by files have their folders in it), --sandbox URL (sets the demo workspace up), --web
+// DIR (the built front end), --urls URL;
 // --describe FILE writes the OpenAPI document and ends, without touching any data.
 // Messages read the same whatever the machine's language is; the front end speaks to people in their own.
 CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
+
 // SQLite answers on the thread that asks; a few that wait for its lock must not keep others from being served.
 ThreadPool.SetMinThreads(24, 24);
 var builder = WebApplication.CreateBuilder(args);
 var describe = builder.Configuration["describe"];
 var describing = describe is not null;
 var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
-if (!describing) Directory.CreateDirectory(data);
+if (!describing)
+    Directory.CreateDirectory(data);
 
 builder.Logging.AddFilter("Microsoft.AspNetCore", LogLevel.Warning);
 builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning);
@@ -47,11 +50,17 @@ builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true)
 builder.Services.AddOpenApi(ApiDocument.Name, o => o.AddSchemaTransformer(ApiDocument.AmountsMayBeText));
 builder.Services.AddSignalR();
 var protection = builder.Services.AddDataProtection().SetApplicationName("Narbit");
-if (!describing) protection.PersistKeysToFileSystem(Directory.CreateDirectory(Path.Combine(data, "keys")));
+if (!describing)
+    protection.PersistKeysToFileSystem(Directory.CreateDirectory(Path.Combine(data, "keys")));
 
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(new Database(Path.Combine(data, "narbit.db")));
-builder.Services.AddSingleton(new OutboundPolicy(AllowLoopback: builder.Configuration["sandbox"] is not null, Files: builder.Configuration["files"] is { } folder ? Path.GetFullPath(folder) : null));
+builder.Services.AddSingleton(
+    new OutboundPolicy(
+        AllowLoopback: builder.Configuration["sandbox"] is not null,
+        Files: builder.Configuration["files"] is { } folder ? Path.GetFullPath(folder) : null
+    )
+);
 builder.Services.AddSingleton<ICredentialVault, Vault>();
 builder.Services.AddSingleton<AdapterSource>();
 builder.Services.AddSingleton<LiveFeed>();
@@ -82,11 +91,16 @@ if (builder.Configuration["web"] is { } web && Directory.Exists(web))
 {
     var files = new PhysicalFileProvider(Path.GetFullPath(web));
     app.UseDefaultFiles(new DefaultFilesOptions { FileProvider = files });
-    app.UseStaticFiles(new StaticFileOptions
-    {
-        FileProvider = files,
-        OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
-    });
+    app.UseStaticFiles(
+        new StaticFileOptions
+        {
+            FileProvider = files,
+            OnPrepareResponse = c =>
+                c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets")
+                    ? "public, max-age=31536000, immutable"
+                    : "no-cache",
+        }
+    );
     app.MapFallbackToFile("{*path:nonfile}", "index.html", new StaticFileOptions { FileProvider = files });
 }
 
@@ -114,9 +128,11 @@ if (describe is not null)
 }
 
 await app.Services.GetRequiredService<Database>().MigrateAsync();
+
 // Before anything new is started, what a killed process left behind is picked up.
 await app.Services.GetRequiredService<RunEngine>().ResumeAsync(CancellationToken.None);
-if (builder.Configuration["sandbox"] is { } sandbox) await app.Services.GetRequiredService<DemoWorkspace>().PrepareAsync(sandbox.TrimEnd('/'), CancellationToken.None);
+if (builder.Configuration["sandbox"] is { } sandbox)
+    await app.Services.GetRequiredService<DemoWorkspace>().PrepareAsync(sandbox.TrimEnd('/'), CancellationToken.None);
 app.Lifetime.ApplicationStarted.Register(() => _ = app.Services.GetRequiredService<LaneTimetable>().ArmAllAsync(CancellationToken.None));
 
 await app.RunAsync();

@@ -46,7 +46,10 @@ public sealed class CaseTests
     [InlineData("""{"item":{}}""", "line 1: “rule” is missing")]
     [InlineData("""{"rule":{}}""", "line 1: “item” is missing")]
     [InlineData("""{"rule":{},"item":{"decimals":9}}""", "line 1: item.decimals must be from 0 to 6")]
-    [InlineData("""{"rule":{"priceList":"a","sale":"merge"},"item":{"prices":{"a":{"amount":"2","sale":"1","saleFrom":"2026-01-01T00:00:00Z"}}}}""", "line 1: The sale in list a has dates")]
+    [InlineData(
+        """{"rule":{"priceList":"a","sale":"merge"},"item":{"prices":{"a":{"amount":"2","sale":"1","saleFrom":"2026-01-01T00:00:00Z"}}}}""",
+        "line 1: The sale in list a has dates"
+    )]
     [InlineData("no json", "line 1: not a JSON object")]
     public async Task A_bad_line_says_what_is_wrong_with_it(string line, string message)
     {
@@ -112,7 +115,8 @@ public sealed class CaseTests
     {
         var data = new TheoryData<int, string>();
         var number = 0;
-        foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "cases", $"{kind}.jsonl"))) data.Add(++number, line);
+        foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "cases", $"{kind}.jsonl")))
+            data.Add(++number, line);
         return data;
     }
 

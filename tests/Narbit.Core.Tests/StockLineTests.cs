@@ -7,7 +7,9 @@ using Narbit.Core.Stock;
 
 namespace Narbit.Core.Tests;
 
-/// <summary>Stock lines are read by hand where they are ordinary and by the serializer where they are not; both must say the same.</summary>
+/// <summary>
+/// Stock lines are read by hand where they are ordinary and by the serializer where they are not; both must say the same.
+/// </summary>
 public sealed class StockLineTests
 {
     private static readonly Gen<StockLevel> Level =
@@ -32,23 +34,54 @@ public sealed class StockLineTests
                 Share = share,
                 ZeroBelow = zero,
                 Locations = (flags & 8) == 0 ? [] : ["main", "shop"],
-                Bands = (flags & 16) == 0 ? [] : [new StockBand { From = 0, To = 11, Add = 4 }, new StockBand { From = 12, Set = 24 }],
-                Replenish = new Replenish { Kind = kind, Limit = 14, AtOrBelow = 3, To = 20 },
+                Bands =
+                    (flags & 16) == 0
+                        ? []
+                        :
+                        [
+                            new StockBand
+                            {
+                                From = 0,
+                                To = 11,
+                                Add = 4,
+                            },
+                            new StockBand { From = 12, Set = 24 },
+                        ],
+                Replenish = new Replenish
+                {
+                    Kind = kind,
+                    Limit = 14,
+                    AtOrBelow = 3,
+                    To = 20,
+                },
             },
-            new StockItem { Levels = levels, Kit = kit, Target = zero, LastSource = share, Published = (flags & 3) != 0, Tracked = flags != 7 });
+            new StockItem
+            {
+                Levels = levels,
+                Kit = kit,
+                Target = zero,
+                LastSource = share,
+                Published = (flags & 3) != 0,
+                Tracked = flags != 7,
+            }
+        );
 
     [Fact]
-    public void Both_ways_of_reading_a_line_give_the_same_result() => Case.Sample(c =>
-    {
-        var ordinary = JsonSerializer.Serialize(c, RuleJson.Options);
-        // A key written with an escape means the same, and is left to the serializer.
-        var unusual = ordinary.Replace("\"rule\"", "\"r\\u0075le\"", StringComparison.Ordinal);
-        Compute(ordinary).ShouldBe(Compute(unusual));
-    });
+    public void Both_ways_of_reading_a_line_give_the_same_result() =>
+        Case.Sample(c =>
+        {
+            var ordinary = JsonSerializer.Serialize(c, RuleJson.Options);
+            // A key written with an escape means the same, and is left to the serializer.
+            var unusual = ordinary.Replace("\"rule\"", "\"r\\u0075le\"", StringComparison.Ordinal);
+            Compute(ordinary).ShouldBe(Compute(unusual));
+        });
 
     [Fact]
-    public void The_result_is_what_the_serializer_would_write() => Case.Sample(c =>
-        Compute(JsonSerializer.Serialize(c, RuleJson.Options)).ShouldBe(JsonSerializer.Serialize(c.Rule!.Quantity(c.Item!), RuleJson.Options)));
+    public void The_result_is_what_the_serializer_would_write() =>
+        Case.Sample(c =>
+            Compute(JsonSerializer.Serialize(c, RuleJson.Options))
+                .ShouldBe(JsonSerializer.Serialize(c.Rule!.Quantity(c.Item!), RuleJson.Options))
+        );
 
     [Theory]
     [InlineData("""{"rule":{"cap":007},"item":{}}""")]
@@ -65,8 +98,12 @@ public sealed class StockLineTests
     [Theory]
     [InlineData("""{"rule":{"cap":5},"item":{"levels":[{"location":"a","onHand":1e2}]}}""", 5)]
     [InlineData("""{"rule":{},"item":{"levels":[{"location":"a","onHand":12345678901}]}}""", 12345678901)]
-    [InlineData(""" { "rule" : { } , "item" : { "levels" : [ { "location" : "a" , "onHand" : 7 } ] } , "expect" : { "a" : "}" , "b" : { } } } """, 7)]
-    public void Unusual_numbers_and_blanks_are_understood(string line, long quantity) => Compute(line).ShouldStartWith($"{{\"quantity\":{quantity},");
+    [InlineData(
+        """ { "rule" : { } , "item" : { "levels" : [ { "location" : "a" , "onHand" : 7 } ] } , "expect" : { "a" : "}" , "b" : { } } } """,
+        7
+    )]
+    public void Unusual_numbers_and_blanks_are_understood(string line, long quantity) =>
+        Compute(line).ShouldStartWith($"{{\"quantity\":{quantity},");
 
     private static string Compute(string line)
     {

@@ -13,7 +13,11 @@ public sealed class ArchitectureTests
     [InlineData(typeof(LiveFeed), "Narbit.Core Narbit.Data Narbit.Adapters")]
     [InlineData(typeof(Sandbox.SandboxHost), "")]
     public void Projects_reference_downwards_only(Type inside, string allowed) =>
-        inside.Assembly.GetReferencedAssemblies().Select(a => a.Name!).Where(n => n.StartsWith("Narbit", StringComparison.Ordinal)).ShouldBeSubsetOf(allowed.Split(' '));
+        inside
+            .Assembly.GetReferencedAssemblies()
+            .Select(a => a.Name!)
+            .Where(n => n.StartsWith("Narbit", StringComparison.Ordinal))
+            .ShouldBeSubsetOf(allowed.Split(' '));
 
     [Theory]
     // System.Net.Primitives has addresses as values; what goes out to them stands in the others.
@@ -31,7 +35,11 @@ public sealed class ArchitectureTests
     [Fact]
     public void The_core_does_not_look_at_the_clock_or_at_files()
     {
-        var result = NetArchTest.Rules.Types.InAssembly(typeof(Fault).Assembly).ShouldNot().HaveDependencyOnAny("System.IO.File", "System.TimeProvider", "System.Diagnostics.Stopwatch").GetResult();
+        var result = NetArchTest
+            .Rules.Types.InAssembly(typeof(Fault).Assembly)
+            .ShouldNot()
+            .HaveDependencyOnAny("System.IO.File", "System.TimeProvider", "System.Diagnostics.Stopwatch")
+            .GetResult();
         result.IsSuccessful.ShouldBeTrue(string.Join(", ", result.FailingTypeNames ?? []));
     }
 

@@ -16,7 +16,8 @@ public sealed class FileAdapterTests : IDisposable
 
     public FileAdapterTests()
     {
-        foreach (var folder in new[] { "till/out", "till/in" }) Directory.CreateDirectory(Path.Combine(_folder.FullName, folder));
+        foreach (var folder in new[] { "till/out", "till/in" })
+            Directory.CreateDirectory(Path.Combine(_folder.FullName, folder));
     }
 
     public void Dispose() => _folder.Delete(recursive: true);
@@ -30,11 +31,25 @@ public sealed class FileAdapterTests : IDisposable
         Write("notes.csv", "nothing;of;interest\r\n");
         var adapter = Adapter();
         var page = (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Value;
-        page.Records.ShouldHaveSingleItem().Values.ShouldBe(new Dictionary<string, string> { ["sku"] = "A", ["title"] = "Newest", ["price"] = "2.5", ["quantity"] = "3" }, ignoreOrder: true);
+        page.Records.ShouldHaveSingleItem()
+            .Values.ShouldBe(
+                new Dictionary<string, string>
+                {
+                    ["sku"] = "A",
+                    ["title"] = "Newest",
+                    ["price"] = "2.5",
+                    ["quantity"] = "3",
+                },
+                ignoreOrder: true
+            );
         Names("till/out").ShouldBe(["notes.csv"]);
-        Names("till/out/archive").ShouldBe(["articles_20261124-060000.csv", "articles_20261124-230000.csv", "articles_20261125-060000.csv"]);
+        Names("till/out/archive")
+            .ShouldBe(["articles_20261124-060000.csv", "articles_20261124-230000.csv", "articles_20261125-060000.csv"]);
         // Nothing new came: what was read last is still what the till holds.
-        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Value.Records.ShouldHaveSingleItem().Values["title"].ShouldBe("Newest");
+        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default))
+            .Value.Records.ShouldHaveSingleItem()
+            .Values["title"]
+            .ShouldBe("Newest");
     }
 
     [Fact]
@@ -45,20 +60,28 @@ public sealed class FileAdapterTests : IDisposable
         var half = Write("articles_20261125-070000.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Half");
         File.SetLastWriteTimeUtc(half, _clock.GetUtcNow().UtcDateTime);
         var adapter = Adapter();
-        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Value.Records.ShouldHaveSingleItem().Values["title"].ShouldBe("Whole");
+        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default))
+            .Value.Records.ShouldHaveSingleItem()
+            .Values["title"]
+            .ShouldBe("Whole");
         Names("till/out").ShouldBe(["articles_20261125-060000.csv.part", "articles_20261125-070000.csv"]);
 
         File.WriteAllText(half, "PLU;Code;Article;Price;Stock\r\n1;A;Now whole;1,00;1\r\n");
         File.SetLastWriteTimeUtc(half, _clock.GetUtcNow().UtcDateTime);
         _clock.Advance(TimeSpan.FromSeconds(3));
-        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Value.Records.ShouldHaveSingleItem().Values["title"].ShouldBe("Now whole");
+        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default))
+            .Value.Records.ShouldHaveSingleItem()
+            .Values["title"]
+            .ShouldBe("Now whole");
     }
 
     [Fact]
     public async Task Without_a_file_the_answer_says_what_is_waited_for()
     {
         var adapter = Adapter();
-        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Fault!.Message.ShouldContain("no complete file articles_….csv in “out” yet");
+        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Fault!.Message.ShouldContain(
+            "no complete file articles_….csv in “out” yet"
+        );
         (await adapter.TestAsync(default)).Ok.ShouldBeFalse();
     }
 
@@ -87,7 +110,8 @@ public sealed class FileAdapterTests : IDisposable
     public async Task Large_files_are_read_page_by_page()
     {
         var text = new StringBuilder("PLU;Code;Article;Price;Stock\r\n");
-        for (var i = 0; i < 2500; i++) text.Append(System.Globalization.CultureInfo.InvariantCulture, $"{i};S{i};Article {i};1,00;{i}\r\n");
+        for (var i = 0; i < 2500; i++)
+            text.Append(System.Globalization.CultureInfo.InvariantCulture, $"{i};S{i};Article {i};1,00;{i}\r\n");
         Write("articles_20261124-060000.csv", text.ToString());
         var adapter = Adapter();
         var (cursor, keys) = ((string?)null, new List<string>());
@@ -96,9 +120,9 @@ public sealed class FileAdapterTests : IDisposable
             var page = (await adapter.ReadPageAsync(RecordKind.Item, cursor, null, default)).Value;
             keys.AddRange(page.Records.Select(r => r.Key));
             cursor = page.Next;
-            if (cursor is not null) Names("till/out").ShouldNotBeEmpty();
-        }
-        while (cursor is not null);
+            if (cursor is not null)
+                Names("till/out").ShouldNotBeEmpty();
+        } while (cursor is not null);
         keys.Distinct().Count().ShouldBe(2500);
     }
 
@@ -107,14 +131,23 @@ public sealed class FileAdapterTests : IDisposable
     {
         Write("articles_20261124-060000.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Glaze;1,00;1\r\n");
         var adapter = Adapter();
-        var answers = await adapter.WriteAsync(RecordKind.Item, [new RecordWrite("1", "k1", new Dictionary<string, string?> { ["price"] = "12.4" })], default);
+        var answers = await adapter.WriteAsync(
+            RecordKind.Item,
+            [new RecordWrite("1", "k1", new Dictionary<string, string?> { ["price"] = "12.4" })],
+            default
+        );
         answers.ShouldHaveSingleItem().Fate.ShouldBe(WriteFate.Accepted);
-        File.ReadAllText(Directory.GetFiles(Path.Combine(_folder.FullName, "till/in"), "update_*.csv").Single()).ShouldBe("PLU;Price\r\n1;12,40\r\n");
+        File.ReadAllText(Directory.GetFiles(Path.Combine(_folder.FullName, "till/in"), "update_*.csv").Single())
+            .ShouldBe("PLU;Price\r\n1;12,40\r\n");
 
         var looking = adapter.LookUpAsync(RecordKind.Item, ["1"], default);
         looking.IsCompleted.ShouldBeFalse();
-        for (var i = 0; i < 250 && !looking.IsCompleted; i++) _clock.Advance(TimeSpan.FromMilliseconds(100));
-        (await looking).Fault!.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("files.noAnswer"), f => f.Message.ShouldContain("Nothing is lost"));
+        for (var i = 0; i < 250 && !looking.IsCompleted; i++)
+            _clock.Advance(TimeSpan.FromMilliseconds(100));
+        (await looking).Fault!.ShouldSatisfyAllConditions(
+            f => f.Code.ShouldBe("files.noAnswer"),
+            f => f.Message.ShouldContain("Nothing is lost")
+        );
 
         var next = Write("articles_20261125-060000.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Glaze;12,40;1\r\n");
         File.SetLastWriteTimeUtc(next, _clock.GetUtcNow().UtcDateTime);
@@ -130,7 +163,8 @@ public sealed class FileAdapterTests : IDisposable
         new OutboundPolicy(false, _folder.FullName).Folder(address).Fault!.Code.ShouldBe("address.invalid");
 
     [Fact]
-    public void Without_a_folder_for_files_none_is_reached() => new OutboundPolicy(false).Folder("till").Fault!.Message.ShouldContain("--files FOLDER");
+    public void Without_a_folder_for_files_none_is_reached() =>
+        new OutboundPolicy(false).Folder("till").Fault!.Message.ShouldContain("--files FOLDER");
 
     [Theory]
     [InlineData("\"out\": \"out\"", "\"out\": \"../x\"", "out: give a folder within")]
@@ -138,7 +172,8 @@ public sealed class FileAdapterTests : IDisposable
     [InlineData("\"mark\": \"QT\"", "\"mark\": \"Q\"", "mark: give two letters")]
     [InlineData("\"answerSeconds\": 20", "\"answerSeconds\": 0", "answerSeconds:")]
     [InlineData("\"address\": \"quay-street-till\"", "\"adress\": \"x\"", "adress")]
-    public void A_description_is_checked(string from, string to, string message) => SystemDocument.Read(Description().Replace(from, to, StringComparison.Ordinal)).Fault!.Message.ShouldContain(message);
+    public void A_description_is_checked(string from, string to, string message) =>
+        SystemDocument.Read(Description().Replace(from, to, StringComparison.Ordinal)).Fault!.Message.ShouldContain(message);
 
     [Fact]
     public async Task Prices_and_stock_reach_the_till_and_are_confirmed_by_its_next_file()
@@ -147,7 +182,17 @@ public sealed class FileAdapterTests : IDisposable
         var couple = await bench.AddStoreAsync("quay-street-till");
         var certain = (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Core.Pairing.Verdict.Certain).ToList();
         certain.Count.ShouldBeGreaterThan(150);
-        (await bench.Decisions.DecideAllAsync(couple.Id, Data.Pairs.DecisionAct.Accept, null, q => q.Where(p => p.Verdict == Core.Pairing.Verdict.Certain), certain.Count, "Tester", default)).Fault.ShouldBeNull();
+        (
+            await bench.Decisions.DecideAllAsync(
+                couple.Id,
+                Data.Pairs.DecisionAct.Accept,
+                null,
+                q => q.Where(p => p.Verdict == Core.Pairing.Verdict.Certain),
+                certain.Count,
+                "Tester",
+                default
+            )
+        ).Fault.ShouldBeNull();
         (await bench.Decisions.CommitAsync(couple.Id, null, "Tester", null, default)).Value.Committed.ShouldBe(certain.Count);
 
         var run = await bench.RunAsync("prices-quay-street-till", preview: false);
@@ -157,10 +202,14 @@ public sealed class FileAdapterTests : IDisposable
         writes.Count(w => w.State == WriteState.Confirmed).ShouldBeGreaterThan(5);
         writes.ShouldNotContain(w => w.State == WriteState.Failed || w.State == WriteState.Unknown);
         var sent = writes.First(w => w.State == WriteState.Confirmed);
-        bench.Sandbox.Till.Find([sent.TargetKey], l => l[0].Price).ShouldBe(decimal.Parse(sent.Fields[0].New!, System.Globalization.CultureInfo.InvariantCulture));
+        bench
+            .Sandbox.Till.Find([sent.TargetKey], l => l[0].Price)
+            .ShouldBe(decimal.Parse(sent.Fields[0].New!, System.Globalization.CultureInfo.InvariantCulture));
 
         await using var db = bench.Database.CreateDbContext();
-        (await db.Records.Where(r => r.SystemId == "quay-street-till" && r.Key == sent.TargetKey).Select(r => r.Values).FirstAsync()).ShouldContain(sent.Fields[0].New!);
+        (
+            await db.Records.Where(r => r.SystemId == "quay-street-till" && r.Key == sent.TargetKey).Select(r => r.Values).FirstAsync()
+        ).ShouldContain(sent.Fields[0].New!);
     }
 
     [Fact]
@@ -169,8 +218,22 @@ public sealed class FileAdapterTests : IDisposable
         await using var bench = await Workbench.OpenAsync(items: 600, edit: null);
         var couple = await bench.AddStoreAsync("quay-street-till");
         await using (var db = bench.Database.CreateDbContext())
-            await db.Systems.Where(s => s.Id == "quay-street-till").ExecuteUpdateAsync(s => s.SetProperty(x => x.Document, x => x.Document.Replace("\"answerSeconds\":20", "\"answerSeconds\":1")).SetProperty(x => x.Revision, 2));
-        await bench.Decisions.DecideAsync(couple.Id, [.. (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Core.Pairing.Verdict.Certain).Select(p => new Pairing.DecisionToMake(Data.Pairs.DecisionAct.Accept, p.HubKey, p.OtherKey))], "Tester", default);
+            await db
+                .Systems.Where(s => s.Id == "quay-street-till")
+                .ExecuteUpdateAsync(s =>
+                    s.SetProperty(x => x.Document, x => x.Document.Replace("\"answerSeconds\":20", "\"answerSeconds\":1"))
+                        .SetProperty(x => x.Revision, 2)
+                );
+        await bench.Decisions.DecideAsync(
+            couple.Id,
+            [
+                .. (await bench.ProposalsAsync(couple.Id))
+                    .Where(p => p.Verdict == Core.Pairing.Verdict.Certain)
+                    .Select(p => new Pairing.DecisionToMake(Data.Pairs.DecisionAct.Accept, p.HubKey, p.OtherKey)),
+            ],
+            "Tester",
+            default
+        );
         await bench.Decisions.CommitAsync(couple.Id, null, "Tester", null, default);
         bench.Sandbox.TillFolders.On = false;
         var run = await bench.RunAsync("prices-quay-street-till", preview: false);
@@ -186,7 +249,9 @@ public sealed class FileAdapterTests : IDisposable
 
     private IAdapter Adapter()
     {
-        var document = FileDocument.Read(Description().Replace("\"settleSeconds\": 0.3", "\"settleSeconds\": 2", StringComparison.Ordinal)).Value;
+        var document = FileDocument
+            .Read(Description().Replace("\"settleSeconds\": 0.3", "\"settleSeconds\": 2", StringComparison.Ordinal))
+            .Value;
         return document.Adapter("till", null, new OutboundPolicy(false, _folder.FullName), _clock).Value;
     }
 
@@ -197,5 +262,6 @@ public sealed class FileAdapterTests : IDisposable
         return path;
     }
 
-    private string[] Names(string folder) => [.. Directory.GetFiles(Path.Combine(_folder.FullName, folder)).Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal)];
+    private string[] Names(string folder) =>
+        [.. Directory.GetFiles(Path.Combine(_folder.FullName, folder)).Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal)];
 }

@@ -15,16 +15,28 @@ namespace Narbit.Engine.Tests;
 /// <summary>Items to real stand-ins, by maps.</summary>
 public sealed class ItemLaneTests
 {
-    private static MapStep Step(string name, params (string Name, string Value)[] with) => new(name, with.ToDictionary(w => w.Name, w => w.Value));
+    private static MapStep Step(string name, params (string Name, string Value)[] with) =>
+        new(name, with.ToDictionary(w => w.Name, w => w.Value));
 
-    private static FieldMapping Field(string target, string source, params MapStep[] steps) => new() { Target = target, Source = new MapSource([source]), Steps = steps };
+    private static FieldMapping Field(string target, string source, params MapStep[] steps) =>
+        new()
+        {
+            Target = target,
+            Source = new MapSource([source]),
+            Steps = steps,
+        };
 
     // What a shop would want of every item.
     private static readonly FieldMap Full = new()
     {
         Fields =
         [
-            Field("sku", "sku"), Field("title", "title"), Field("option", "option"), Field("barcode", "barcode"), Field("category", "category"), Field("weight", "weight"),
+            Field("sku", "sku"),
+            Field("title", "title"),
+            Field("option", "option"),
+            Field("barcode", "barcode"),
+            Field("category", "category"),
+            Field("weight", "weight"),
             Field("description", "webText", Step("sanitise")),
             Field("images", "pictures", Step("images", ("base", "https://pictures.lanternmoor.example"))),
         ],
@@ -40,7 +52,17 @@ public sealed class ItemLaneTests
             if (store != "web-shop")
             {
                 var couple = await bench.AddStoreAsync(store);
-                (await bench.Decisions.DecideAllAsync(couple.Id, DecisionAct.Accept, null, all => all.Where(p => p.Verdict == Core.Pairing.Verdict.Certain), null, "Tester", default)).Value.Count.ShouldBeGreaterThan(20);
+                (
+                    await bench.Decisions.DecideAllAsync(
+                        couple.Id,
+                        DecisionAct.Accept,
+                        null,
+                        all => all.Where(p => p.Verdict == Core.Pairing.Verdict.Certain),
+                        null,
+                        "Tester",
+                        default
+                    )
+                ).Value.Count.ShouldBeGreaterThan(20);
                 (await bench.Decisions.CommitAsync(couple.Id, null, "Tester", null, default)).Fault.ShouldBeNull();
             }
 
@@ -72,18 +94,26 @@ public sealed class ItemLaneTests
         var run = await bench.RunAsync(lane, preview: true);
         var created = (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.Create).ToList();
         created.Count.ShouldBeGreaterThan(3);
-        created.ShouldAllBe(w => w.Fields.Any(f => f.Field == "price") && w.Fields.Any(f => f.Field == "quantity") && w.Fields.Single(f => f.Field == "published").New == "false");
+        created.ShouldAllBe(w =>
+            w.Fields.Any(f => f.Field == "price")
+            && w.Fields.Any(f => f.Field == "quantity")
+            && w.Fields.Single(f => f.Field == "published").New == "false"
+        );
         var before = bench.Shop.Search("", 10_000).Count;
-        (await bench.Engine.SendAsync(run.Id, new Choice(false, Only: [.. created.Select(w => w.Id)]), "Tester", default)).Fault.ShouldBeNull();
+        (
+            await bench.Engine.SendAsync(run.Id, new Choice(false, Only: [.. created.Select(w => w.Id)]), "Tester", default)
+        ).Fault.ShouldBeNull();
         (await bench.EndedAsync(run.Id)).State.ShouldBe(RunState.Done);
         var done = (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.Create).ToList();
         await bench.ShouldBeConfirmedAsync(run.Id);
         done.ShouldAllBe(w => !w.TargetKey.StartsWith('+'));
         bench.Shop.Search("", 10_000).Count.ShouldBe(before, "drafts are not shown to buyers");
-        foreach (var group in done.GroupBy(w => w.Group)) group.Select(w => bench.Product(w.TargetKey).Id).Distinct().Count().ShouldBe(1);
+        foreach (var group in done.GroupBy(w => w.Group))
+            group.Select(w => bench.Product(w.TargetKey).Id).Distinct().Count().ShouldBe(1);
 
         await using var db = bench.Database.CreateDbContext();
-        foreach (var write in done) (await db.Links.CountAsync(l => l.HubKey == write.HubKey && l.OtherKey == write.TargetKey)).ShouldBe(1);
+        foreach (var write in done)
+            (await db.Links.CountAsync(l => l.HubKey == write.HubKey && l.OtherKey == write.TargetKey)).ShouldBe(1);
         (await db.Decisions.CountAsync(d => d.Evidence == $"created by run {run.Id}")).ShouldBe(done.Count);
         // Nothing is created twice.
         (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.Act == WriteAct.Create);
@@ -94,9 +124,20 @@ public sealed class ItemLaneTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
-        var lane = await bench.AddItemLaneAsync("web-shop", Full with { Publish = new PublishRule { New = NewRecords.All, Live = true } });
+        var lane = await bench.AddItemLaneAsync(
+            "web-shop",
+            Full with
+            {
+                Publish = new PublishRule { New = NewRecords.All, Live = true },
+            }
+        );
         var before = bench.Shop.Page(1, 10_000, null, (all, _) => all.Sum(p => p.Variants.Count));
-        bench.ShopDial.Shares = new FaultShares { LostAfter = 0.2, Error = 0.1, Twice = 0.2 };
+        bench.ShopDial.Shares = new FaultShares
+        {
+            LostAfter = 0.2,
+            Error = 0.1,
+            Twice = 0.2,
+        };
         var run = await bench.RunAsync(lane, preview: false);
         for (var i = 0; i < 10 && run.State == RunState.Failed; i++)
         {
@@ -117,10 +158,19 @@ public sealed class ItemLaneTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
-        var lane = await bench.AddItemLaneAsync("web-shop", Full with { Publish = new PublishRule { New = NewRecords.All, Portion = 2 } });
+        var lane = await bench.AddItemLaneAsync(
+            "web-shop",
+            Full with
+            {
+                Publish = new PublishRule { New = NewRecords.All, Portion = 2 },
+            }
+        );
         var first = await bench.RunAsync(lane, preview: false);
         var second = await bench.RunAsync(lane, preview: false);
-        var (one, two) = ((await bench.WritesAsync(first.Id)).Where(w => w.Act == WriteAct.Create).Select(w => w.HubKey).ToList(), (await bench.WritesAsync(second.Id)).Where(w => w.Act == WriteAct.Create).Select(w => w.HubKey).ToList());
+        var (one, two) = (
+            (await bench.WritesAsync(first.Id)).Where(w => w.Act == WriteAct.Create).Select(w => w.HubKey).ToList(),
+            (await bench.WritesAsync(second.Id)).Where(w => w.Act == WriteAct.Create).Select(w => w.HubKey).ToList()
+        );
         (one.Count, two.Count).ShouldBe((2, 2));
         one.ShouldNotContain(k => two.Contains(k));
     }
@@ -134,12 +184,24 @@ public sealed class ItemLaneTests
         var link = (await db.Links.AsNoTracking().Where(l => !l.IsKit).ToListAsync())[0];
         var (article, product) = (bench.Sandbox.Office.Find(link.HubKey)!, bench.Product(link.OtherKey));
         // The shop's people add a size, and a product that nobody here knows.
-        var (made, _) = bench.Shop.Update([New(product.Id, product.Title, "10 l, in a drum", "DRUM-10"), New(null, "A drum of something", "", "ONLY-THERE")]);
+        var (made, _) = bench.Shop.Update([
+            New(product.Id, product.Title, "10 l, in a drum", "DRUM-10"),
+            New(null, "A drum of something", "", "ONLY-THERE"),
+        ]);
         made.ShouldAllBe(m => m.Status == "ok");
         var variant = made[0].Id.ToString(System.Globalization.CultureInfo.InvariantCulture);
         await bench.Reader.ReadSystemAsync("web-shop", full: true, default);
 
-        var map = new FieldMap { Fields = [Field("sku", "sku"), Field("option", "option"), Field("title", "title", Step("without", ("field", "option"))), Field("weight", "weight")] };
+        var map = new FieldMap
+        {
+            Fields =
+            [
+                Field("sku", "sku"),
+                Field("option", "option"),
+                Field("title", "title", Step("without", ("field", "option"))),
+                Field("weight", "weight"),
+            ],
+        };
         var lane = await bench.AddItemLaneAsync("web-shop", map);
         (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.TargetKey == variant);
 
@@ -155,19 +217,45 @@ public sealed class ItemLaneTests
         bench.OfficeDial.Shares = new FaultShares();
         run.State.ShouldBe(RunState.Done, run.Message);
         var write = (await bench.WritesAsync(run.Id)).Single(w => w.TargetKey == variant);
-        write.ShouldSatisfyAllConditions(w => w.State.ShouldBe(WriteState.Confirmed, w.Message), w => w.ToSource.ShouldBeTrue(), w => w.Act.ShouldBe(WriteAct.Create), w => w.Kind.ShouldBe(ChangeKind.Back));
+        write.ShouldSatisfyAllConditions(
+            w => w.State.ShouldBe(WriteState.Confirmed, w.Message),
+            w => w.ToSource.ShouldBeTrue(),
+            w => w.Act.ShouldBe(WriteAct.Create),
+            w => w.Kind.ShouldBe(ChangeKind.Back)
+        );
         // By the chains turned round, and for the rest as its sister is.
-        bench.Sandbox.Office.Find(write.HubKey)!.ShouldSatisfyAllConditions(
-            a => a.Sku.ShouldBe("DRUM-10"), a => a.Option.ShouldBe("10 l, in a drum"), a => a.GroupCode.ShouldBe(article.GroupCode), a => a.TaxCode.ShouldBe(article.TaxCode), a => a.Category.ShouldBe(article.Category),
-            a => a.Name.ShouldEndWith("10 l, in a drum"), a => a.WeightGrams.ShouldBe(10_500));
+        bench
+            .Sandbox.Office.Find(write.HubKey)!
+            .ShouldSatisfyAllConditions(
+                a => a.Sku.ShouldBe("DRUM-10"),
+                a => a.Option.ShouldBe("10 l, in a drum"),
+                a => a.GroupCode.ShouldBe(article.GroupCode),
+                a => a.TaxCode.ShouldBe(article.TaxCode),
+                a => a.Category.ShouldBe(article.Category),
+                a => a.Name.ShouldEndWith("10 l, in a drum"),
+                a => a.WeightGrams.ShouldBe(10_500)
+            );
         (await db.Links.CountAsync(l => l.HubKey == write.HubKey && l.OtherKey == variant)).ShouldBe(1);
         // Once only, and the product that is alone there waits.
         bench.Sandbox.Office.Search("10 l, in a drum", 10).Count.ShouldBe(1);
         (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.Act == WriteAct.Create);
         bench.Sandbox.Office.Search("ONLY-THERE", 10).ShouldBeEmpty();
 
-        static Sandbox.WebShop.ShopEdit New(long? product, string title, string option, string sku) => new(null, 0, 9900, false, null, false, null, 4, default, Sku: sku,
-            Content: new Sandbox.WebShop.ShopContent(title, null, null, option, 10.5m, null, null, null), New: new Sandbox.WebShop.NewVariant(product, null));
+        static Sandbox.WebShop.ShopEdit New(long? product, string title, string option, string sku) =>
+            new(
+                null,
+                0,
+                9900,
+                false,
+                null,
+                false,
+                null,
+                4,
+                default,
+                Sku: sku,
+                Content: new Sandbox.WebShop.ShopContent(title, null, null, option, 10.5m, null, null, null),
+                New: new Sandbox.WebShop.NewVariant(product, null)
+            );
     }
 
     [Fact]
@@ -179,8 +267,18 @@ public sealed class ItemLaneTests
         (await bench.WritesAsync((await bench.RunAsync(lane, preview: true)).Id)).ShouldNotContain(w => w.Act == WriteAct.Create);
         await using var db = bench.Database.CreateDbContext();
         var couple = await db.Couples.FirstAsync(c => c.OtherId == "web-shop" && c.Kind == RecordKind.Item);
-        var unpaired = (await bench.ProposalsAsync(couple.Id)).Where(p => p.HubKey is not null && p.OtherKey is null).Select(p => p.HubKey!).First();
-        (await bench.Decisions.DecideAsync(couple.Id, [new Engine.Pairing.DecisionToMake(DecisionAct.Create, unpaired)], "Tester", default)).Fault.ShouldBeNull();
+        var unpaired = (await bench.ProposalsAsync(couple.Id))
+            .Where(p => p.HubKey is not null && p.OtherKey is null)
+            .Select(p => p.HubKey!)
+            .First();
+        (
+            await bench.Decisions.DecideAsync(
+                couple.Id,
+                [new Engine.Pairing.DecisionToMake(DecisionAct.Create, unpaired)],
+                "Tester",
+                default
+            )
+        ).Fault.ShouldBeNull();
         (await bench.Decisions.CommitAsync(couple.Id, null, "Tester", null, default)).Fault.ShouldBeNull();
         var run = await bench.RunAsync(lane, preview: true);
         (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.Create).Select(w => w.HubKey).ShouldBe([unpaired]);
@@ -193,17 +291,26 @@ public sealed class ItemLaneTests
         await bench.RunAsync(Workbench.Stock, preview: true);
         var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap());
         var trial = new MapTrial(bench.Database, bench.Adapters, TimeProvider.System);
-        async Task<int> TakenAsync(params MapFilter[] filters) => (await trial.TryAsync(lane, new FieldMap { Fields = [Field("sku", "sku")], Filters = filters }, null, null, default)).Value.Records;
+        async Task<int> TakenAsync(params MapFilter[] filters) =>
+            (await trial.TryAsync(lane, new FieldMap { Fields = [Field("sku", "sku")], Filters = filters }, null, null, default))
+                .Value
+                .Records;
 
         var all = await TakenAsync();
         var office = bench.Sandbox.Office;
         await using var db = bench.Database.CreateDbContext();
         var paired = await db.Links.Where(l => !l.IsKit).Select(l => l.HubKey).ToListAsync();
-        (await TakenAsync(new MapFilter("category", Test.Under, "Glazes › Brush-on"))).ShouldBe(paired.Count(k => office.Find(k)!.Category == "Glazes › Brush-on"));
-        (await TakenAsync(new MapFilter(MapFilter.Available, Test.Greater, "40"))).ShouldBe(paired.Count(k => office.Find(k)!.Stock.Values.Sum(s => s.OnHand - s.Allocated) > 40));
+        (await TakenAsync(new MapFilter("category", Test.Under, "Glazes › Brush-on"))).ShouldBe(
+            paired.Count(k => office.Find(k)!.Category == "Glazes › Brush-on")
+        );
+        (await TakenAsync(new MapFilter(MapFilter.Available, Test.Greater, "40"))).ShouldBe(
+            paired.Count(k => office.Find(k)!.Stock.Values.Sum(s => s.OnHand - s.Allocated) > 40)
+        );
         (await TakenAsync(new MapFilter(MapFilter.Changed, Test.Greater, "2020-01-01"))).ShouldBe(all);
         (await TakenAsync(new MapFilter(MapFilter.Changed, Test.Greater, "2100-01-01"))).ShouldBe(0);
-        (await trial.TryAsync(lane, new FieldMap { Filters = [new MapFilter("colour", Test.Empty)] }, null, null, default)).Value.Faults.Single().Path.ShouldBe("filters[0]");
+        (await trial.TryAsync(lane, new FieldMap { Filters = [new MapFilter("colour", Test.Empty)] }, null, null, default))
+            .Value.Faults.Single()
+            .Path.ShouldBe("filters[0]");
     }
 
     [Fact]
@@ -221,11 +328,24 @@ public sealed class ItemLaneTests
         remarks.ShouldContain(m => m.Contains("Weight is required there, and would be empty", StringComparison.Ordinal));
 
         // Whichever field is edited, each says how many fail by it, and each reason leads to a field and a record.
-        var trial = (await new MapTrial(bench.Database, bench.Adapters, TimeProvider.System).TryAsync(lane, Full, null, "sku", default)).Value;
-        foreach (var field in new[] { "weight", "images" }) trial.Fields.Single(f => f.Target == field).Failing.ShouldBeGreaterThan(0, field);
+        var trial = (
+            await new MapTrial(bench.Database, bench.Adapters, TimeProvider.System).TryAsync(lane, Full, null, "sku", default)
+        ).Value;
+        foreach (var field in new[] { "weight", "images" })
+            trial.Fields.Single(f => f.Target == field).Failing.ShouldBeGreaterThan(0, field);
         trial.Fields.Where(f => f.Target is "sku" or "title").ShouldAllBe(f => f.Failing == 0);
-        trial.Failures.Single(f => f.Message.Contains("Weight is required", StringComparison.Ordinal)).ShouldSatisfyAllConditions(f => f.Target.ShouldBe("weight"), f => f.HubKey.ShouldNotBeEmpty(), f => f.Count.ShouldBe(remarks.Count(m => m.Contains("Weight is required", StringComparison.Ordinal))));
-        bench.Shop.Page(1, 10_000, null, (all, _) => all.Select(p => p.BodyHtml).ToList()).ShouldNotContain(html => html.Contains("script", StringComparison.Ordinal) || html.Contains("onclick", StringComparison.Ordinal));
+        trial
+            .Failures.Single(f => f.Message.Contains("Weight is required", StringComparison.Ordinal))
+            .ShouldSatisfyAllConditions(
+                f => f.Target.ShouldBe("weight"),
+                f => f.HubKey.ShouldNotBeEmpty(),
+                f => f.Count.ShouldBe(remarks.Count(m => m.Contains("Weight is required", StringComparison.Ordinal)))
+            );
+        bench
+            .Shop.Page(1, 10_000, null, (all, _) => all.Select(p => p.BodyHtml).ToList())
+            .ShouldNotContain(html =>
+                html.Contains("script", StringComparison.Ordinal) || html.Contains("onclick", StringComparison.Ordinal)
+            );
         run.Paired.ShouldBe((await bench.WritesAsync(run.Id)).Count + run.InStep + run.Remarked);
     }
 
@@ -240,9 +360,17 @@ public sealed class ItemLaneTests
         {
             Fields =
             [
-                Field("sku", "sku"), Field("title", "title"), Field("related", "related", Step("paired")), Field("weight", "weight"),
+                Field("sku", "sku"),
+                Field("title", "title"),
+                Field("related", "related", Step("paired")),
+                Field("weight", "weight"),
                 new FieldMapping { Target = "category", Source = new MapSource(["category"], Record: SourceRecord.Parent) },
-                new FieldMapping { Target = "option", Source = new MapSource(["onHand"], Record: SourceRecord.StockLevels), Steps = [Step("join", ("with", " + "))] },
+                new FieldMapping
+                {
+                    Target = "option",
+                    Source = new MapSource(["onHand"], Record: SourceRecord.StockLevels),
+                    Steps = [Step("join", ("with", " + "))],
+                },
             ],
         };
         var lane = await bench.AddItemLaneAsync("web-shop", map);
@@ -251,13 +379,23 @@ public sealed class ItemLaneTests
         faults.ShouldBeEmpty();
         var trial = new MapTrial(bench.Database, bench.Adapters, TimeProvider.System);
         var (looked, related) = (0, 0);
-        foreach (var pair in (await opened.PairsAsync(bench.Database, [RuleJson.Write(map)], default).ToListAsync()).Where((_, i) => i % 11 == 0))
+        foreach (
+            var pair in (await opened.PairsAsync(bench.Database, [RuleJson.Write(map)], default).ToListAsync()).Where((_, i) => i % 11 == 0)
+        )
         {
             var look = (await trial.LookAsync(lane, map, pair.Source.Key, default)).Value;
             look.TargetKey.ShouldBe(pair.Target.Key);
-            look.Fields.Select(f => (f.Target, f.Value, f.Failure, f.There)).ShouldBe(ready!.Fields.Select(f => f.Chain.Run(pair.Item!.Record) is var run ? (f.Target.Name, run.Value, run.Failure, pair.Target.Values.GetValueOrDefault(f.Target.Name)) : default));
+            look.Fields.Select(f => (f.Target, f.Value, f.Failure, f.There))
+                .ShouldBe(
+                    ready!.Fields.Select(f =>
+                        f.Chain.Run(pair.Item!.Record) is var run
+                            ? (f.Target.Name, run.Value, run.Failure, pair.Target.Values.GetValueOrDefault(f.Target.Name))
+                            : default
+                    )
+                );
             looked++;
-            if (look.Fields.Single(f => f.Target == "related").Value is not null) related++;
+            if (look.Fields.Single(f => f.Target == "related").Value is not null)
+                related++;
         }
 
         looked.ShouldBeGreaterThan(15);
@@ -271,28 +409,50 @@ public sealed class ItemLaneTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
-        var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap { Fields = [Field("sku", "sku")], Publish = new PublishRule { WhenHidden = Withdrawal.Hide } });
+        var lane = await bench.AddItemLaneAsync(
+            "web-shop",
+            new FieldMap
+            {
+                Fields = [Field("sku", "sku")],
+                Publish = new PublishRule { WhenHidden = Withdrawal.Hide },
+            }
+        );
         await using var db = bench.Database.CreateDbContext();
         var links = await db.Links.AsNoTracking().Where(l => !l.IsKit).ToDictionaryAsync(l => Workbench.Id(l.OtherKey), l => l.HubKey);
-        var product = bench.Shop.Page(1, 10_000, null, (all, _) => all.First(p => p.Published && p.Variants.Count > 1 && p.Variants.All(v => links.ContainsKey(v.Id))));
+        var product = bench.Shop.Page(
+            1,
+            10_000,
+            null,
+            (all, _) => all.First(p => p.Published && p.Variants.Count > 1 && p.Variants.All(v => links.ContainsKey(v.Id)))
+        );
         var articles = product.Variants.Select(v => links[v.Id]).ToList();
 
         // Its sisters are still sold, so the product stays and a person is told.
         Sell(articles[0], false);
         var run = await bench.RunAsync(lane, preview: false);
-        (await db.Remarks.Where(r => r.RunId == run.Id && r.HubKey == articles[0]).Select(r => r.Cause).SingleAsync()).ShouldBe("sistersSold");
+        (await db.Remarks.Where(r => r.RunId == run.Id && r.HubKey == articles[0]).Select(r => r.Cause).SingleAsync()).ShouldBe(
+            "sistersSold"
+        );
         bench.Product($"{product.Variants[0].Id}").Published.ShouldBeTrue();
 
-        foreach (var article in articles) Sell(article, false);
+        foreach (var article in articles)
+            Sell(article, false);
         run = await bench.RunAsync(lane, preview: false);
-        (await bench.WritesAsync(run.Id)).Where(w => w.Kind == ChangeKind.Gone && articles.Contains(w.HubKey)).Select(w => w.State).ShouldBe(articles.Select(_ => WriteState.Confirmed));
+        (await bench.WritesAsync(run.Id))
+            .Where(w => w.Kind == ChangeKind.Gone && articles.Contains(w.HubKey))
+            .Select(w => w.State)
+            .ShouldBe(articles.Select(_ => WriteState.Confirmed));
         bench.Product($"{product.Variants[0].Id}").Published.ShouldBeFalse();
 
-        foreach (var article in articles) Sell(article, true);
+        foreach (var article in articles)
+            Sell(article, true);
         await bench.RunAsync(lane, preview: false);
         bench.Product($"{product.Variants[0].Id}").Published.ShouldBeTrue();
 
-        void Sell(string article, bool active) => bench.Sandbox.Office.Amend(new Sandbox.BackOffice.ArticleEdit(null, article, null, null, null, null, null, Active: active)).ShouldBeNull();
+        void Sell(string article, bool active) =>
+            bench
+                .Sandbox.Office.Amend(new Sandbox.BackOffice.ArticleEdit(null, article, null, null, null, null, null, Active: active))
+                .ShouldBeNull();
     }
 
     [Fact]
@@ -300,7 +460,14 @@ public sealed class ItemLaneTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
-        var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap { Fields = [Field("sku", "sku")], Publish = new PublishRule { WhenOutOfStock = Withdrawal.End } });
+        var lane = await bench.AddItemLaneAsync(
+            "web-shop",
+            new FieldMap
+            {
+                Fields = [Field("sku", "sku")],
+                Publish = new PublishRule { WhenOutOfStock = Withdrawal.End },
+            }
+        );
         var run = await bench.RunAsync(lane, preview: true);
         var ended = (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.End).ToList();
         ended.ShouldNotBeEmpty();
@@ -315,7 +482,13 @@ public sealed class ItemLaneTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
-        var both = new FieldMapping { Target = "title", Source = new MapSource(["title"]), Owner = Owner.Nobody, Flow = Flow.Both };
+        var both = new FieldMapping
+        {
+            Target = "title",
+            Source = new MapSource(["title"]),
+            Owner = Owner.Nobody,
+            Flow = Flow.Both,
+        };
         var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap { Fields = [both] });
         // First the shop takes the back office's names, so that both sides have agreed.
         (await bench.RunAsync(lane, preview: false)).State.ShouldBe(RunState.Done);
@@ -323,18 +496,33 @@ public sealed class ItemLaneTests
         await using var db = bench.Database.CreateDbContext();
         var links = await db.Links.AsNoTracking().Where(l => !l.IsKit).ToListAsync();
         // A product's title is that of the first of its group.
-        var firsts = (await db.Records.AsNoTracking().Where(r => r.SystemId == "back-office" && r.Kind == RecordKind.Item).ToListAsync()).GroupBy(r => r.Parent ?? r.Key).Select(g => g.Min(r => r.Key)).ToHashSet();
+        var firsts = (await db.Records.AsNoTracking().Where(r => r.SystemId == "back-office" && r.Kind == RecordKind.Item).ToListAsync())
+            .GroupBy(r => r.Parent ?? r.Key)
+            .Select(g => g.Min(r => r.Key))
+            .ToHashSet();
         var two = links.Where(l => firsts.Contains(l.HubKey)).Take(2).ToList();
         Rename(two[0].OtherKey, "Called otherwise in the shop");
         Rename(two[1].OtherKey, "Changed in the shop");
-        bench.Sandbox.Office.Amend(new Sandbox.BackOffice.ArticleEdit(null, two[1].HubKey, null, null, null, null, null, Name: "Changed in the office")).ShouldBeNull();
+        bench
+            .Sandbox.Office.Amend(
+                new Sandbox.BackOffice.ArticleEdit(null, two[1].HubKey, null, null, null, null, null, Name: "Changed in the office")
+            )
+            .ShouldBeNull();
 
         var run = await bench.RunAsync(lane, preview: false);
         run.State.ShouldBe(RunState.Done, run.Message);
         var writes = await bench.WritesAsync(run.Id);
-        writes.Single(w => w.HubKey == two[0].HubKey).ShouldSatisfyAllConditions(w => w.ToSource.ShouldBeTrue(), w => w.State.ShouldBe(WriteState.Confirmed), w => w.Kind.ShouldBe(ChangeKind.Back));
+        writes
+            .Single(w => w.HubKey == two[0].HubKey)
+            .ShouldSatisfyAllConditions(
+                w => w.ToSource.ShouldBeTrue(),
+                w => w.State.ShouldBe(WriteState.Confirmed),
+                w => w.Kind.ShouldBe(ChangeKind.Back)
+            );
         bench.Sandbox.Office.Find(two[0].HubKey)!.Name.ShouldBe("Called otherwise in the shop");
-        writes.Single(w => w.HubKey == two[1].HubKey).ShouldSatisfyAllConditions(w => w.State.ShouldBe(WriteState.Held), w => w.HoldReason!.ShouldContain("changed on both sides"));
+        writes
+            .Single(w => w.HubKey == two[1].HubKey)
+            .ShouldSatisfyAllConditions(w => w.State.ShouldBe(WriteState.Held), w => w.HoldReason!.ShouldContain("changed on both sides"));
         // And then they agree again.
         var preview = await bench.RunAsync(lane, preview: true);
         writes = await bench.WritesAsync(preview.Id);
@@ -342,17 +530,43 @@ public sealed class ItemLaneTests
 
         // A person decides for the shop's name: only the shop has changed then, so the next run takes its name over.
         var asking = writes.Single(w => w.HubKey == two[1].HubKey);
-        (await bench.Engine.LetThereCountAsync(preview.Id, [asking.Id + 100_000], "Tester", default)).Fault!.Code.ShouldBe("decide.nothing");
+        (await bench.Engine.LetThereCountAsync(preview.Id, [asking.Id + 100_000], "Tester", default)).Fault!.Code.ShouldBe(
+            "decide.nothing"
+        );
         (await bench.Engine.LetThereCountAsync(preview.Id, [asking.Id], "Tester", default)).Value.ShouldBe(1);
-        (await bench.WritesAsync(preview.Id)).Single(w => w.Id == asking.Id).ShouldSatisfyAllConditions(w => w.State.ShouldBe(WriteState.Skipped), w => w.Message!.ShouldBe("Tester decided that what is there counts; the next run goes by it"));
+        (await bench.WritesAsync(preview.Id))
+            .Single(w => w.Id == asking.Id)
+            .ShouldSatisfyAllConditions(
+                w => w.State.ShouldBe(WriteState.Skipped),
+                w => w.Message!.ShouldBe("Tester decided that what is there counts; the next run goes by it")
+            );
         // Its sisters have the name in common; they are decided with one act.
-        if (writes.Count(w => w.State == WriteState.Held) > 1) (await bench.Engine.LetThereCountAsync(preview.Id, null, "Tester", default)).Value.ShouldBe(writes.Count(w => w.State == WriteState.Held) - 1);
+        if (writes.Count(w => w.State == WriteState.Held) > 1)
+            (await bench.Engine.LetThereCountAsync(preview.Id, null, "Tester", default)).Value.ShouldBe(
+                writes.Count(w => w.State == WriteState.Held) - 1
+            );
         (await bench.WritesAsync(preview.Id)).ShouldNotContain(w => w.State == WriteState.Held);
         bench.Sandbox.Office.Find(two[1].HubKey)!.Name.ShouldBe("Changed in the office");
-        (await bench.WritesAsync((await bench.RunAsync(lane, preview: false)).Id)).Single(w => w.HubKey == two[1].HubKey).State.ShouldBe(WriteState.Confirmed);
+        (await bench.WritesAsync((await bench.RunAsync(lane, preview: false)).Id))
+            .Single(w => w.HubKey == two[1].HubKey)
+            .State.ShouldBe(WriteState.Confirmed);
         bench.Sandbox.Office.Find(two[1].HubKey)!.Name.ShouldBe("Changed in the shop");
 
-        void Rename(string variant, string title) => bench.Shop.Update([new Sandbox.WebShop.ShopEdit(null, Workbench.Id(variant), null, false, null, false, null, null, default, Content: new Sandbox.WebShop.ShopContent(title, null, null, null, null, null, null, null))]);
+        void Rename(string variant, string title) =>
+            bench.Shop.Update([
+                new Sandbox.WebShop.ShopEdit(
+                    null,
+                    Workbench.Id(variant),
+                    null,
+                    false,
+                    null,
+                    false,
+                    null,
+                    null,
+                    default,
+                    Content: new Sandbox.WebShop.ShopContent(title, null, null, null, null, null, null, null)
+                ),
+            ]);
     }
 
     [Fact]
@@ -363,7 +577,9 @@ public sealed class ItemLaneTests
         var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap { Fields = [Field("title", "title"), Field("colour", "title")] });
         var run = await bench.RunAsync(lane, preview: false);
         run.State.ShouldBe(RunState.Failed);
-        run.Message!.ShouldContain("The field map no longer fits its systems, so nothing is sent: colour: the target has no field “colour” any more");
+        run.Message!.ShouldContain(
+            "The field map no longer fits its systems, so nothing is sent: colour: the target has no field “colour” any more"
+        );
         bench.Shop.Applied.ShouldBeEmpty();
     }
 
@@ -379,15 +595,20 @@ public sealed class ItemLaneTests
             await db.SaveChangesAsync();
         }
 
-        (await bench.WritesAsync((await bench.RunAsync(Workbench.Prices, preview: true)).Id)).ShouldNotContain(w => w.HubKey == some.HubKey);
+        (await bench.WritesAsync((await bench.RunAsync(Workbench.Prices, preview: true)).Id)).ShouldNotContain(w =>
+            w.HubKey == some.HubKey
+        );
     }
 
     [Fact]
     public async Task ALaneThatIsOffSendsNothing()
     {
         await using var bench = await Workbench.OpenAsync();
-        await using (var db = bench.Database.CreateDbContext()) await db.Lanes.Where(l => l.Id == Workbench.Prices).ExecuteUpdateAsync(s => s.SetProperty(l => l.Off, true));
-        (await bench.Engine.StartAsync(Workbench.Prices, preview: false, RunTrigger.Person, "Tester", default)).Fault!.Code.ShouldBe("lane.off");
+        await using (var db = bench.Database.CreateDbContext())
+            await db.Lanes.Where(l => l.Id == Workbench.Prices).ExecuteUpdateAsync(s => s.SetProperty(l => l.Off, true));
+        (await bench.Engine.StartAsync(Workbench.Prices, preview: false, RunTrigger.Person, "Tester", default)).Fault!.Code.ShouldBe(
+            "lane.off"
+        );
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         (await bench.Engine.SendAsync(preview.Id, new Choice(true), "Tester", default)).Fault!.Code.ShouldBe("lane.off");
     }

@@ -60,17 +60,23 @@ public sealed class MirrorTests
     [Fact]
     public async Task A_read_that_broke_off_goes_on_where_it_stopped_and_still_notices_what_is_gone()
     {
-        await using var bench = await Workbench.OpenAsync(edit: (_, d) =>
-        {
-            d["limits"]!["attempts"] = 1;
-            d["limits"]!["requestsPerSecond"] = 10;
-            d["resources"]![0]!["list"]!["size"] = 20;
-        });
+        await using var bench = await Workbench.OpenAsync(
+            edit: (_, d) =>
+            {
+                d["limits"]!["attempts"] = 1;
+                d["limits"]!["requestsPerSecond"] = 10;
+                d["resources"]![0]!["list"]!["size"] = 20;
+            }
+        );
         await bench.Reader.ReadAsync("web-shop", RecordKind.Item, full: true, default);
         bench.Shop.Remove(90_001);
 
         // The dial falls in after the first pages, which come a tenth of a second apart.
-        bench.Live.Happened += what => { if (what is { Topic: "read", Done: > 20 }) bench.ShopDial.Shares = new FaultShares(Error: 1); };
+        bench.Live.Happened += what =>
+        {
+            if (what is { Topic: "read", Done: > 20 })
+                bench.ShopDial.Shares = new FaultShares(Error: 1);
+        };
         var broken = await bench.Reader.ReadAsync("web-shop", RecordKind.Item, full: true, default);
         broken.Fault!.Message.ShouldContain("failed (500)");
 
@@ -111,7 +117,9 @@ public sealed class MirrorTests
     public async Task Two_readers_of_the_same_records_take_turns()
     {
         await using var bench = await Workbench.OpenAsync();
-        var reads = await Task.WhenAll(Enumerable.Range(0, 3).Select(_ => bench.Reader.ReadAsync("back-office", RecordKind.Item, full: true, default)));
+        var reads = await Task.WhenAll(
+            Enumerable.Range(0, 3).Select(_ => bench.Reader.ReadAsync("back-office", RecordKind.Item, full: true, default))
+        );
         reads.ShouldAllBe(r => r.Fault == null);
         reads.Sum(r => r.Value.Changed).ShouldBe(240);
     }
@@ -120,13 +128,21 @@ public sealed class MirrorTests
     public async Task A_system_that_may_not_be_read_is_left_alone()
     {
         await using var bench = await Workbench.OpenAsync();
-        await using (var db = bench.Database.CreateDbContext()) await db.Systems.ExecuteUpdateAsync(s => s.SetProperty(x => x.MayRead, false));
+        await using (var db = bench.Database.CreateDbContext())
+            await db.Systems.ExecuteUpdateAsync(s => s.SetProperty(x => x.MayRead, false));
         (await bench.Reader.ReadAsync("web-shop", RecordKind.Item, full: true, default)).Fault!.Code.ShouldBe("system.mayNotRead");
     }
 
     private static async Task<string> StampsAsync(Workbench bench)
     {
         await using var db = bench.Database.CreateDbContext();
-        return string.Join(' ', await db.Records.Where(r => r.SystemId == "web-shop").OrderBy(r => r.Id).Select(r => $"{r.Id}:{r.ChangedAt.UtcTicks}").ToListAsync());
+        return string.Join(
+            ' ',
+            await db
+                .Records.Where(r => r.SystemId == "web-shop")
+                .OrderBy(r => r.Id)
+                .Select(r => $"{r.Id}:{r.ChangedAt.UtcTicks}")
+                .ToListAsync()
+        );
     }
 }

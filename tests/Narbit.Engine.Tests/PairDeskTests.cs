@@ -14,8 +14,12 @@ public sealed class PairDeskTests
     public async Task Two_lanes_that_pair_the_same_systems_at_once_store_one_pairing()
     {
         await using var bench = await Workbench.OpenAsync();
-        foreach (var id in new[] { "back-office", "web-shop" }) await bench.Reader.ReadAsync(id, RecordKind.Item, full: true, default);
-        var (hub, shop) = ((await bench.Adapters.ForAsync("back-office", default)).Value, (await bench.Adapters.ForAsync("web-shop", default)).Value);
+        foreach (var id in new[] { "back-office", "web-shop" })
+            await bench.Reader.ReadAsync(id, RecordKind.Item, full: true, default);
+        var (hub, shop) = (
+            (await bench.Adapters.ForAsync("back-office", default)).Value,
+            (await bench.Adapters.ForAsync("web-shop", default)).Value
+        );
         var step = new PairingStep(bench.Database, TimeProvider.System);
         await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => Task.Run(() => step.PairAsync(hub, shop, RecordKind.Item, default))));
         var linked = await step.PairAsync(hub, shop, RecordKind.Item, default);
@@ -23,7 +27,11 @@ public sealed class PairDeskTests
         var links = await bench.LinksAsync(couple.Id);
         links.Count.ShouldBe(linked);
         links.Select(l => l.OtherKey).ShouldBeUnique();
-        links.Select(l => l.HubKey).Concat((await bench.ProposalsAsync(couple.Id)).Where(p => p.HubKey != null).Select(p => p.HubKey!)).ToHashSet().Count.ShouldBe(240);
+        links
+            .Select(l => l.HubKey)
+            .Concat((await bench.ProposalsAsync(couple.Id)).Where(p => p.HubKey != null).Select(p => p.HubKey!))
+            .ToHashSet()
+            .Count.ShouldBe(240);
     }
 
     [Fact]
@@ -32,7 +40,12 @@ public sealed class PairDeskTests
         await using var bench = await Workbench.OpenAsync(items: 600);
         var couple = await bench.AddStoreAsync("trade-portal");
         var likely = (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Verdict.Likely).Take(3).ToList();
-        var made = await bench.Decisions.DecideAsync(couple.Id, [.. likely.Select(p => new DecisionToMake(DecisionAct.Accept, p.HubKey, p.OtherKey))], "Ines", default);
+        var made = await bench.Decisions.DecideAsync(
+            couple.Id,
+            [.. likely.Select(p => new DecisionToMake(DecisionAct.Accept, p.HubKey, p.OtherKey))],
+            "Ines",
+            default
+        );
         (await bench.LinksAsync(couple.Id)).ShouldBeEmpty();
 
         var committed = (await bench.Decisions.CommitAsync(couple.Id, made.Value.Take(2).ToList(), "Ines", "the first two", default)).Value;
@@ -47,7 +60,12 @@ public sealed class PairDeskTests
         await using var db = bench.Database.CreateDbContext();
         var kept = await db.Decisions.Where(d => d.CoupleId == couple.Id).OrderBy(d => d.Id).ToListAsync();
         kept.Select(d => d.State).ShouldBe([DecisionState.Undone, DecisionState.Undone, DecisionState.ThrownAway]);
-        kept[0].ShouldSatisfyAllConditions(d => d.By.ShouldBe("Ines"), d => d.Verdict.ShouldBe("likely"), d => d.Evidence.ShouldContain("titles"));
+        kept[0]
+            .ShouldSatisfyAllConditions(
+                d => d.By.ShouldBe("Ines"),
+                d => d.Verdict.ShouldBe("likely"),
+                d => d.Evidence.ShouldContain("titles")
+            );
     }
 
     [Fact]
@@ -61,7 +79,9 @@ public sealed class PairDeskTests
         var unpaired = (await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default)).Value;
         (await bench.LinksAsync(couple.Id)).ShouldNotContain(l => l.OtherKey == link.OtherKey);
         await bench.Decisions.UndoAsync(unpaired.BatchId!.Value, "Ines", default);
-        (await bench.LinksAsync(couple.Id)).ShouldContain(l => l.OtherKey == link.OtherKey && l.HubKey == link.HubKey && l.DecisionId == link.DecisionId);
+        (await bench.LinksAsync(couple.Id)).ShouldContain(l =>
+            l.OtherKey == link.OtherKey && l.HubKey == link.HubKey && l.DecisionId == link.DecisionId
+        );
     }
 
     [Fact]
@@ -85,15 +105,39 @@ public sealed class PairDeskTests
         var couple = await bench.AddStoreAsync("trade-portal");
         var proposals = (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Verdict.Certain).Take(2).ToList();
         await DecideAsync(bench, couple.Id, new DecisionToMake(DecisionAct.Accept, proposals[0].HubKey, proposals[0].OtherKey));
-        var second = await bench.Decisions.DecideAsync(couple.Id,
-            [new DecisionToMake(DecisionAct.Accept, proposals[1].HubKey, proposals[1].OtherKey), new DecisionToMake(DecisionAct.SetAside, proposals[0].HubKey, Reason: "not sold there")], "Tomas", default);
-        second.Fault!.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("record.decided"), f => f.Message.ShouldContain("Ines decided this record"), f => f.Message.ShouldContain("Nothing of yours was kept"));
+        var second = await bench.Decisions.DecideAsync(
+            couple.Id,
+            [
+                new DecisionToMake(DecisionAct.Accept, proposals[1].HubKey, proposals[1].OtherKey),
+                new DecisionToMake(DecisionAct.SetAside, proposals[0].HubKey, Reason: "not sold there"),
+            ],
+            "Tomas",
+            default
+        );
+        second.Fault!.ShouldSatisfyAllConditions(
+            f => f.Code.ShouldBe("record.decided"),
+            f => f.Message.ShouldContain("Ines decided this record"),
+            f => f.Message.ShouldContain("Nothing of yours was kept")
+        );
         await using var db = bench.Database.CreateDbContext();
         (await db.Decisions.CountAsync(d => d.State == DecisionState.Waiting)).ShouldBe(1);
 
         // Of many that try at the very same time, one gets it.
         var free = (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Verdict.Certain).Skip(5).First();
-        var tries = await Task.WhenAll(Enumerable.Range(0, 6).Select(i => Task.Run(() => bench.Decisions.DecideAsync(couple.Id, [new DecisionToMake(DecisionAct.Accept, free.HubKey, free.OtherKey)], $"P{i}", default))));
+        var tries = await Task.WhenAll(
+            Enumerable
+                .Range(0, 6)
+                .Select(i =>
+                    Task.Run(() =>
+                        bench.Decisions.DecideAsync(
+                            couple.Id,
+                            [new DecisionToMake(DecisionAct.Accept, free.HubKey, free.OtherKey)],
+                            $"P{i}",
+                            default
+                        )
+                    )
+                )
+        );
         tries.Count(t => t.Ok).ShouldBe(1);
     }
 
@@ -105,9 +149,25 @@ public sealed class PairDeskTests
         var proposals = (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Verdict.Certain).Take(2).ToList();
         await DecideAsync(bench, couple.Id, new DecisionToMake(DecisionAct.Accept, proposals[0].HubKey, proposals[0].OtherKey));
         await using (var db = bench.Database.CreateDbContext())
-            await db.Records.Where(r => r.SystemId == "trade-portal" && (r.Key == proposals[0].OtherKey || r.Key == proposals[1].OtherKey)).ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, DateTimeOffset.UtcNow));
-        (await bench.Decisions.DecideAsync(couple.Id, [new DecisionToMake(DecisionAct.Accept, proposals[1].HubKey, proposals[1].OtherKey)], "Ines", default)).Fault!.Code.ShouldBe("record.gone");
-        (await bench.Decisions.DecideAsync(couple.Id, [new DecisionToMake(DecisionAct.Accept, proposals[1].HubKey, "E-none")], "Ines", default)).Fault!.Code.ShouldBe("record.unknown");
+            await db
+                .Records.Where(r => r.SystemId == "trade-portal" && (r.Key == proposals[0].OtherKey || r.Key == proposals[1].OtherKey))
+                .ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, DateTimeOffset.UtcNow));
+        (
+            await bench.Decisions.DecideAsync(
+                couple.Id,
+                [new DecisionToMake(DecisionAct.Accept, proposals[1].HubKey, proposals[1].OtherKey)],
+                "Ines",
+                default
+            )
+        ).Fault!.Code.ShouldBe("record.gone");
+        (
+            await bench.Decisions.DecideAsync(
+                couple.Id,
+                [new DecisionToMake(DecisionAct.Accept, proposals[1].HubKey, "E-none")],
+                "Ines",
+                default
+            )
+        ).Fault!.Code.ShouldBe("record.unknown");
         var committed = (await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default)).Value;
         committed.Committed.ShouldBe(0);
         committed.Faults.ShouldHaveSingleItem().Message.ShouldContain("is gone since this was decided");
@@ -119,10 +179,28 @@ public sealed class PairDeskTests
         await using var bench = await Workbench.OpenAsync(items: 600);
         var couple = await bench.AddStoreAsync("quay-street-till");
         var alone = (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Verdict.None).ToList();
-        await DecideAsync(bench, couple.Id, new DecisionToMake(DecisionAct.SetAside, OtherKey: alone.First(p => p.HubKey is null).OtherKey, Reason: "a service"));
-        await DecideAsync(bench, couple.Id, new DecisionToMake(DecisionAct.SetAside, alone.First(p => p.HubKey is not null).HubKey, Reason: "not sold there"));
+        await DecideAsync(
+            bench,
+            couple.Id,
+            new DecisionToMake(DecisionAct.SetAside, OtherKey: alone.First(p => p.HubKey is null).OtherKey, Reason: "a service")
+        );
+        await DecideAsync(
+            bench,
+            couple.Id,
+            new DecisionToMake(DecisionAct.SetAside, alone.First(p => p.HubKey is not null).HubKey, Reason: "not sold there")
+        );
         var left = alone.Count(p => p.HubKey is not null) - 1;
-        (await bench.Decisions.DecideAllAsync(couple.Id, DecisionAct.SetAside, "not sold there", q => q.Where(p => p.Verdict == Verdict.None && p.HubKey != null), left, "Ines", default)).Value.Count.ShouldBe(left);
+        (
+            await bench.Decisions.DecideAllAsync(
+                couple.Id,
+                DecisionAct.SetAside,
+                "not sold there",
+                q => q.Where(p => p.Verdict == Verdict.None && p.HubKey != null),
+                left,
+                "Ines",
+                default
+            )
+        ).Value.Count.ShouldBe(left);
     }
 
     [Fact]
@@ -132,14 +210,19 @@ public sealed class PairDeskTests
         await bench.RunAsync(Workbench.Prices, preview: true);
         var couple = (await bench.Desk.EnsureAllAsync(default))[0];
         var links = await bench.LinksAsync(couple.Id);
-        async Task<string> CodeAsync(DecisionToMake decision) => (await bench.Decisions.DecideAsync(couple.Id, [decision], "Ines", default)).Fault!.Code;
+        async Task<string> CodeAsync(DecisionToMake decision) =>
+            (await bench.Decisions.DecideAsync(couple.Id, [decision], "Ines", default)).Fault!.Code;
         (await CodeAsync(new DecisionToMake(DecisionAct.Accept, links[0].HubKey))).ShouldBe("decision.incomplete");
         (await CodeAsync(new DecisionToMake(DecisionAct.SetAside, links[0].HubKey, Reason: " "))).ShouldBe("decision.incomplete");
         (await CodeAsync(new DecisionToMake(DecisionAct.Kit, OtherKey: links[0].OtherKey, Parts: []))).ShouldBe("decision.incomplete");
         (await CodeAsync(new DecisionToMake(DecisionAct.Accept, links[0].HubKey, links[1].OtherKey))).ShouldBe("record.paired");
-        (await bench.Decisions.DecideAsync(999, [new DecisionToMake(DecisionAct.Accept, "1", "2")], "Ines", default)).Fault!.Code.ShouldBe("couple.unknown");
+        (await bench.Decisions.DecideAsync(999, [new DecisionToMake(DecisionAct.Accept, "1", "2")], "Ines", default)).Fault!.Code.ShouldBe(
+            "couple.unknown"
+        );
         (await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default)).Fault!.Code.ShouldBe("pairs.nothing");
-        (await bench.Decisions.DecideAllAsync(couple.Id, DecisionAct.Accept, null, q => q, 12345, "Ines", default)).Fault!.Code.ShouldBe("pairs.moved");
+        (await bench.Decisions.DecideAllAsync(couple.Id, DecisionAct.Accept, null, q => q, 12345, "Ines", default)).Fault!.Code.ShouldBe(
+            "pairs.moved"
+        );
     }
 
     [Fact]
@@ -155,8 +238,13 @@ public sealed class PairDeskTests
 
         var run = await bench.RunAsync("stock-clay-lane", preview: true);
         var possible = kit.Kit.Min(k => Available(bench, k.Article) / k.Quantity);
-        (await bench.WritesAsync(run.Id)).First(w => w.TargetKey == kit.Id).Fields[0].New.ShouldBe(Math.Min(20, possible).ToString(System.Globalization.CultureInfo.InvariantCulture));
-        (await bench.WritesAsync((await bench.RunAsync("prices-clay-lane", preview: true)).Id)).ShouldNotContain(w => w.TargetKey == kit.Id);
+        (await bench.WritesAsync(run.Id))
+            .First(w => w.TargetKey == kit.Id)
+            .Fields[0]
+            .New.ShouldBe(Math.Min(20, possible).ToString(System.Globalization.CultureInfo.InvariantCulture));
+        (await bench.WritesAsync((await bench.RunAsync("prices-clay-lane", preview: true)).Id)).ShouldNotContain(w =>
+            w.TargetKey == kit.Id
+        );
     }
 
     [Fact]
@@ -167,7 +255,9 @@ public sealed class PairDeskTests
         var twin = bench.Sandbox.Market.Search("for studio potters", 9).First(l => l.Barcode.Length > 0);
         var original = bench.Sandbox.Market.Search("", 500).First(l => l.Barcode == twin.Barcode);
         var article = bench.Sandbox.Catalogue.Articles.First(a => "0" + a.Barcode == twin.Barcode);
-        (await bench.ProposalsAsync(couple.Id)).ShouldNotContain(p => p.Verdict == Verdict.Certain && (p.OtherKey == twin.Id || p.OtherKey == original.Id));
+        (await bench.ProposalsAsync(couple.Id)).ShouldNotContain(p =>
+            p.Verdict == Verdict.Certain && (p.OtherKey == twin.Id || p.OtherKey == original.Id)
+        );
         await DecideAsync(bench, couple.Id, new DecisionToMake(DecisionAct.Accept, article.Number, original.Id));
         await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default);
         await bench.Desk.PairAsync(couple.Id, read: false, default);
@@ -195,22 +285,32 @@ public sealed class PairDeskTests
     {
         await using var bench = await Workbench.OpenAsync(items: 600);
         var couple = await bench.AddStoreAsync("quay-street-till");
-        var (hub, other) = ((await bench.Adapters.ForAsync("back-office", default)).Value, (await bench.Adapters.ForAsync("quay-street-till", default)).Value);
+        var (hub, other) = (
+            (await bench.Adapters.ForAsync("back-office", default)).Value,
+            (await bench.Adapters.ForAsync("quay-street-till", default)).Value
+        );
         var taking = new StockTaking(bench.Database, bench.Decisions, TimeProvider.System);
         var forecast = await taking.ForecastAsync(couple.Id, default);
         await using var db = bench.Database.CreateDbContext();
-        async Task AtWorkAsync(DateTimeOffset? since) => await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.TakingSince, since));
+        async Task AtWorkAsync(DateTimeOffset? since) =>
+            await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.TakingSince, since));
         await AtWorkAsync(DateTimeOffset.UtcNow);
         (await taking.TakeAsync(hub, other, couple, way, "Ines", default)).Fault!.Code.ShouldBe("taking.busy");
         (await bench.LinksAsync(couple.Id)).ShouldBeEmpty();
         // What a killed process left behind does not block for ever.
         await AtWorkAsync(DateTimeOffset.UtcNow.AddHours(-1));
-        (await taking.TakeAsync(hub, other, couple, way, "Ines", default)).Value.ShouldBe(way == StockTakingWay.ByHand ? 0 : forecast.Certain + forecast.HubAlone);
+        (await taking.TakeAsync(hub, other, couple, way, "Ines", default)).Value.ShouldBe(
+            way == StockTakingWay.ByHand ? 0 : forecast.Certain + forecast.HubAlone
+        );
 
         (await bench.LinksAsync(couple.Id)).Count.ShouldBe(way == StockTakingWay.ByHand ? 0 : forecast.Certain);
         (await db.SetAsides.CountAsync(a => a.ToCreate)).ShouldBe(way == StockTakingWay.Publish ? forecast.HubAlone : 0);
         (await db.SetAsides.CountAsync(a => !a.ToCreate)).ShouldBe(way == StockTakingWay.TakeOver ? forecast.HubAlone : 0);
-        (await db.Couples.AsNoTracking().FirstAsync(c => c.Id == couple.Id)).ShouldSatisfyAllConditions(c => c.Way.ShouldBe(way), c => c.TakingSince.ShouldBeNull(), c => c.AcceptsCertain.ShouldBe(way != StockTakingWay.ByHand));
+        (await db.Couples.AsNoTracking().FirstAsync(c => c.Id == couple.Id)).ShouldSatisfyAllConditions(
+            c => c.Way.ShouldBe(way),
+            c => c.TakingSince.ShouldBeNull(),
+            c => c.AcceptsCertain.ShouldBe(way != StockTakingWay.ByHand)
+        );
     }
 
     [Fact]
@@ -219,16 +319,31 @@ public sealed class PairDeskTests
         await using var bench = await Workbench.OpenAsync(items: 600);
         var couple = await bench.AddStoreAsync("clay-lane");
         var before = (await bench.ProposalsAsync(couple.Id)).Count;
-        var (hub, other) = ((await bench.Adapters.ForAsync("back-office", default)).Value, (await bench.Adapters.ForAsync("clay-lane", default)).Value);
-        await new StockTaking(bench.Database, bench.Decisions, TimeProvider.System).TakeAsync(hub, other, couple, StockTakingWay.TakeOver, "Ines", default);
+        var (hub, other) = (
+            (await bench.Adapters.ForAsync("back-office", default)).Value,
+            (await bench.Adapters.ForAsync("clay-lane", default)).Value
+        );
+        await new StockTaking(bench.Database, bench.Decisions, TimeProvider.System).TakeAsync(
+            hub,
+            other,
+            couple,
+            StockTakingWay.TakeOver,
+            "Ines",
+            default
+        );
         await using var db = bench.Database.CreateDbContext();
-        foreach (var batch in await db.Batches.AsNoTracking().Where(b => b.CoupleId == couple.Id).OrderByDescending(b => b.Id).ToListAsync())
+        foreach (
+            var batch in await db.Batches.AsNoTracking().Where(b => b.CoupleId == couple.Id).OrderByDescending(b => b.Id).ToListAsync()
+        )
             (await bench.Decisions.UndoAsync(batch.Id, "Ines", default)).Value.Faults.ShouldBeEmpty();
         await bench.Desk.PairAsync(couple.Id, read: false, default);
         (await bench.LinksAsync(couple.Id)).ShouldBeEmpty();
         (await db.SetAsides.CountAsync(a => a.CoupleId == couple.Id)).ShouldBe(0);
         (await bench.ProposalsAsync(couple.Id)).Count.ShouldBe(before);
-        (await db.Couples.AsNoTracking().FirstAsync(c => c.Id == couple.Id)).ShouldSatisfyAllConditions(c => c.AcceptsCertain.ShouldBeFalse(), c => c.Way.ShouldBeNull());
+        (await db.Couples.AsNoTracking().FirstAsync(c => c.Id == couple.Id)).ShouldSatisfyAllConditions(
+            c => c.AcceptsCertain.ShouldBeFalse(),
+            c => c.Way.ShouldBeNull()
+        );
     }
 
     [Fact]
@@ -237,10 +352,18 @@ public sealed class PairDeskTests
         await using var bench = await Workbench.OpenAsync(items: 600);
         var couple = await bench.AddStoreAsync("clay-lane");
         var kit = bench.Sandbox.Market.Search("Class pack", 1).Single();
-        await DecideAsync(bench, couple.Id, new DecisionToMake(DecisionAct.Kit, OtherKey: kit.Id, Parts: [new KitItem(kit.Kit[0].Article, 10)]));
+        await DecideAsync(
+            bench,
+            couple.Id,
+            new DecisionToMake(DecisionAct.Kit, OtherKey: kit.Id, Parts: [new KitItem(kit.Kit[0].Article, 10)])
+        );
         await using (var db = bench.Database.CreateDbContext())
-            await db.Records.Where(r => r.SystemId == "back-office" && r.Kind == RecordKind.Item && r.Key == kit.Kit[0].Article).ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, DateTimeOffset.UtcNow));
-        (await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default)).Value.Faults.ShouldHaveSingleItem().Message.ShouldContain("of the kit is gone");
+            await db
+                .Records.Where(r => r.SystemId == "back-office" && r.Kind == RecordKind.Item && r.Key == kit.Kit[0].Article)
+                .ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, DateTimeOffset.UtcNow));
+        (await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default))
+            .Value.Faults.ShouldHaveSingleItem()
+            .Message.ShouldContain("of the kit is gone");
         (await bench.Decisions.ThrowAwayAsync(couple.Id, default)).ShouldBe(1);
     }
 
@@ -250,7 +373,8 @@ public sealed class PairDeskTests
         await using var bench = await Workbench.OpenAsync(items: 600);
         var couple = await bench.AddStoreAsync("trade-portal");
         var certain = (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Verdict.Certain).Take(2).ToList();
-        var table = $"hub_key;sku\n{certain[0].HubKey};{certain[0].OtherKey}\n{certain[1].HubKey};{certain[1].OtherKey}\n10001;no such thing\n";
+        var table =
+            $"hub_key;sku\n{certain[0].HubKey};{certain[0].OtherKey}\n{certain[1].HubKey};{certain[1].OtherKey}\n10001;no such thing\n";
         var report = (await ImportAsync(bench, couple, table)).Value;
         report.ShouldSatisfyAllConditions(r => r.Lines.ShouldBe(3), r => r.Taken.ShouldBe(0), r => r.Pairs.ShouldBe(2));
         report.Faults.ShouldHaveSingleItem().ShouldBe(new TableFault(4, "Studio Trade Portal has no record “no such thing”"));
@@ -258,10 +382,22 @@ public sealed class PairDeskTests
         await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default);
 
         // What was taken out is taken in again as it is.
-        var other = await PairSide.LoadAsync(bench.Database, (await bench.Adapters.ForAsync("trade-portal", default)).Value, RecordKind.Item, default);
+        var other = await PairSide.LoadAsync(
+            bench.Database,
+            (await bench.Adapters.ForAsync("trade-portal", default)).Value,
+            RecordKind.Item,
+            default
+        );
         using var file = new MemoryStream();
-        TableOut.Write(file, ".xlsx", PairTableImport.Columns, await new PairTableImport(bench.Database, bench.Decisions).ExportAsync(couple, other, default));
-        (await ImportAsync(bench, couple, Table.Read(new MemoryStream(file.ToArray()), "pairs.xlsx", PairTableImport.Shape))).Value.ShouldSatisfyAllConditions(r => r.Already.ShouldBe(2), r => r.Faults.ShouldBeEmpty());
+        TableOut.Write(
+            file,
+            ".xlsx",
+            PairTableImport.Columns,
+            await new PairTableImport(bench.Database, bench.Decisions).ExportAsync(couple, other, default)
+        );
+        (
+            await ImportAsync(bench, couple, Table.Read(new MemoryStream(file.ToArray()), "pairs.xlsx", PairTableImport.Shape))
+        ).Value.ShouldSatisfyAllConditions(r => r.Already.ShouldBe(2), r => r.Faults.ShouldBeEmpty());
     }
 
     [Fact]
@@ -270,7 +406,9 @@ public sealed class PairDeskTests
         await using var bench = await Workbench.OpenAsync();
         var couple = (await bench.Desk.EnsureAllAsync(default))[0];
         (await bench.Desk.HoldAsync(couple, hold: true, "Ines", default)).Count.ShouldBe(2);
-        (await bench.Engine.StartAsync(Workbench.Prices, preview: false, RunTrigger.Person, "Ines", default)).Fault!.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("lane.held"), f => f.Message.ShouldContain("Ines holds this lane"));
+        (
+            await bench.Engine.StartAsync(Workbench.Prices, preview: false, RunTrigger.Person, "Ines", default)
+        ).Fault!.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("lane.held"), f => f.Message.ShouldContain("Ines holds this lane"));
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         (await bench.Engine.SendAsync(preview.Id, new Runs.Choice(All: true), "Ines", default)).Fault!.Code.ShouldBe("lane.held");
         bench.Shop.Applied.ShouldBeEmpty();
@@ -288,10 +426,14 @@ public sealed class PairDeskTests
         var batches = 0;
         bench.Live.Happened += what =>
         {
-            if (what is { Topic: "run", Phase: "send", Done: > 0 } && ++batches == 1) bench.Desk.HoldAsync(couple, hold: true, "Ines", default).GetAwaiter().GetResult();
+            if (what is { Topic: "run", Phase: "send", Done: > 0 } && ++batches == 1)
+                bench.Desk.HoldAsync(couple, hold: true, "Ines", default).GetAwaiter().GetResult();
         };
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
-        run.ShouldSatisfyAllConditions(r => r.State.ShouldBe(RunState.Failed), r => r.Message!.ShouldContain("Ines began to hold this lane"));
+        run.ShouldSatisfyAllConditions(
+            r => r.State.ShouldBe(RunState.Failed),
+            r => r.Message!.ShouldContain("Ines began to hold this lane")
+        );
         bench.Shop.Applied.Count.ShouldBe(25);
         await bench.Desk.HoldAsync(couple, hold: false, "Ines", default);
         await bench.Engine.TryAgainAsync(run.Id, default);
@@ -307,13 +449,20 @@ public sealed class PairDeskTests
         (await bench.Desk.LearnAsync(couple, default)).ShouldBeNull();
         var before = await bench.ProposalsAsync(couple.Id);
         var some = before.Where(p => p.Verdict == Verdict.Certain).Take(12).ToList();
-        await bench.Decisions.DecideAsync(couple.Id, [.. some.Select(p => new DecisionToMake(DecisionAct.Accept, p.HubKey, p.OtherKey))], "Ines", default);
+        await bench.Decisions.DecideAsync(
+            couple.Id,
+            [.. some.Select(p => new DecisionToMake(DecisionAct.Accept, p.HubKey, p.OtherKey))],
+            "Ines",
+            default
+        );
         await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default);
         var learned = (await bench.Desk.LearnAsync(couple, default))!;
         learned.Habit.ShouldBe(new SkuHabit("LM.", ""));
         learned.WouldHelp.ShouldBeGreaterThan(50);
         await bench.Desk.SetHabitAsync(couple.Id, learned.Habit, default);
-        (await bench.ProposalsAsync(couple.Id)).Count(p => p.Verdict == Verdict.Certain).ShouldBeGreaterThan(before.Count(p => p.Verdict == Verdict.Certain) - 12 + 50);
+        (await bench.ProposalsAsync(couple.Id))
+            .Count(p => p.Verdict == Verdict.Certain)
+            .ShouldBeGreaterThan(before.Count(p => p.Verdict == Verdict.Certain) - 12 + 50);
     }
 
     [Fact]
@@ -324,7 +473,8 @@ public sealed class PairDeskTests
         await bench.RunAsync(Workbench.Prices, preview: true);
         var shop = (await bench.Desk.EnsureAllAsync(default))[0];
         var nameless = bench.Sandbox.Catalogue.Articles.First(a => a.Sku.Length == 0);
-        var listing = (await bench.LinksAsync(shop.Id)).FirstOrDefault(l => l.HubKey == nameless.Number)?.OtherKey
+        var listing =
+            (await bench.LinksAsync(shop.Id)).FirstOrDefault(l => l.HubKey == nameless.Number)?.OtherKey
             ?? (await bench.ProposalsAsync(shop.Id)).First(p => p.HubKey == nameless.Number).OtherKey!;
         bench.Variant(listing).Sku = "WS-ONLY-1";
         bench.Sandbox.Till.Edit([new Sandbox.Stores.ListingEdit(null, "101", null, null, "ws only 1", "", null, default)]);
@@ -359,13 +509,29 @@ public sealed class PairDeskTests
         await bench.Engine.SendAsync(preview.Id, new Runs.Choice(All: true), "Ines", default);
         (await bench.EndedAsync(preview.Id)).State.ShouldBe(RunState.Done);
         bench.Variant(twice).Sku.ShouldBe("MENDED-1");
-        (await bench.ProposalsAsync(couple.Id)).Concat([]).Where(p => p.OtherKey == twice).ShouldAllBe(p => !p.Causes.Contains("skuTwice", StringComparison.Ordinal));
+        (await bench.ProposalsAsync(couple.Id))
+            .Concat([])
+            .Where(p => p.OtherKey == twice)
+            .ShouldAllBe(p => !p.Causes.Contains("skuTwice", StringComparison.Ordinal));
 
-        (await bench.Desk.CorrectAsync("back-office", [new Correction("10018", "cost", "1")], "Ines", default)).Fault!.Code.ShouldBe("correction.notWritable");
-        (await bench.Desk.CorrectAsync("web-shop", [new Correction(twice, "sku", "")], "Ines", default)).Fault!.Code.ShouldBe("correction.empty");
-        var office = (await bench.Desk.CorrectAsync("back-office", [new Correction("10018", "sku", "GLZ-MOS-X"), new Correction("10018", "weight", "1.25")], "Ines", default)).Value;
+        (await bench.Desk.CorrectAsync("back-office", [new Correction("10018", "cost", "1")], "Ines", default)).Fault!.Code.ShouldBe(
+            "correction.notWritable"
+        );
+        (await bench.Desk.CorrectAsync("web-shop", [new Correction(twice, "sku", "")], "Ines", default)).Fault!.Code.ShouldBe(
+            "correction.empty"
+        );
+        var office = (
+            await bench.Desk.CorrectAsync(
+                "back-office",
+                [new Correction("10018", "sku", "GLZ-MOS-X"), new Correction("10018", "weight", "1.25")],
+                "Ines",
+                default
+            )
+        ).Value;
         (await bench.RunAsync(office, preview: false)).State.ShouldBe(RunState.Done);
-        bench.Sandbox.Office.Find("10018").ShouldSatisfyAllConditions(a => a!.Sku.ShouldBe("GLZ-MOS-X"), a => a!.WeightGrams.ShouldBe(1250));
+        bench
+            .Sandbox.Office.Find("10018")
+            .ShouldSatisfyAllConditions(a => a!.Sku.ShouldBe("GLZ-MOS-X"), a => a!.WeightGrams.ShouldBe(1250));
     }
 
     [Fact]
@@ -378,7 +544,10 @@ public sealed class PairDeskTests
         var proposals = await bench.ProposalsAsync(couple.Id);
         proposals.Count(p => p.HubKey is not null).ShouldBe(90);
         // The generator made account n of customer n.
-        foreach (var pair in proposals.Where(p => p.Verdict is Verdict.Certain or Verdict.Likely)) (int.Parse(pair.HubKey!, System.Globalization.CultureInfo.InvariantCulture) - 40_100).ShouldBe(int.Parse(pair.OtherKey![2..], System.Globalization.CultureInfo.InvariantCulture) - 300);
+        foreach (var pair in proposals.Where(p => p.Verdict is Verdict.Certain or Verdict.Likely))
+            (int.Parse(pair.HubKey!, System.Globalization.CultureInfo.InvariantCulture) - 40_100).ShouldBe(
+                int.Parse(pair.OtherKey![2..], System.Globalization.CultureInfo.InvariantCulture) - 300
+            );
         var twice = bench.Sandbox.Catalogue.Troubles.First(t => t.Name == "same email for two customers").Keys;
         proposals.Count(p => p.Verdict == Verdict.Certain).ShouldBeGreaterThan(60);
         twice.Count.ShouldBeGreaterThan(1);
@@ -392,33 +561,76 @@ public sealed class PairDeskTests
     {
         await using var bench = await Workbench.OpenAsync(items: 600);
         var couple = await bench.AddStoreAsync(id);
-        (await (await bench.AdapterAsync(id)).TestAsync(default)).ShouldSatisfyAllConditions(t => t.Ok.ShouldBeTrue(t.Message), t => t.Message.ShouldContain(label));
+        (await (await bench.AdapterAsync(id)).TestAsync(default)).ShouldSatisfyAllConditions(
+            t => t.Ok.ShouldBeTrue(t.Message),
+            t => t.Message.ShouldContain(label)
+        );
         var certain = (await bench.ProposalsAsync(couple.Id)).Count(p => p.Verdict == Verdict.Certain);
-        await bench.Decisions.DecideAllAsync(couple.Id, DecisionAct.Accept, null, q => q.Where(p => p.Verdict == Verdict.Certain), certain, "Ines", default);
+        await bench.Decisions.DecideAllAsync(
+            couple.Id,
+            DecisionAct.Accept,
+            null,
+            q => q.Where(p => p.Verdict == Verdict.Certain),
+            certain,
+            "Ines",
+            default
+        );
         await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default);
         // With the fault dial on, where there is one.
-        if (bench.Sandbox.Dials.TryGetValue(id, out var dial)) dial.Shares = new Sandbox.Faults.FaultShares(TooMany: 0.05, Error: 0.05, LostBefore: 0.03, LostAfter: 0.05, Twice: 0.08, HalfPage: 0.05, RetryAfter: 0);
+        if (bench.Sandbox.Dials.TryGetValue(id, out var dial))
+            dial.Shares = new Sandbox.Faults.FaultShares(
+                TooMany: 0.05,
+                Error: 0.05,
+                LostBefore: 0.03,
+                LostAfter: 0.05,
+                Twice: 0.08,
+                HalfPage: 0.05,
+                RetryAfter: 0
+            );
         foreach (var lane in new[] { $"prices-{id}", $"stock-{id}" })
         {
             var run = await bench.RunAsync(lane, preview: false);
-            run.ShouldSatisfyAllConditions(r => r.Message.ShouldBeNull(), r => r.State.ShouldBe(RunState.Done), r => r.Paired.ShouldBe(certain));
+            run.ShouldSatisfyAllConditions(
+                r => r.Message.ShouldBeNull(),
+                r => r.State.ShouldBe(RunState.Done),
+                r => r.Paired.ShouldBe(certain)
+            );
             (await bench.WritesAsync(run.Id)).Where(w => w.State != WriteState.Held).ShouldAllBe(w => w.State == WriteState.Confirmed);
         }
 
         bench.Sandbox.Dials.GetValueOrDefault(id)?.Shares = new Sandbox.Faults.FaultShares();
-        foreach (var store in new[] { bench.Sandbox.Portal, bench.Sandbox.Market }) store.Applied.Select(a => a.Key).ShouldBeUnique();
+        foreach (var store in new[] { bench.Sandbox.Portal, bench.Sandbox.Market })
+            store.Applied.Select(a => a.Key).ShouldBeUnique();
     }
 
-    private static int Available(Workbench bench, string article) => Math.Max(0, bench.Sandbox.Office.Find(article)!.Stock.Values.Sum(s => s.OnHand - s.Allocated));
+    private static int Available(Workbench bench, string article) =>
+        Math.Max(0, bench.Sandbox.Office.Find(article)!.Stock.Values.Sum(s => s.OnHand - s.Allocated));
 
-    private static async Task DecideAsync(Workbench bench, long couple, DecisionToMake decision) => (await bench.Decisions.DecideAsync(couple, [decision], "Ines", default)).Fault.ShouldBeNull();
+    private static async Task DecideAsync(Workbench bench, long couple, DecisionToMake decision) =>
+        (await bench.Decisions.DecideAsync(couple, [decision], "Ines", default)).Fault.ShouldBeNull();
 
-    private static Task<Core.Outcome<PairTableReport>> ImportAsync(Workbench bench, Couple couple, string text, bool whatFits = false) => ImportAsync(bench, couple, Table.ReadText(text, PairTableImport.Shape), whatFits);
+    private static Task<Core.Outcome<PairTableReport>> ImportAsync(Workbench bench, Couple couple, string text, bool whatFits = false) =>
+        ImportAsync(bench, couple, Table.ReadText(text, PairTableImport.Shape), whatFits);
 
-    private static async Task<Core.Outcome<PairTableReport>> ImportAsync(Workbench bench, Couple couple, IEnumerable<Core.Outcome<TableRow>> rows, bool whatFits = false)
+    private static async Task<Core.Outcome<PairTableReport>> ImportAsync(
+        Workbench bench,
+        Couple couple,
+        IEnumerable<Core.Outcome<TableRow>> rows,
+        bool whatFits = false
+    )
     {
-        var (hub, other) = ((await bench.Adapters.ForAsync(couple.HubId, default)).Value, (await bench.Adapters.ForAsync(couple.OtherId, default)).Value);
+        var (hub, other) = (
+            (await bench.Adapters.ForAsync(couple.HubId, default)).Value,
+            (await bench.Adapters.ForAsync(couple.OtherId, default)).Value
+        );
         return await new PairTableImport(bench.Database, bench.Decisions).ImportAsync(
-            couple, await PairSide.LoadAsync(bench.Database, hub, couple.Kind, default), await PairSide.LoadAsync(bench.Database, other, couple.Kind, default), rows, whatFits, "Ines", default);
+            couple,
+            await PairSide.LoadAsync(bench.Database, hub, couple.Kind, default),
+            await PairSide.LoadAsync(bench.Database, other, couple.Kind, default),
+            rows,
+            whatFits,
+            "Ines",
+            default
+        );
     }
 }

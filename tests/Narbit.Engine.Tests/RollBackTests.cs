@@ -17,7 +17,24 @@ public sealed class RollBackTests
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
         // Somebody typed 8 instead of 108 %; only the glazes of one band are hit, so that there is a rest.
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.PlainPrice with { Bands = [new PriceBand { From = 0, To = 8, Multiply = 0.5m }] }), new GuardLimits { ChangedShare = null, BelowCost = false });
+        await bench.SetRuleAsync(
+            Workbench.Prices,
+            RuleJson.Write(
+                Workbench.PlainPrice with
+                {
+                    Bands =
+                    [
+                        new PriceBand
+                        {
+                            From = 0,
+                            To = 8,
+                            Multiply = 0.5m,
+                        },
+                    ],
+                }
+            ),
+            new GuardLimits { ChangedShare = null, BelowCost = false }
+        );
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         run.State.ShouldBe(RunState.Ready);
         bench.Shop.Applied.ShouldBeEmpty();
@@ -55,7 +72,8 @@ public sealed class RollBackTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
-        await using (var db = bench.Database.CreateDbContext()) await db.Lanes.Where(l => l.Id == Workbench.Prices).ExecuteUpdateAsync(s => s.SetProperty(l => l.EveryMinutes, 60));
+        await using (var db = bench.Database.CreateDbContext())
+            await db.Lanes.Where(l => l.Id == Workbench.Prices).ExecuteUpdateAsync(s => s.SetProperty(l => l.EveryMinutes, 60));
         await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         var sent = (await bench.WritesAsync(run.Id)).Where(w => w.State == WriteState.Confirmed).ToList();
@@ -79,12 +97,23 @@ public sealed class RollBackTests
 
         (await bench.Engine.SendAsync(back.Id, new Choice(true), "Tester", default)).Value.ShouldBe(sent.Count - 1);
         await bench.EndedAsync(back.Id);
-        (await bench.WritesAsync(back.Id)).Single(w => w.State != WriteState.Confirmed).ShouldSatisfyAllConditions(w => w.TargetKey.ShouldBe(sent[1].TargetKey), w => w.Message!.ShouldContain("no longer in Lanternmoor Web Shop"));
-        foreach (var write in sent.Skip(2)) (bench.PriceCents(write.TargetKey) / 100m).ShouldBe(Amount(write.Fields[0].Old));
+        (await bench.WritesAsync(back.Id))
+            .Single(w => w.State != WriteState.Confirmed)
+            .ShouldSatisfyAllConditions(
+                w => w.TargetKey.ShouldBe(sent[1].TargetKey),
+                w => w.Message!.ShouldContain("no longer in Lanternmoor Web Shop")
+            );
+        foreach (var write in sent.Skip(2))
+            (bench.PriceCents(write.TargetKey) / 100m).ShouldBe(Amount(write.Fields[0].Old));
         bench.PriceCents(sent[0].TargetKey).ShouldBe(12_345);
         (await bench.WritesAsync(run.Id)).Where(w => w.State == WriteState.Confirmed).Skip(2).ShouldAllBe(w => w.TakenBackIn == back.Id);
-        await using (var db = bench.Database.CreateDbContext()) (await db.Lanes.SingleAsync(l => l.Id == Workbench.Prices)).Paused.ShouldBeTrue("the next run of the timetable would send it again");
-        (await bench.Engine.RollBackAsync(run.Id, [.. sent.Skip(2).Select(w => w.Id)], "Tester", default)).Fault!.Code.ShouldBe("rollback.nothing");
+        await using (var db = bench.Database.CreateDbContext())
+            (await db.Lanes.SingleAsync(l => l.Id == Workbench.Prices)).Paused.ShouldBeTrue(
+                "the next run of the timetable would send it again"
+            );
+        (await bench.Engine.RollBackAsync(run.Id, [.. sent.Skip(2).Select(w => w.Id)], "Tester", default)).Fault!.Code.ShouldBe(
+            "rollback.nothing"
+        );
     }
 
     [Fact]
@@ -98,7 +127,10 @@ public sealed class RollBackTests
         await bench.EndedAsync(started.Value);
         (await bench.Engine.SendAsync(started.Value, new Choice(true), "Tester", default)).Value.ShouldBe(2);
         await bench.EndedAsync(started.Value);
-        foreach (var write in sent.Take(10)) (bench.PriceCents(write.TargetKey) / 100m).ShouldBe(Amount(write == sent[3] || write == sent[4] ? write.Fields[0].Old : write.Fields[0].New));
+        foreach (var write in sent.Take(10))
+            (bench.PriceCents(write.TargetKey) / 100m).ShouldBe(
+                Amount(write == sent[3] || write == sent[4] ? write.Fields[0].Old : write.Fields[0].New)
+            );
     }
 
     [Fact]
@@ -106,11 +138,19 @@ public sealed class RollBackTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
-        var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap
-        {
-            Fields = [.. new[] { "sku", "title", "weight" }.Select(f => new FieldMapping { Target = f, Source = new MapSource([f]) })],
-            Publish = new PublishRule { New = NewRecords.All, Portion = 3, Live = true },
-        });
+        var lane = await bench.AddItemLaneAsync(
+            "web-shop",
+            new FieldMap
+            {
+                Fields = [.. new[] { "sku", "title", "weight" }.Select(f => new FieldMapping { Target = f, Source = new MapSource([f]) })],
+                Publish = new PublishRule
+                {
+                    New = NewRecords.All,
+                    Portion = 3,
+                    Live = true,
+                },
+            }
+        );
         var run = await bench.RunAsync(lane, preview: false);
         var created = (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.Create && w.State == WriteState.Confirmed).ToList();
         created.Count.ShouldBe(3);
@@ -144,7 +184,9 @@ public sealed class RollBackTests
         await bench.RunAsync(Workbench.Prices, preview: true);
         await using var db = bench.Database.CreateDbContext();
         var change = await db.ValueChanges.SingleAsync();
-        (change.SystemId, change.Key, change.Field, change.Old, change.New).ShouldBe(("web-shop", write.TargetKey, "price", Numbers.Plain(old / 100m), "777"));
+        (change.SystemId, change.Key, change.Field, change.Old, change.New).ShouldBe(
+            ("web-shop", write.TargetKey, "price", Numbers.Plain(old / 100m), "777")
+        );
     }
 
     private static decimal Amount(string? text) => decimal.Parse(text!, System.Globalization.CultureInfo.InvariantCulture);

@@ -74,8 +74,12 @@ public sealed class RunTests
         await using var bench = await Workbench.OpenAsync();
         var preview = await bench.RunAsync(Workbench.Stock, preview: true);
         var planned = (await bench.WritesAsync(preview.Id)).Where(w => w.State == WriteState.Planned).Select(w => w.Id).ToList();
-        (await bench.Engine.SendAsync(preview.Id, new Choice(true, Except: planned), "Tester", default)).Fault!.Code.ShouldBe("send.nothing");
-        (await bench.Engine.SendAsync(preview.Id, new Choice(true, Except: planned[..2]), "Tester", default)).Value.ShouldBe(planned.Count - 2);
+        (await bench.Engine.SendAsync(preview.Id, new Choice(true, Except: planned), "Tester", default)).Fault!.Code.ShouldBe(
+            "send.nothing"
+        );
+        (await bench.Engine.SendAsync(preview.Id, new Choice(true, Except: planned[..2]), "Tester", default)).Value.ShouldBe(
+            planned.Count - 2
+        );
         await bench.EndedAsync(preview.Id);
         bench.Shop.Applied.Count.ShouldBe(planned.Count - 2);
     }
@@ -110,7 +114,9 @@ public sealed class RunTests
         remarks.Count.ShouldBe(run.Remarked);
         remarks.Where(r => r.Cause == "unreadable").ShouldAllBe(r => r.Message.Contains("the code “X” is not known"));
         remarks.Where(r => r.Cause == "noPrice").ShouldAllBe(r => r.Message == "no price in Studio");
-        var named = bench.Sandbox.Catalogue.Troubles.Where(t => t.Name is "tax code unknown" or "no price in the studio list").SelectMany(t => t.Keys);
+        var named = bench
+            .Sandbox.Catalogue.Troubles.Where(t => t.Name is "tax code unknown" or "no price in the studio list")
+            .SelectMany(t => t.Keys);
         remarks.Select(r => r.HubKey!).ShouldBeSubsetOf(named);
         remarks.Count.ShouldBeGreaterThan(0);
     }
@@ -133,7 +139,10 @@ public sealed class RunTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Stock, preview: false);
-        await bench.SetRuleAsync(Workbench.Stock, RuleJson.Write(new StockRule { Replenish = new Replenish { Kind = ReplenishKind.FollowIncrease } }));
+        await bench.SetRuleAsync(
+            Workbench.Stock,
+            RuleJson.Write(new StockRule { Replenish = new Replenish { Kind = ReplenishKind.FollowIncrease } })
+        );
         await bench.RunAsync(Workbench.Stock, preview: false);
         await using var db = bench.Database.CreateDbContext();
         var target = (await db.Links.FirstAsync(p => p.HubKey == "10001")).OtherKey;
@@ -173,7 +182,9 @@ public sealed class RunTests
         await bench.EndedAsync(preview.Id);
         var after = await bench.WritesAsync(preview.Id);
         var gone = after.Single(w => w.Id == writes[3].Id);
-        (gone.State, gone.Message).ShouldBe((WriteState.Failed, "the record is no longer in Lanternmoor Web Shop; read it again, then look at its pair"));
+        (gone.State, gone.Message).ShouldBe(
+            (WriteState.Failed, "the record is no longer in Lanternmoor Web Shop; read it again, then look at its pair")
+        );
         after.Count(w => w.State == WriteState.Confirmed).ShouldBe(writes.Count - 1);
     }
 
@@ -185,7 +196,10 @@ public sealed class RunTests
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         var writes = (await bench.WritesAsync(preview.Id)).Where(w => w.State == WriteState.Planned).ToList();
         bench.Shop.SetPrice(long.Parse(writes[0].TargetKey, CultureInfo.InvariantCulture), 4242);
-        bench.Shop.SetPrice(long.Parse(writes[1].TargetKey, CultureInfo.InvariantCulture), (int)(decimal.Parse(writes[1].Fields[0].New!, CultureInfo.InvariantCulture) * 100));
+        bench.Shop.SetPrice(
+            long.Parse(writes[1].TargetKey, CultureInfo.InvariantCulture),
+            (int)(decimal.Parse(writes[1].Fields[0].New!, CultureInfo.InvariantCulture) * 100)
+        );
         await bench.Engine.SendAsync(preview.Id, new Choice(true), "Tester", default);
         await bench.EndedAsync(preview.Id);
         var after = await bench.WritesAsync(preview.Id);
@@ -193,7 +207,9 @@ public sealed class RunTests
         overtaken.State.ShouldBe(WriteState.Overtaken);
         overtaken.Message!.ShouldContain("42.42");
         bench.PriceCents(writes[0].TargetKey).ShouldBe(4242);
-        (after.Single(w => w.Id == writes[1].Id).State, after.Single(w => w.Id == writes[1].Id).Message).ShouldBe((WriteState.Confirmed, "was there already"));
+        (after.Single(w => w.Id == writes[1].Id).State, after.Single(w => w.Id == writes[1].Id).Message).ShouldBe(
+            (WriteState.Confirmed, "was there already")
+        );
     }
 
     [Fact]
@@ -217,7 +233,9 @@ public sealed class RunTests
         await using var bench = await Workbench.OpenAsync();
         // The back office keeps silent, so that the first run is still at work when the others come.
         bench.OfficeDial.Shares = new FaultShares(LostBefore: 1);
-        var starts = await Task.WhenAll(Enumerable.Range(0, 8).Select(_ => bench.Engine.StartAsync(Workbench.Prices, true, RunTrigger.Person, "Tester", default)));
+        var starts = await Task.WhenAll(
+            Enumerable.Range(0, 8).Select(_ => bench.Engine.StartAsync(Workbench.Prices, true, RunTrigger.Person, "Tester", default))
+        );
         starts.Count(s => s.Ok).ShouldBe(1);
         starts.Where(s => !s.Ok).ShouldAllBe(s => s.Fault!.Code == "lane.busy" && s.Fault.Message.Contains("running already"));
         bench.OfficeDial.Shares = new FaultShares();
@@ -282,7 +300,15 @@ public sealed class RunTests
     {
         await using var bench = await Workbench.OpenAsync(edit: (_, d) => d["limits"]!["attempts"] = 15);
         await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
-        bench.ShopDial.Shares = new FaultShares(TooMany: 0.05, Error: 0.05, LostBefore: 0.04, LostAfter: 0.06, Twice: 0.1, HalfPage: 0.1, RetryAfter: 0);
+        bench.ShopDial.Shares = new FaultShares(
+            TooMany: 0.05,
+            Error: 0.05,
+            LostBefore: 0.04,
+            LostAfter: 0.06,
+            Twice: 0.1,
+            HalfPage: 0.1,
+            RetryAfter: 0
+        );
         bench.OfficeDial.Shares = new FaultShares(TooMany: 0.1, Error: 0.1, HalfPage: 0.1, RetryAfter: 0);
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         run.State.ShouldBe(RunState.Done, run.Message);
@@ -294,9 +320,12 @@ public sealed class RunTests
     public async Task A_system_that_may_not_be_written_is_not()
     {
         await using var bench = await Workbench.OpenAsync();
-        await using (var db = bench.Database.CreateDbContext()) await db.Systems.Where(s => s.Id == "web-shop").ExecuteUpdateAsync(s => s.SetProperty(x => x.MayWrite, false));
+        await using (var db = bench.Database.CreateDbContext())
+            await db.Systems.Where(s => s.Id == "web-shop").ExecuteUpdateAsync(s => s.SetProperty(x => x.MayWrite, false));
         var run = await bench.RunAsync(Workbench.Stock, preview: false);
-        (run.State, run.Message).ShouldBe((RunState.Failed, "Lanternmoor Web Shop may not be written; allow it under Systems, then try the run again."));
+        (run.State, run.Message).ShouldBe(
+            (RunState.Failed, "Lanternmoor Web Shop may not be written; allow it under Systems, then try the run again.")
+        );
         bench.Shop.Applied.ShouldBeEmpty();
     }
 
@@ -305,7 +334,8 @@ public sealed class RunTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
-        await using (var db = bench.Database.CreateDbContext()) await db.Lanes.ExecuteUpdateAsync(s => s.SetProperty(l => l.SkuStartsWith, "ugl-").SetProperty(l => l.PublishedOnly, true));
+        await using (var db = bench.Database.CreateDbContext())
+            await db.Lanes.ExecuteUpdateAsync(s => s.SetProperty(l => l.SkuStartsWith, "ugl-").SetProperty(l => l.PublishedOnly, true));
         var run = await bench.RunAsync(Workbench.Prices, preview: true);
         var writes = await bench.WritesAsync(run.Id);
         writes.Count.ShouldBeGreaterThan(10);
@@ -336,7 +366,9 @@ public sealed class RunTests
         await bench.SetRuleAsync(Workbench.Prices, document);
         var run = await bench.RunAsync(Workbench.Prices, preview: true);
         var writes = await bench.WritesAsync(run.Id);
-        (trial.Records, trial.Changes, trial.Held, trial.Uncomputed).ShouldBe((run.Paired, writes.Count, writes.Count(w => w.State == WriteState.Held), run.Remarked));
+        (trial.Records, trial.Changes, trial.Held, trial.Uncomputed).ShouldBe(
+            (run.Paired, writes.Count, writes.Count(w => w.State == WriteState.Held), run.Remarked)
+        );
         trial.Up.ShouldBe(writes.Count(w => w.Kind == ChangeKind.Up));
         trial.Samples.Count.ShouldBe(6);
         trial.Samples.Select(s => decimal.Parse(s.Trial!, CultureInfo.InvariantCulture)).ShouldBeInOrder();

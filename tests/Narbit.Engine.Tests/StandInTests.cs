@@ -89,8 +89,7 @@ public sealed class StandInTests
             var page = (await http.GetFromJsonAsync<JsonNode>($"v1/articles?limit=50{(cursor is null ? "" : $"&after={cursor}")}"))!;
             seen.AddRange(page["data"]!.AsArray().Select(a => a!["articleNo"]!.GetValue<string>()));
             cursor = page["next"]?.GetValue<string>();
-        }
-        while (cursor is not null);
+        } while (cursor is not null);
         seen.ShouldBe(sandbox.Catalogue.Articles.Select(a => a.Number));
     }
 
@@ -120,7 +119,23 @@ public sealed class StandInTests
         await using var sandbox = await SandboxHost.StartAsync(new SandboxOptions(Items: 10));
         using var http = Shop(sandbox);
         async Task<string> SendAsync(int cents) =>
-            await (await http.PostAsJsonAsync("api/variants/batch", new { updates = new[] { new { id = 90001, request_key = "k1", price_cents = cents } } })).Content.ReadAsStringAsync();
+            await (
+                await http.PostAsJsonAsync(
+                    "api/variants/batch",
+                    new
+                    {
+                        updates = new[]
+                        {
+                            new
+                            {
+                                id = 90001,
+                                request_key = "k1",
+                                price_cents = cents,
+                            },
+                        },
+                    }
+                )
+            ).Content.ReadAsStringAsync();
         var first = await SendAsync(1111);
         (await SendAsync(2222)).ShouldBe(first);
         sandbox.Shop.Lookup([90001], found => found.Single().Variant.PriceCents).ShouldBe(1111);
@@ -136,7 +151,9 @@ public sealed class StandInTests
     {
         await using var sandbox = await SandboxHost.StartAsync(new SandboxOptions(Items: 10));
         using var http = Shop(sandbox);
-        (await http.PostAsync("api/variants/batch", new StringContent(body, Encoding.UTF8, "application/json"))).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await http.PostAsync("api/variants/batch", new StringContent(body, Encoding.UTF8, "application/json"))).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
     }
 
     [Fact]
@@ -152,8 +169,17 @@ public sealed class StandInTests
         (await BuyAsync("9999")).ShouldContain($"Only {before - 2} left.");
         sandbox.Shop.Orders.ShouldHaveSingleItem().Quantity.ShouldBe(2);
 
-        async Task<string> BuyAsync(string quantity) => WebUtility.HtmlDecode(await (await http.PostAsync(
-            $"web-shop/p/{product.Id}", new FormUrlEncodedContent(new Dictionary<string, string> { ["variant"] = $"{product.Variants[0].Id}", ["quantity"] = quantity }))).Content.ReadAsStringAsync());
+        async Task<string> BuyAsync(string quantity) =>
+            WebUtility.HtmlDecode(
+                await (
+                    await http.PostAsync(
+                        $"web-shop/p/{product.Id}",
+                        new FormUrlEncodedContent(
+                            new Dictionary<string, string> { ["variant"] = $"{product.Variants[0].Id}", ["quantity"] = quantity }
+                        )
+                    )
+                ).Content.ReadAsStringAsync()
+            );
     }
 
     [Fact]
@@ -166,7 +192,10 @@ public sealed class StandInTests
             await using (var sandbox = await SandboxHost.StartAsync(options))
             {
                 using var http = new HttpClient { BaseAddress = sandbox.Address };
-                await http.PostAsync("back-office/a/10002", new FormUrlEncodedContent(new Dictionary<string, string> { ["price.Studio"] = "77.70", ["stock.Kilnyard"] = "5" }));
+                await http.PostAsync(
+                    "back-office/a/10002",
+                    new FormUrlEncodedContent(new Dictionary<string, string> { ["price.Studio"] = "77.70", ["stock.Kilnyard"] = "5" })
+                );
                 sandbox.Shop.SetPrice(90_002, 4321);
                 sandbox.Shop.Remove(90_003);
             }
@@ -196,11 +225,16 @@ public sealed class StandInTests
 
     private static bool CheckDigitHolds(string barcode) => barcode.Select((c, i) => (c - '0') * (i % 2 == 0 ? 1 : 3)).Sum() % 10 == 0;
 
-    private static HttpClient Office(SandboxHost sandbox) => new() { BaseAddress = new Uri(sandbox.Address, "back-office/"), DefaultRequestHeaders = { { "X-Api-Key", "kilnyard-demo-key" } } };
+    private static HttpClient Office(SandboxHost sandbox) =>
+        new() { BaseAddress = new Uri(sandbox.Address, "back-office/"), DefaultRequestHeaders = { { "X-Api-Key", "kilnyard-demo-key" } } };
 
-    private static HttpClient Shop(SandboxHost sandbox) => new()
-    {
-        BaseAddress = new Uri(sandbox.Address, "web-shop/"),
-        DefaultRequestHeaders = { Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String("narbit:shopfront-demo"u8)) },
-    };
+    private static HttpClient Shop(SandboxHost sandbox) =>
+        new()
+        {
+            BaseAddress = new Uri(sandbox.Address, "web-shop/"),
+            DefaultRequestHeaders =
+            {
+                Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String("narbit:shopfront-demo"u8)),
+            },
+        };
 }

@@ -12,7 +12,9 @@ using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Tests;
 
-/// <summary>Prices for groups of customers, sale windows, shares over stores, exposure: what needs more than one record or one moment.</summary>
+/// <summary>
+/// Prices for groups of customers, sale windows, shares over stores, exposure: what needs more than one record or one moment.
+/// </summary>
 public sealed class StockAndPriceStateTests
 {
     [Fact]
@@ -20,7 +22,11 @@ public sealed class StockAndPriceStateTests
     {
         await using var bench = await Workbench.OpenAsync();
         var couple = await PairedAsync(bench, "trade-portal");
-        var rule = new PriceRule { PriceList = "Studio", Groups = [new GroupPriceList("schools", "School"), new GroupPriceList("counter", "Counter")] };
+        var rule = new PriceRule
+        {
+            PriceList = "Studio",
+            Groups = [new GroupPriceList("schools", "School"), new GroupPriceList("counter", "Counter")],
+        };
         await bench.SetRuleAsync("prices-trade-portal", RuleJson.Write(rule));
         var run = await bench.RunAsync("prices-trade-portal", preview: false);
         run.State.ShouldBe(RunState.Done, run.Message);
@@ -32,37 +38,86 @@ public sealed class StockAndPriceStateTests
         foreach (var link in links)
         {
             var (article, listing) = (bench.Sandbox.Office.Find(link.HubKey)!, listings[link.OtherKey]);
-            if (article.School is not > 0 || article.Studio is not > 0 || !listing.GroupPrices.TryGetValue("schools", out var schools)) continue;
+            if (article.School is not > 0 || article.Studio is not > 0 || !listing.GroupPrices.TryGetValue("schools", out var schools))
+                continue;
             schools.ShouldBe(decimal.Round(article.School.Value, 2, MidpointRounding.AwayFromZero), article.Number);
             compared++;
         }
 
         compared.ShouldBeGreaterThan(20);
-        (await bench.WritesAsync((await bench.RunAsync("prices-trade-portal", preview: true)).Id)).Where(w => w.State == WriteState.Planned).ShouldBeEmpty();
+        (await bench.WritesAsync((await bench.RunAsync("prices-trade-portal", preview: true)).Id))
+            .Where(w => w.State == WriteState.Planned)
+            .ShouldBeEmpty();
     }
 
     [Fact]
     public async Task A_group_that_the_target_does_not_know_is_refused_before_it_is_saved()
     {
         await using var bench = await Workbench.OpenAsync();
-        var trial = await new RuleTrial(bench.Database, bench.Adapters, TimeProvider.System).TryAsync(Workbench.Prices, RuleJson.Write(Workbench.PlainPrice with { Groups = [new GroupPriceList("schools", "School")] }), null, default);
+        var trial = await new RuleTrial(bench.Database, bench.Adapters, TimeProvider.System).TryAsync(
+            Workbench.Prices,
+            RuleJson.Write(Workbench.PlainPrice with { Groups = [new GroupPriceList("schools", "School")] }),
+            null,
+            default
+        );
         trial.Value.Faults.Single().Message.ShouldContain("keeps no prices for groups of customers");
     }
 
     [Fact]
     public void The_window_of_a_sale_goes_with_its_price_and_leaves_with_it()
     {
-        FieldDescription Described(string name, FieldType type, FieldRole role, string? list = null) => new(name, name, type, role, list, Writable: true);
-        var source = new FieldSet([Described("studio", FieldType.Money, FieldRole.Price, "Studio"), Described("promo", FieldType.Money, FieldRole.SalePrice, "Studio"), Described("from", FieldType.Instant, FieldRole.SaleFrom, "Studio"), Described("to", FieldType.Instant, FieldRole.SaleTo, "Studio")]);
-        var target = new FieldSet([Described("price", FieldType.Money, FieldRole.Price), Described("sale", FieldType.Money, FieldRole.SalePrice), Described("saleFrom", FieldType.Instant, FieldRole.SaleFrom), Described("saleTo", FieldType.Instant, FieldRole.SaleTo)]);
+        FieldDescription Described(string name, FieldType type, FieldRole role, string? list = null) =>
+            new(name, name, type, role, list, Writable: true);
+        var source = new FieldSet([
+            Described("studio", FieldType.Money, FieldRole.Price, "Studio"),
+            Described("promo", FieldType.Money, FieldRole.SalePrice, "Studio"),
+            Described("from", FieldType.Instant, FieldRole.SaleFrom, "Studio"),
+            Described("to", FieldType.Instant, FieldRole.SaleTo, "Studio"),
+        ]);
+        var target = new FieldSet([
+            Described("price", FieldType.Money, FieldRole.Price),
+            Described("sale", FieldType.Money, FieldRole.SalePrice),
+            Described("saleFrom", FieldType.Instant, FieldRole.SaleFrom),
+            Described("saleTo", FieldType.Instant, FieldRole.SaleTo),
+        ]);
         var rule = new PriceRule { PriceList = "Studio", Sale = SaleMode.Carry };
-        var here = new SideRecord("1", new Dictionary<string, string> { ["studio"] = "10", ["promo"] = "8", ["from"] = "2026-11-01T00:00:00Z", ["to"] = "2026-12-01T00:00:00Z" }, []);
-        Dictionary<string, string?> At(string instant, Dictionary<string, string> there) => new PriceComputation(rule, source, target, 2, DateTimeOffset.Parse(instant, CultureInfo.InvariantCulture))
-            .Compute(new LanePair(here, new SideRecord("t", there, []), "A", "A", [], null, [])).Fields.ToDictionary(f => f.Field.Name, f => f.New);
+        var here = new SideRecord(
+            "1",
+            new Dictionary<string, string>
+            {
+                ["studio"] = "10",
+                ["promo"] = "8",
+                ["from"] = "2026-11-01T00:00:00Z",
+                ["to"] = "2026-12-01T00:00:00Z",
+            },
+            []
+        );
+        Dictionary<string, string?> At(string instant, Dictionary<string, string> there) =>
+            new PriceComputation(rule, source, target, 2, DateTimeOffset.Parse(instant, CultureInfo.InvariantCulture))
+                .Compute(new LanePair(here, new SideRecord("t", there, []), "A", "A", [], null, []))
+                .Fields.ToDictionary(f => f.Field.Name, f => f.New);
 
-        At("2026-11-15T00:00:00Z", new() { ["price"] = "10" }).ShouldBe(new Dictionary<string, string?> { ["price"] = "10", ["sale"] = "8", ["saleFrom"] = "2026-11-01T00:00:00Z", ["saleTo"] = "2026-12-01T00:00:00Z" });
+        At("2026-11-15T00:00:00Z", new() { ["price"] = "10" })
+            .ShouldBe(
+                new Dictionary<string, string?>
+                {
+                    ["price"] = "10",
+                    ["sale"] = "8",
+                    ["saleFrom"] = "2026-11-01T00:00:00Z",
+                    ["saleTo"] = "2026-12-01T00:00:00Z",
+                }
+            );
         // Half open: the first instant after the sale has no sale price, and its window goes too.
-        At("2026-12-01T00:00:00Z", new() { ["price"] = "10", ["sale"] = "8" }).ShouldBe(new Dictionary<string, string?> { ["price"] = "10", ["sale"] = null, ["saleFrom"] = null, ["saleTo"] = null });
+        At("2026-12-01T00:00:00Z", new() { ["price"] = "10", ["sale"] = "8" })
+            .ShouldBe(
+                new Dictionary<string, string?>
+                {
+                    ["price"] = "10",
+                    ["sale"] = null,
+                    ["saleFrom"] = null,
+                    ["saleTo"] = null,
+                }
+            );
     }
 
     [Fact]
@@ -71,11 +126,18 @@ public sealed class StockAndPriceStateTests
         await using var bench = await Workbench.OpenAsync();
         await PairedAsync(bench, "clay-lane");
         var trial = new RuleTrial(bench.Database, bench.Adapters, TimeProvider.System);
-        async Task<IReadOnlyList<string>> WarningsAsync(StockRule rule) => [.. (await trial.TryAsync(Workbench.Stock, RuleJson.Write(rule), null, default)).Value.Faults.Where(f => f.Path == "share").Select(f => f.Message)];
+        async Task<IReadOnlyList<string>> WarningsAsync(StockRule rule) =>
+            [
+                .. (await trial.TryAsync(Workbench.Stock, RuleJson.Write(rule), null, default))
+                    .Value.Faults.Where(f => f.Path == "share")
+                    .Select(f => f.Message),
+            ];
 
         // Nobody divides anything yet.
         (await WarningsAsync(new StockRule())).ShouldBeEmpty();
-        (await WarningsAsync(new StockRule { Share = 60 })).Single().ShouldStartWith("Together the stores are given 160 % of the same stock: Lanternmoor Web Shop 60 %, Clay Lane Market 100 %.");
+        (await WarningsAsync(new StockRule { Share = 60 }))
+            .Single()
+            .ShouldStartWith("Together the stores are given 160 % of the same stock: Lanternmoor Web Shop 60 %, Clay Lane Market 100 %.");
         await bench.SetRuleAsync("stock-clay-lane", RuleJson.Write(new StockRule { Share = 40 }));
         (await WarningsAsync(new StockRule { Share = 60 })).ShouldBeEmpty();
         (await WarningsAsync(new StockRule { Share = 61 })).ShouldHaveSingleItem();
@@ -89,7 +151,8 @@ public sealed class StockAndPriceStateTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
-        foreach (var store in new[] { "trade-portal", "clay-lane" }) await PairedAsync(bench, store);
+        foreach (var store in new[] { "trade-portal", "clay-lane" })
+            await PairedAsync(bench, store);
         await bench.Reader.ReadSystemAsync("web-shop", full: true, default);
         var exposed = await new Exposures(bench.Database, bench.Adapters).AllAsync(default);
         exposed.Count.ShouldBeGreaterThan(20);
@@ -105,19 +168,34 @@ public sealed class StockAndPriceStateTests
         // Once the shop offers nothing of it, it is promised less.
         var worst = exposed.First(e => e.Offers.Any(o => o.SystemId == "web-shop"));
         await using var db = bench.Database.CreateDbContext();
-        var listing = await db.Links.FirstAsync(l => l.HubKey == worst.Key && db.Couples.Any(c => c.Id == l.CoupleId && c.OtherId == "web-shop"));
+        var listing = await db.Links.FirstAsync(l =>
+            l.HubKey == worst.Key && db.Couples.Any(c => c.Id == l.CoupleId && c.OtherId == "web-shop")
+        );
         var before = await db.Records.Where(r => r.SystemId == "web-shop" && r.Key == listing.OtherKey).Select(r => r.Values).SingleAsync();
         var values = JsonNode.Parse(before)!.AsObject();
         values["quantity"] = "0";
-        await db.Records.Where(r => r.SystemId == "web-shop" && r.Key == listing.OtherKey).ExecuteUpdateAsync(s => s.SetProperty(r => r.Values, values.ToJsonString()));
-        var after = (await new Exposures(bench.Database, bench.Adapters).AllAsync(default)).FirstOrDefault(e => e.Key == worst.Key)?.Promised ?? 0;
+        await db
+            .Records.Where(r => r.SystemId == "web-shop" && r.Key == listing.OtherKey)
+            .ExecuteUpdateAsync(s => s.SetProperty(r => r.Values, values.ToJsonString()));
+        var after =
+            (await new Exposures(bench.Database, bench.Adapters).AllAsync(default)).FirstOrDefault(e => e.Key == worst.Key)?.Promised ?? 0;
         after.ShouldBe(worst.Promised - worst.Offers.First(o => o.SystemId == "web-shop").Promised);
     }
 
     private static async Task<long> PairedAsync(Workbench bench, string store)
     {
         var couple = await bench.AddStoreAsync(store);
-        (await bench.Decisions.DecideAllAsync(couple.Id, DecisionAct.Accept, null, all => all.Where(p => p.Verdict == Core.Pairing.Verdict.Certain), null, "Tester", default)).Fault.ShouldBeNull();
+        (
+            await bench.Decisions.DecideAllAsync(
+                couple.Id,
+                DecisionAct.Accept,
+                null,
+                all => all.Where(p => p.Verdict == Core.Pairing.Verdict.Certain),
+                null,
+                "Tester",
+                default
+            )
+        ).Fault.ShouldBeNull();
         (await bench.Decisions.CommitAsync(couple.Id, null, "Tester", null, default)).Fault.ShouldBeNull();
         return couple.Id;
     }

@@ -19,7 +19,8 @@ public sealed class TableTests
 
     [Fact]
     public void Mixed_line_ends_and_breaks_within_cells_keep_the_lines_right() =>
-        Read(Encoding.UTF8.GetBytes("key,title\r\n1,\"two\nlines\"\n2,\"a \"\"b\"\", c\"\r\n3,x\n")).ShouldBe(["2: 1 - two\nlines", "4: 2 - a \"b\", c", "5: 3 - x"]);
+        Read(Encoding.UTF8.GetBytes("key,title\r\n1,\"two\nlines\"\n2,\"a \"\"b\"\", c\"\r\n3,x\n"))
+            .ShouldBe(["2: 1 - two\nlines", "4: 2 - a \"b\", c", "5: 3 - x"]);
 
     [Theory]
     [InlineData("utf-8", true)]
@@ -32,7 +33,11 @@ public sealed class TableTests
     public void The_encoding_is_found_out(string name, bool mark)
     {
         var encoding = name == "windows-1252" ? TextEncoding.Named(name) : Encoding.GetEncoding(name);
-        byte[] bytes = [.. mark ? encoding.GetPreamble() : [], .. encoding.GetBytes("key,title\n1,Glasur grün, 500 ml und lange genug\n".Replace(", ", " ", StringComparison.Ordinal))];
+        byte[] bytes =
+        [
+            .. mark ? encoding.GetPreamble() : [],
+            .. encoding.GetBytes("key,title\n1,Glasur grün, 500 ml und lange genug\n".Replace(", ", " ", StringComparison.Ordinal)),
+        ];
         Read(bytes).ShouldBe(["2: 1 - Glasur grün 500 ml und lange genug"]);
     }
 
@@ -46,7 +51,11 @@ public sealed class TableTests
     [InlineData("t.xlsx", "no workbook", "is no workbook")]
     [InlineData("t.docx", "x", "what it holds is told by its ending")]
     public void What_is_wrong_is_said_by_line(string name, string text, string message) =>
-        Table.All(Table.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), name, Shape)).Fault!.Message.ShouldMatch(message.Replace("two columns|", "", StringComparison.Ordinal).Replace(".", "\\.", StringComparison.Ordinal));
+        Table
+            .All(Table.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), name, Shape))
+            .Fault!.Message.ShouldMatch(
+                message.Replace("two columns|", "", StringComparison.Ordinal).Replace(".", "\\.", StringComparison.Ordinal)
+            );
 
     [Theory]
     [InlineData("endless.csv")]
@@ -55,7 +64,9 @@ public sealed class TableTests
     {
         var before = GC.GetTotalAllocatedBytes(precise: true);
         using var endless = new Endless(1L << 30);
-        Table.All(Table.Read(endless, name, Shape)).Fault!.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("table.lineTooLong"), f => f.Message.ShouldContain("line 1"));
+        Table
+            .All(Table.Read(endless, name, Shape))
+            .Fault!.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("table.lineTooLong"), f => f.Message.ShouldContain("line 1"));
         (GC.GetTotalAllocatedBytes(precise: true) - before).ShouldBeLessThan(64L << 20);
     }
 
@@ -68,17 +79,23 @@ public sealed class TableTests
             zip.CreateEntry("xl/workbook.xml");
             using var sheet = zip.CreateEntry("xl/worksheets/sheet1.xml", CompressionLevel.Fastest).Open();
             var zeros = new byte[1 << 20];
-            for (var i = 0; i < 40; i++) sheet.Write(zeros);
+            for (var i = 0; i < 40; i++)
+                sheet.Write(zeros);
         }
 
         bomb.Length.ShouldBeLessThan(1 << 20);
         var fault = Table.All(Table.Read(bomb, "bomb.xlsx", Shape, new TableLimits { Unpacked = 16 << 20 })).Fault!;
-        fault.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("table.tooLarge"), f => f.Message.ShouldContain("unpacks to more than 16 MiB"));
+        fault.ShouldSatisfyAllConditions(
+            f => f.Code.ShouldBe("table.tooLarge"),
+            f => f.Message.ShouldContain("unpacks to more than 16 MiB")
+        );
     }
 
     [Fact]
     public void Too_many_rows_are_refused() =>
-        Table.All(Table.Read(new MemoryStream("key\n1\n2\n3\n"u8.ToArray()), "t.csv", Shape, new TableLimits { Rows = 2 })).Fault!.Code.ShouldBe("table.tooLong");
+        Table
+            .All(Table.Read(new MemoryStream("key\n1\n2\n3\n"u8.ToArray()), "t.csv", Shape, new TableLimits { Rows = 2 }))
+            .Fault!.Code.ShouldBe("table.tooLong");
 
     [Theory]
     [InlineData(".csv")]
@@ -87,8 +104,19 @@ public sealed class TableTests
     public void What_is_written_is_read_again(string ending)
     {
         using var stream = new MemoryStream();
-        TableOut.Write(stream, ending, ["key", "part_number", "title"], [["1", null, "a \"b\", c\nd"], ["007", "P-1", "grün"]]);
-        Table.All(Table.Read(new MemoryStream(stream.ToArray()), "t" + ending, Shape)).Value.Select(r => string.Join('|', r.Cells.Select(c => c ?? "-"))).ShouldBe(["1|-|a \"b\", c\nd", "007|P-1|grün"]);
+        TableOut.Write(
+            stream,
+            ending,
+            ["key", "part_number", "title"],
+            [
+                ["1", null, "a \"b\", c\nd"],
+                ["007", "P-1", "grün"],
+            ]
+        );
+        Table
+            .All(Table.Read(new MemoryStream(stream.ToArray()), "t" + ending, Shape))
+            .Value.Select(r => string.Join('|', r.Cells.Select(c => c ?? "-")))
+            .ShouldBe(["1|-|a \"b\", c\nd", "007|P-1|grün"]);
     }
 
     [Theory]
@@ -102,7 +130,12 @@ public sealed class TableTests
     [InlineData(null, "")]
     public void No_spreadsheet_is_handed_a_formula(string? text, string cell) => TableOut.Cell(text).ShouldBe(cell);
 
-    private static string[] Read(byte[] bytes) => [.. Table.All(Table.Read(new MemoryStream(bytes), "t.csv", Shape)).Value.Select(r => $"{r.Line}: {string.Join(' ', r.Cells.Select(c => c ?? "-"))}")];
+    private static string[] Read(byte[] bytes) =>
+        [
+            .. Table
+                .All(Table.Read(new MemoryStream(bytes), "t.csv", Shape))
+                .Value.Select(r => $"{r.Line}: {string.Join(' ', r.Cells.Select(c => c ?? "-"))}"),
+        ];
 
     // A stream of the letter x, made as it is read.
     private sealed class Endless(long length) : Stream
@@ -117,7 +150,11 @@ public sealed class TableTests
 
         public override long Length => length;
 
-        public override long Position { get => _at; set => _at = value; }
+        public override long Position
+        {
+            get => _at;
+            set => _at = value;
+        }
 
         public override int Read(byte[] buffer, int offset, int count)
         {
@@ -127,9 +164,7 @@ public sealed class TableTests
             return n;
         }
 
-        public override void Flush()
-        {
-        }
+        public override void Flush() { }
 
         public override long Seek(long offset, SeekOrigin origin) => _at = offset;
 

@@ -34,7 +34,12 @@ public sealed class Workbench : IAsyncDisposable
     {
         (_folder, Sandbox) = (folder, sandbox);
         Database = new Database(Path.Combine(folder.FullName, "narbit.db"));
-        Adapters = new AdapterSource(Database, new OpenVault(), new OutboundPolicy(AllowLoopback: true, Files: sandbox.Folder), TimeProvider.System);
+        Adapters = new AdapterSource(
+            Database,
+            new OpenVault(),
+            new OutboundPolicy(AllowLoopback: true, Files: sandbox.Folder),
+            TimeProvider.System
+        );
         Reader = new MirrorReader(Database, Adapters, Live, TimeProvider.System);
         Engine = new RunEngine(Database, Adapters, Reader, Live, TimeProvider.System, NullLogger<RunEngine>.Instance);
         Trial = new RuleTrial(Database, Adapters, TimeProvider.System);
@@ -74,38 +79,113 @@ public sealed class Workbench : IAsyncDisposable
         var bench = new Workbench(folder, await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000)));
         await bench.Database.MigrateAsync();
         await using var db = bench.Database.CreateDbContext();
-        db.Workspaces.Add(new Workspace { Name = "Lanternmoor", TimeZone = "UTC", HubId = "back-office", Person = "Tester" });
-        foreach (var (id, secret) in new[] { ("back-office", "kilnyard-demo-key"), ("web-shop", "narbit:shopfront-demo") }) db.Systems.Add(bench.System(id, secret, edit));
+        db.Workspaces.Add(
+            new Workspace
+            {
+                Name = "Lanternmoor",
+                TimeZone = "UTC",
+                HubId = "back-office",
+                Person = "Tester",
+            }
+        );
+        foreach (var (id, secret) in new[] { ("back-office", "kilnyard-demo-key"), ("web-shop", "narbit:shopfront-demo") })
+            db.Systems.Add(bench.System(id, secret, edit));
         // The web shop is in step already; its certain pairs are linked by themselves.
-        db.Couples.Add(new Couple { HubId = "back-office", OtherId = "web-shop", Kind = Core.Records.RecordKind.Item, AcceptsCertain = true, Way = StockTakingWay.TakeOver });
-        foreach (var (id, kind, rule) in new[] { (Prices, LaneKind.Price, RuleJson.Write(PlainPrice)), (Stock, LaneKind.Stock, RuleJson.Write(new StockRule())) })
+        db.Couples.Add(
+            new Couple
+            {
+                HubId = "back-office",
+                OtherId = "web-shop",
+                Kind = Core.Records.RecordKind.Item,
+                AcceptsCertain = true,
+                Way = StockTakingWay.TakeOver,
+            }
+        );
+        foreach (
+            var (id, kind, rule) in new[]
+            {
+                (Prices, LaneKind.Price, RuleJson.Write(PlainPrice)),
+                (Stock, LaneKind.Stock, RuleJson.Write(new StockRule())),
+            }
+        )
         {
-            db.Lanes.Add(new Lane { Id = id, Kind = kind, SourceId = "back-office", TargetId = "web-shop", RuleNumber = 1 });
-            db.RuleVersions.Add(new RuleVersion { LaneId = id, Number = 1, Document = rule, Author = "Tester", At = DateTimeOffset.UtcNow, Guards = RuleJson.Write(GuardLimits.None) });
+            db.Lanes.Add(
+                new Lane
+                {
+                    Id = id,
+                    Kind = kind,
+                    SourceId = "back-office",
+                    TargetId = "web-shop",
+                    RuleNumber = 1,
+                }
+            );
+            db.RuleVersions.Add(
+                new RuleVersion
+                {
+                    LaneId = id,
+                    Number = 1,
+                    Document = rule,
+                    Author = "Tester",
+                    At = DateTimeOffset.UtcNow,
+                    Guards = RuleJson.Write(GuardLimits.None),
+                }
+            );
         }
 
         await db.SaveChangesAsync();
         return bench;
     }
 
-    /// <summary>Adds a further store with a lane for prices and one for stock, reads it with the hub, and pairs; nothing is decided.</summary>
+    /// <summary>
+    /// Adds a further store with a lane for prices and one for stock, reads it with the hub, and pairs; nothing is decided.
+    /// </summary>
     /// <returns>The couple.</returns>
     public async Task<Couple> AddStoreAsync(string id)
     {
         await using (var db = Database.CreateDbContext())
         {
-            db.Systems.Add(System(id, id switch { "trade-portal" => "studio-trade-demo-token", "clay-lane" => "clay-lane-demo-key", _ => null }));
+            db.Systems.Add(
+                System(
+                    id,
+                    id switch
+                    {
+                        "trade-portal" => "studio-trade-demo-token",
+                        "clay-lane" => "clay-lane-demo-key",
+                        _ => null,
+                    }
+                )
+            );
             foreach (var kind in new[] { LaneKind.Price, LaneKind.Stock })
             {
                 var lane = $"{(kind == LaneKind.Price ? "prices" : "stock")}-{id}";
-                db.Lanes.Add(new Lane { Id = lane, Kind = kind, SourceId = "back-office", TargetId = id, RuleNumber = 1 });
-                db.RuleVersions.Add(new RuleVersion { LaneId = lane, Number = 1, Document = kind == LaneKind.Price ? RuleJson.Write(PlainPrice) : RuleJson.Write(new StockRule { Cap = 20 }), Author = "Tester", At = DateTimeOffset.UtcNow, Guards = RuleJson.Write(GuardLimits.None) });
+                db.Lanes.Add(
+                    new Lane
+                    {
+                        Id = lane,
+                        Kind = kind,
+                        SourceId = "back-office",
+                        TargetId = id,
+                        RuleNumber = 1,
+                    }
+                );
+                db.RuleVersions.Add(
+                    new RuleVersion
+                    {
+                        LaneId = lane,
+                        Number = 1,
+                        Document = kind == LaneKind.Price ? RuleJson.Write(PlainPrice) : RuleJson.Write(new StockRule { Cap = 20 }),
+                        Author = "Tester",
+                        At = DateTimeOffset.UtcNow,
+                        Guards = RuleJson.Write(GuardLimits.None),
+                    }
+                );
             }
 
             await db.SaveChangesAsync();
         }
 
-        foreach (var system in new[] { "back-office", id }) (await Reader.ReadSystemAsync(system, full: true, default)).Fault.ShouldBeNull();
+        foreach (var system in new[] { "back-office", id })
+            (await Reader.ReadSystemAsync(system, full: true, default)).Fault.ShouldBeNull();
         var couple = (await Desk.EnsureAllAsync(default)).First(c => c.OtherId == id && c.Kind == Core.Records.RecordKind.Item);
         (await Desk.PairAsync(couple.Id, read: false, default)).Fault.ShouldBeNull();
         return couple;
@@ -117,7 +197,16 @@ public sealed class Workbench : IAsyncDisposable
     {
         var id = $"items-{target}";
         await using var db = Database.CreateDbContext();
-        db.Lanes.Add(new Lane { Id = id, Kind = LaneKind.Item, SourceId = "back-office", TargetId = target, RuleNumber = 0 });
+        db.Lanes.Add(
+            new Lane
+            {
+                Id = id,
+                Kind = LaneKind.Item,
+                SourceId = "back-office",
+                TargetId = target,
+                RuleNumber = 0,
+            }
+        );
         await db.SaveChangesAsync();
         await SetRuleAsync(id, RuleJson.Write(map), guards);
         return id;
@@ -128,7 +217,11 @@ public sealed class Workbench : IAsyncDisposable
     {
         var suggestions = await new MapTrial(Database, Adapters, TimeProvider.System).SuggestAsync(lane, new FieldMap(), default);
         suggestions.Fault.ShouldBeNull();
-        return new FieldMap { Fields = [.. suggestions.Value.Select(s => s.Mapping)], Crosswalks = [.. suggestions.Value.Select(s => s.Crosswalk).OfType<Crosswalk>()] };
+        return new FieldMap
+        {
+            Fields = [.. suggestions.Value.Select(s => s.Mapping)],
+            Crosswalks = [.. suggestions.Value.Select(s => s.Crosswalk).OfType<Crosswalk>()],
+        };
     }
 
     /// <summary>The proposals of a couple.</summary>
@@ -145,28 +238,43 @@ public sealed class Workbench : IAsyncDisposable
         return await db.Links.AsNoTracking().Where(l => l.CoupleId == coupleId).OrderBy(l => l.Id).ToListAsync();
     }
 
-    public static PriceRule PlainPrice { get; } = new()
-    {
-        PriceList = "Studio",
-        Tax = new TaxSides(TaxBasis.Net, TaxBasis.Gross),
-        Ending = new PriceEnding { Kind = EndingKind.Step, Step = 0.05m, Direction = Direction.Up },
-    };
+    public static PriceRule PlainPrice { get; } =
+        new()
+        {
+            PriceList = "Studio",
+            Tax = new TaxSides(TaxBasis.Net, TaxBasis.Gross),
+            Ending = new PriceEnding
+            {
+                Kind = EndingKind.Step,
+                Step = 0.05m,
+                Direction = Direction.Up,
+            },
+        };
 
     /// <summary>+18 %, tax added, ending .99: nearly every price moves.</summary>
-    public static PriceRule Markup { get; } = PlainPrice with
-    {
-        Bands = [new PriceBand { Multiply = 1.18m }],
-        Ending = new PriceEnding { Kind = EndingKind.Charm, Endings = [0.99m] },
-    };
+    public static PriceRule Markup { get; } =
+        PlainPrice with
+        {
+            Bands = [new PriceBand { Multiply = 1.18m }],
+            Ending = new PriceEnding { Kind = EndingKind.Charm, Endings = [0.99m] },
+        };
 
-    public static JsonObject Description(string id) => JsonNode.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "systems", $"{id}.json")))!.AsObject();
+    public static JsonObject Description(string id) =>
+        JsonNode.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "systems", $"{id}.json")))!.AsObject();
 
     public ConnectedSystem System(string id, string? secret, Action<string, JsonObject>? edit = null)
     {
         var description = Description(id);
         // Waiting is for people; tests want to know quickly.
-        if (id == "quay-street-till") description["settleSeconds"] = 0.05;
-        else description["limits"] = new JsonObject { ["requestsPerSecond"] = 1000, ["timeoutSeconds"] = 0.4, ["attempts"] = 6 };
+        if (id == "quay-street-till")
+            description["settleSeconds"] = 0.05;
+        else
+            description["limits"] = new JsonObject
+            {
+                ["requestsPerSecond"] = 1000,
+                ["timeoutSeconds"] = 0.4,
+                ["attempts"] = 6,
+            };
         edit?.Invoke(id, description);
         var document = SystemDocument.Read(description.ToJsonString());
         document.Fault.ShouldBeNull();
@@ -208,7 +316,10 @@ public sealed class Workbench : IAsyncDisposable
 
     /// <summary>Every write of the run that was not left out is confirmed.</summary>
     public async Task ShouldBeConfirmedAsync(long runId, Func<PlannedWrite, bool>? which = null) =>
-        (await WritesAsync(runId)).Where(w => which?.Invoke(w) != false && w.State is not (WriteState.Confirmed or WriteState.Skipped)).Select(w => $"{w.Act} {w.Sku} {w.TargetKey}: {w.State}, {w.HoldReason ?? w.Message}").ShouldBeEmpty();
+        (await WritesAsync(runId))
+            .Where(w => which?.Invoke(w) != false && w.State is not (WriteState.Confirmed or WriteState.Skipped))
+            .Select(w => $"{w.Act} {w.Sku} {w.TargetKey}: {w.State}, {w.HoldReason ?? w.Message}")
+            .ShouldBeEmpty();
 
     public async Task<Run> EndedAsync(long runId)
     {
@@ -228,7 +339,17 @@ public sealed class Workbench : IAsyncDisposable
     {
         await using var db = Database.CreateDbContext();
         var row = await db.Lanes.FirstAsync(l => l.Id == lane);
-        db.RuleVersions.Add(new RuleVersion { LaneId = lane, Number = ++row.RuleNumber, Document = document, Author = "Tester", At = DateTimeOffset.UtcNow, Guards = RuleJson.Write(guards ?? GuardLimits.None) });
+        db.RuleVersions.Add(
+            new RuleVersion
+            {
+                LaneId = lane,
+                Number = ++row.RuleNumber,
+                Document = document,
+                Author = "Tester",
+                At = DateTimeOffset.UtcNow,
+                Guards = RuleJson.Write(guards ?? GuardLimits.None),
+            }
+        );
         await db.SaveChangesAsync();
     }
 
@@ -239,7 +360,8 @@ public sealed class Workbench : IAsyncDisposable
     public static long Id(string variantId) => long.Parse(variantId, global::System.Globalization.CultureInfo.InvariantCulture);
 
     /// <summary>The product that a variant hangs under, as the shop itself has it.</summary>
-    public Product Product(string variantId) => Shop.Page(1, 100_000, null, (all, _) => all.Single(p => p.Variants.Any(v => v.Id == Id(variantId))));
+    public Product Product(string variantId) =>
+        Shop.Page(1, 100_000, null, (all, _) => all.Single(p => p.Variants.Any(v => v.Id == Id(variantId))));
 
     public Variant Variant(string variantId) => Shop.Lookup([Id(variantId)], found => found.Single().Variant);
 
@@ -270,8 +392,12 @@ public sealed class Workbench : IAsyncDisposable
     /// <summary>Keeps secrets as they are; for tests only.</summary>
     public sealed class OpenVault : ICredentialVault
     {
-        public string Protect(Credential credential) => credential.User is null ? credential.Secret : $"{credential.User}:{credential.Secret}";
+        public string Protect(Credential credential) =>
+            credential.User is null ? credential.Secret : $"{credential.User}:{credential.Secret}";
 
-        public Outcome<Credential> Open(string protectedCredential) => protectedCredential.Split(':', 2) is [var user, var secret] ? new Credential(user, secret) : new Credential(null, protectedCredential);
+        public Outcome<Credential> Open(string protectedCredential) =>
+            protectedCredential.Split(':', 2) is [var user, var secret]
+                ? new Credential(user, secret)
+                : new Credential(null, protectedCredential);
     }
 }

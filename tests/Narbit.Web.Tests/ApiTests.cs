@@ -27,7 +27,10 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         today["workspace"]!["hub"]!["mark"]!.GetValue<string>().ShouldBe("BO");
         var lanes = today["rows"]!.AsArray().SelectMany(r => r!["lanes"]!.AsArray()).ToList();
         lanes.Count.ShouldBe(12);
-        foreach (var lane in lanes.Where(l => l!["target"]!["id"]!.GetValue<string>() == "web-shop" && l["kind"]!.GetValue<string>() != "item")) lane!["paired"]!.GetValue<int>().ShouldBeGreaterThan(150);
+        foreach (
+            var lane in lanes.Where(l => l!["target"]!["id"]!.GetValue<string>() == "web-shop" && l["kind"]!.GetValue<string>() != "item")
+        )
+            lane!["paired"]!.GetValue<int>().ShouldBeGreaterThan(150);
         var decisions = today["decisions"]!.AsArray();
         decisions.Select(d => d!["cause"]!.GetValue<string>()).ShouldContain("none");
         decisions.ShouldAllBe(d => d!["count"]!.GetValue<int>() > 0 && d["link"]!.GetValue<string>().StartsWith('/'));
@@ -40,16 +43,21 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
             (await _narbit.Http.GetStringAsync(path)).ShouldNotContain("shopfront-demo");
         await _narbit.SendAsync(HttpMethod.Post, "/api/systems/web-shop/test");
         var log = await File.ReadAllTextAsync(_narbit.LogFile);
-        foreach (var secret in new[] { "shopfront-demo", "kilnyard-demo-key", Convert.ToBase64String("narbit:shopfront-demo"u8) }) log.ShouldNotContain(secret);
+        foreach (var secret in new[] { "shopfront-demo", "kilnyard-demo-key", Convert.ToBase64String("narbit:shopfront-demo"u8) })
+            log.ShouldNotContain(secret);
     }
 
     [Fact]
     public async Task A_system_is_tested_in_plain_words()
     {
-        var answer = await (await _narbit.SendAsync(HttpMethod.Post, "/api/systems/back-office/test")).Content.ReadFromJsonAsync<JsonNode>();
+        var answer = await (
+            await _narbit.SendAsync(HttpMethod.Post, "/api/systems/back-office/test")
+        ).Content.ReadFromJsonAsync<JsonNode>();
         answer!["ok"]!.GetValue<bool>().ShouldBeTrue();
         answer["message"]!.GetValue<string>().ShouldContain("Lanternmoor Back Office");
-        (await _narbit.GetAsync("/api/systems")).AsArray().Single(s => s!["id"]!.GetValue<string>() == "back-office")!["testOk"]!.GetValue<bool>().ShouldBeTrue();
+        (await _narbit.GetAsync("/api/systems")).AsArray().Single(s => s!["id"]!.GetValue<string>() == "back-office")!["testOk"]!
+            .GetValue<bool>()
+            .ShouldBeTrue();
     }
 
     [Fact]
@@ -57,20 +65,66 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     {
         var document = await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "demo", "systems", "web-shop.json"));
         var address = new Uri(_narbit.Sandbox.Address, "web-shop/").ToString();
-        var refused = await TestAsync(new { document, address, credential = new { user = "narbit", secret = "wrong" } });
+        var refused = await TestAsync(
+            new
+            {
+                document,
+                address,
+                credential = new { user = "narbit", secret = "wrong" },
+            }
+        );
         refused["ok"]!.GetValue<bool>().ShouldBeFalse();
         refused["message"]!.GetValue<string>().ShouldContain("refused the credentials (401)");
-        (await TestAsync(new { document, address, credential = new { user = "narbit", secret = "shopfront-demo" } }))["ok"]!.GetValue<bool>().ShouldBeTrue();
+        (
+            await TestAsync(
+                new
+                {
+                    document,
+                    address,
+                    credential = new { user = "narbit", secret = "shopfront-demo" },
+                }
+            )
+        )["ok"]!.GetValue<bool>().ShouldBeTrue();
 
-        var second = document.Replace("\"WS\"", "\"W2\"", StringComparison.Ordinal).Replace("Lanternmoor Web Shop", "Second Shop", StringComparison.Ordinal);
-        var added = await _narbit.SendAsync(HttpMethod.Post, "/api/systems", new { id = "second-shop", document = second, address, credential = new { user = "narbit", secret = "shopfront-demo" }, mayRead = true, mayWrite = false });
+        var second = document
+            .Replace("\"WS\"", "\"W2\"", StringComparison.Ordinal)
+            .Replace("Lanternmoor Web Shop", "Second Shop", StringComparison.Ordinal);
+        var added = await _narbit.SendAsync(
+            HttpMethod.Post,
+            "/api/systems",
+            new
+            {
+                id = "second-shop",
+                document = second,
+                address,
+                credential = new { user = "narbit", secret = "shopfront-demo" },
+                mayRead = true,
+                mayWrite = false,
+            }
+        );
         added.StatusCode.ShouldBe(HttpStatusCode.Created, await added.Content.ReadAsStringAsync());
-        var again = await _narbit.SendAsync(HttpMethod.Post, "/api/systems", new { id = "second-shop", document = second, address, mayRead = true, mayWrite = false });
+        var again = await _narbit.SendAsync(
+            HttpMethod.Post,
+            "/api/systems",
+            new
+            {
+                id = "second-shop",
+                document = second,
+                address,
+                mayRead = true,
+                mayWrite = false,
+            }
+        );
         (await RunningNarbit.ProblemAsync(again, HttpStatusCode.Conflict))["code"]!.GetValue<string>().ShouldBe("system.exists");
-        (await _narbit.SendAsync(HttpMethod.Post, "/api/systems/second-shop/read", new { full = true })).StatusCode.ShouldBe(HttpStatusCode.Accepted);
-        await _narbit.UntilAsync(async () => (await _narbit.GetAsync("/api/systems/second-shop/records/item?limit=1"))["total"]!.GetValue<int>() > 100);
+        (await _narbit.SendAsync(HttpMethod.Post, "/api/systems/second-shop/read", new { full = true })).StatusCode.ShouldBe(
+            HttpStatusCode.Accepted
+        );
+        await _narbit.UntilAsync(async () =>
+            (await _narbit.GetAsync("/api/systems/second-shop/records/item?limit=1"))["total"]!.GetValue<int>() > 100
+        );
 
-        async Task<JsonNode> TestAsync(object body) => (await (await _narbit.SendAsync(HttpMethod.Post, "/api/systems/test", body)).Content.ReadFromJsonAsync<JsonNode>())!;
+        async Task<JsonNode> TestAsync(object body) =>
+            (await (await _narbit.SendAsync(HttpMethod.Post, "/api/systems/test", body)).Content.ReadFromJsonAsync<JsonNode>())!;
     }
 
     [Theory]
@@ -113,9 +167,22 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     public async Task Two_windows_that_save_the_same_rule_do_not_overwrite_each_other()
     {
         var number = (await _narbit.GetAsync("/api/lanes/stock-web-shop/rule"))["number"]!.GetValue<int>();
-        var first = await _narbit.SendAsync(HttpMethod.Put, "/api/lanes/stock-web-shop/rule", new { baseNumber = number, note = "hold two back", stock = new { holdBack = 2 } });
+        var first = await _narbit.SendAsync(
+            HttpMethod.Put,
+            "/api/lanes/stock-web-shop/rule",
+            new
+            {
+                baseNumber = number,
+                note = "hold two back",
+                stock = new { holdBack = 2 },
+            }
+        );
         first.StatusCode.ShouldBe(HttpStatusCode.OK, await first.Content.ReadAsStringAsync());
-        var second = await _narbit.SendAsync(HttpMethod.Put, "/api/lanes/stock-web-shop/rule", new { baseNumber = number, stock = new { holdBack = 5 } });
+        var second = await _narbit.SendAsync(
+            HttpMethod.Put,
+            "/api/lanes/stock-web-shop/rule",
+            new { baseNumber = number, stock = new { holdBack = 5 } }
+        );
         var problem = await RunningNarbit.ProblemAsync(second, HttpStatusCode.Conflict);
         problem["detail"]!.GetValue<string>().ShouldContain($"version {number + 1} by Ines O., “hold two back”");
         (await _narbit.GetAsync("/api/lanes/stock-web-shop/rule"))["stock"]!["holdBack"]!.GetValue<decimal>().ShouldBe(2);
@@ -125,16 +192,52 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     [Fact]
     public async Task A_rule_that_would_do_harm_is_refused_with_every_finding()
     {
-        var response = await _narbit.SendAsync(HttpMethod.Put, "/api/lanes/prices-web-shop/rule", new
-        {
-            baseNumber = 1,
-            price = new { priceList = "Trade", bands = new[] { new { from = "0", to = "60", multiply = "8" }, new { from = "70", to = "90", multiply = "1" } }, ending = new { kind = "charm" } },
-        });
+        var response = await _narbit.SendAsync(
+            HttpMethod.Put,
+            "/api/lanes/prices-web-shop/rule",
+            new
+            {
+                baseNumber = 1,
+                price = new
+                {
+                    priceList = "Trade",
+                    bands = new[]
+                    {
+                        new
+                        {
+                            from = "0",
+                            to = "60",
+                            multiply = "8",
+                        },
+                        new
+                        {
+                            from = "70",
+                            to = "90",
+                            multiply = "1",
+                        },
+                    },
+                    ending = new { kind = "charm" },
+                },
+            }
+        );
         var problem = await RunningNarbit.ProblemAsync(response, HttpStatusCode.UnprocessableEntity);
-        problem["faults"]!.AsArray().Where(f => f!["severity"]!.GetValue<string>() == "refuse").Select(f => f!["path"]!.GetValue<string>())
+        problem["faults"]!
+            .AsArray()
+            .Where(f => f!["severity"]!.GetValue<string>() == "refuse")
+            .Select(f => f!["path"]!.GetValue<string>())
             .ShouldBe(["priceList", "bands[0].multiply", "bands[1].from", "ending.endings"]);
-        (await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Put, "/api/lanes/stock-web-shop/rule", new { baseNumber = 1, stock = new { locations = new[] { "Attic" } } }), HttpStatusCode.UnprocessableEntity))
-            ["detail"]!.GetValue<string>().ShouldContain("There is no location “Attic”");
+        (
+            await RunningNarbit.ProblemAsync(
+                await _narbit.SendAsync(
+                    HttpMethod.Put,
+                    "/api/lanes/stock-web-shop/rule",
+                    new { baseNumber = 1, stock = new { locations = new[] { "Attic" } } }
+                ),
+                HttpStatusCode.UnprocessableEntity
+            )
+        )["detail"]!
+            .GetValue<string>()
+            .ShouldContain("There is no location “Attic”");
     }
 
     [Theory]
@@ -143,7 +246,10 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     [InlineData("{", "could not be read")]
     public async Task A_request_that_cannot_be_read_is_answered_with_the_place(string body, string message)
     {
-        var response = await _narbit.Http.PutAsync("/api/lanes/prices-web-shop/rule", new StringContent(body, Encoding.UTF8, "application/json"));
+        var response = await _narbit.Http.PutAsync(
+            "/api/lanes/prices-web-shop/rule",
+            new StringContent(body, Encoding.UTF8, "application/json")
+        );
         (await RunningNarbit.ProblemAsync(response, HttpStatusCode.BadRequest))["detail"]!.GetValue<string>().ShouldContain(message);
     }
 
@@ -163,16 +269,28 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     [Fact]
     public async Task A_foreign_page_cannot_write()
     {
-        var request = new HttpRequestMessage(HttpMethod.Post, "/api/lanes/prices-web-shop/runs") { Content = JsonContent.Create(new { preview = false }) };
+        var request = new HttpRequestMessage(HttpMethod.Post, "/api/lanes/prices-web-shop/runs")
+        {
+            Content = JsonContent.Create(new { preview = false }),
+        };
         request.Headers.Add("Sec-Fetch-Site", "cross-site");
-        (await RunningNarbit.ProblemAsync(await _narbit.Http.SendAsync(request), HttpStatusCode.BadRequest))["detail"]!.GetValue<string>().ShouldContain("another page");
-        (await _narbit.Http.GetAsync("/api/lanes")).Headers.GetValues("Content-Security-Policy").Single().ShouldContain("default-src 'self'");
+        (await RunningNarbit.ProblemAsync(await _narbit.Http.SendAsync(request), HttpStatusCode.BadRequest))["detail"]!
+            .GetValue<string>()
+            .ShouldContain("another page");
+        (await _narbit.Http.GetAsync("/api/lanes"))
+            .Headers.GetValues("Content-Security-Policy")
+            .Single()
+            .ShouldContain("default-src 'self'");
     }
 
     [Fact]
     public async Task A_trial_shows_the_effect_on_real_items_and_writes_nothing()
     {
-        var response = await _narbit.SendAsync(HttpMethod.Post, "/api/lanes/prices-web-shop/rule/try", new { price = RunningNarbit.Markup });
+        var response = await _narbit.SendAsync(
+            HttpMethod.Post,
+            "/api/lanes/prices-web-shop/rule/try",
+            new { price = RunningNarbit.Markup }
+        );
         var trial = (await response.Content.ReadFromJsonAsync<JsonNode>())!;
         trial["changes"]!.GetValue<int>().ShouldBeGreaterThan(150);
         trial["samples"]!.AsArray().Count.ShouldBe(6);
@@ -189,7 +307,8 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         var lines = (await _narbit.Http.GetStringAsync($"/api/runs/{run}/writes.csv")).Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
         lines[0].ShouldBe("kind,sku,title,hub key,target key,state,field,old,new,move,held because,guards,message");
         lines.Length.ShouldBe((await _narbit.GetAsync($"/api/runs/{run}/writes"))["total"]!.GetValue<int>() + 1);
-        foreach (var cell in lines.Skip(1).SelectMany(l => l.Split(',').Take(3))) (cell.Trim('"') is ['=' or '+' or '-' or '@', ..]).ShouldBeFalse(cell);
+        foreach (var cell in lines.Skip(1).SelectMany(l => l.Split(',').Take(3)))
+            (cell.Trim('"') is ['=' or '+' or '-' or '@', ..]).ShouldBeFalse(cell);
     }
 
     [Theory]
@@ -198,17 +317,36 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     [InlineData(-5)]
     public async Task A_timetable_has_limits(int minutes)
     {
-        var response = await _narbit.SendAsync(HttpMethod.Put, "/api/lanes/prices-web-shop/timetable", new { everyMinutes = minutes, paused = false });
-        (await RunningNarbit.ProblemAsync(response, HttpStatusCode.UnprocessableEntity))["code"]!.GetValue<string>().ShouldBe("timetable.invalid");
+        var response = await _narbit.SendAsync(
+            HttpMethod.Put,
+            "/api/lanes/prices-web-shop/timetable",
+            new { everyMinutes = minutes, paused = false }
+        );
+        (await RunningNarbit.ProblemAsync(response, HttpStatusCode.UnprocessableEntity))["code"]!
+            .GetValue<string>()
+            .ShouldBe("timetable.invalid");
     }
 
     [Fact]
     public async Task A_change_of_a_system_in_two_windows_is_told_to_the_second()
     {
         var system = (await _narbit.GetAsync("/api/systems")).AsArray().Single(s => s!["id"]!.GetValue<string>() == "back-office")!;
-        var body = new { revision = system["revision"]!.GetValue<int>(), address = system["address"]!.GetValue<string>(), mayRead = true, mayWrite = false };
+        var body = new
+        {
+            revision = system["revision"]!.GetValue<int>(),
+            address = system["address"]!.GetValue<string>(),
+            mayRead = true,
+            mayWrite = false,
+        };
         (await _narbit.SendAsync(HttpMethod.Put, "/api/systems/back-office", body)).StatusCode.ShouldBe(HttpStatusCode.NoContent);
-        (await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Put, "/api/systems/back-office", body), HttpStatusCode.Conflict))["code"]!.GetValue<string>().ShouldBe("system.changed");
+        (
+            await RunningNarbit.ProblemAsync(
+                await _narbit.SendAsync(HttpMethod.Put, "/api/systems/back-office", body),
+                HttpStatusCode.Conflict
+            )
+        )["code"]!
+            .GetValue<string>()
+            .ShouldBe("system.changed");
     }
 
     [Fact]
@@ -227,16 +365,23 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     {
         await using var connection = new HubConnectionBuilder().WithUrl(new Uri(_narbit.Address, "/live")).Build();
         var heard = new List<string>();
-        connection.On<JsonNode>("happened", what =>
-        {
-            lock (heard) heard.Add($"{what["topic"]}:{what["id"]}");
-        });
+        connection.On<JsonNode>(
+            "happened",
+            what =>
+            {
+                lock (heard)
+                    heard.Add($"{what["topic"]}:{what["id"]}");
+            }
+        );
         await connection.StartAsync();
         var run = await _narbit.StartRunAsync("stock-web-shop", preview: true);
         await _narbit.EndedAsync(run);
         await _narbit.UntilAsync(() =>
         {
-            lock (heard) return Task.FromResult(heard.Contains($"run:{run}") && heard.Contains("read:back-office") && heard.Contains("lane:stock-web-shop"));
+            lock (heard)
+                return Task.FromResult(
+                    heard.Contains($"run:{run}") && heard.Contains("read:back-office") && heard.Contains("lane:stock-web-shop")
+                );
         });
     }
 
@@ -251,10 +396,27 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         await narbit.EndedAsync(run);
         var rows = (await narbit.GetAsync($"/api/runs/{run}/writes?show=up&sort=-move&limit=20"))["rows"]!.AsArray();
         rows.Select(r => r!["move"]!.GetValue<double>()).ShouldBeInOrder(SortDirection.Descending);
-        var chosen = rows.Where(r => r!["state"]!.GetValue<string>() == "planned").Take(3).Select(r => r!["id"]!.GetValue<long>()).ToArray();
+        var chosen = rows.Where(r => r!["state"]!.GetValue<string>() == "planned")
+            .Take(3)
+            .Select(r => r!["id"]!.GetValue<long>())
+            .ToArray();
 
-        (await RunningNarbit.ProblemAsync(await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{older}/send", new { all = true }), HttpStatusCode.Conflict))["code"]!.GetValue<string>().ShouldBe("run.superseded");
-        (await RunningNarbit.ProblemAsync(await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/send", new { all = false, only = Array.Empty<long>() }), HttpStatusCode.UnprocessableEntity))["code"]!.GetValue<string>().ShouldBe("send.nothing");
+        (
+            await RunningNarbit.ProblemAsync(
+                await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{older}/send", new { all = true }),
+                HttpStatusCode.Conflict
+            )
+        )["code"]!
+            .GetValue<string>()
+            .ShouldBe("run.superseded");
+        (
+            await RunningNarbit.ProblemAsync(
+                await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/send", new { all = false, only = Array.Empty<long>() }),
+                HttpStatusCode.UnprocessableEntity
+            )
+        )["code"]!
+            .GetValue<string>()
+            .ShouldBe("send.nothing");
         var sent = await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/send", new { all = false, only = chosen });
         sent.StatusCode.ShouldBe(HttpStatusCode.Accepted, await sent.Content.ReadAsStringAsync());
         var ended = await narbit.EndedAsync(run);
@@ -263,7 +425,11 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         var one = await narbit.GetAsync($"/api/runs/{run}/writes/{chosen[0]}");
         one["fields"]![0]!["trace"]!.AsArray().Count.ShouldBe(8);
         one["confirmedAt"].ShouldNotBeNull();
-        (await RunningNarbit.ProblemAsync(await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/again"), HttpStatusCode.Conflict))["code"]!.GetValue<string>().ShouldBe("run.notFailed");
+        (await RunningNarbit.ProblemAsync(await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/again"), HttpStatusCode.Conflict))[
+            "code"
+        ]!
+            .GetValue<string>()
+            .ShouldBe("run.notFailed");
         (await narbit.GetAsync("/api/today"))["since"]!["valuesSent"]!.GetValue<int>().ShouldBe(3);
     }
 

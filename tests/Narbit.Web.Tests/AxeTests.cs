@@ -52,15 +52,20 @@ public sealed class AxeTests
         foreach (var (path, sign) in Pages)
         {
             browser.Open(path);
-            browser.Until(() => sign.Split('|').Any(s => browser.Text().Contains(s, StringComparison.Ordinal)), $"{sign} on {path}; there is:\n{browser.Text()}");
+            browser.Until(
+                () => sign.Split('|').Any(s => browser.Text().Contains(s, StringComparison.Ordinal)),
+                $"{sign} on {path}; there is:\n{browser.Text()}"
+            );
             browser.Until(() => !browser.Text("main").Contains("Loading", StringComparison.Ordinal), $"{path} to finish loading");
             found.AddRange(browser.Axe().Select(v => $"{path}: {v}"));
             // Dark differs in its colours only.
             browser.Script("document.documentElement.dataset.mantineColorScheme = 'dark'");
             found.AddRange(browser.Axe("color-contrast").Select(v => $"{path}, dark: {v}"));
-            if (browser.ScrollsSideways()) found.Add($"{path}: scrolls sideways at 1280");
+            if (browser.ScrollsSideways())
+                found.Add($"{path}: scrolls sideways at 1280");
             browser.Resize(1024, 800);
-            if (browser.ScrollsSideways()) found.Add($"{path}: scrolls sideways at 1024");
+            if (browser.ScrollsSideways())
+                found.Add($"{path}: scrolls sideways at 1024");
             browser.Resize(1280, 800);
         }
 
@@ -86,7 +91,14 @@ public sealed class AxeTests
         browser.See("It stays on record");
         browser.Axe().ShouldBeEmpty();
         browser.Press(OpenQA.Selenium.Keys.Escape);
-        browser.Until(() => browser.Script("return document.querySelector('.mantine-Modal-content') === null && document.activeElement?.tagName !== 'INPUT'") is true, "the dialog to close");
+        browser.Until(
+            () =>
+                browser.Script(
+                    "return document.querySelector('.mantine-Modal-content') === null && document.activeElement?.tagName !== 'INPUT'"
+                )
+                    is true,
+            "the dialog to close"
+        );
         browser.Press("h");
         browser.See("A kit of several items");
         browser.Axe().ShouldBeEmpty();

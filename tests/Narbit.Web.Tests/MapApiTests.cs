@@ -26,7 +26,9 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         (rule["stock"]!["cap"]!.GetValue<decimal>(), rule["guards"]!["toZero"]!.GetValue<int>()).ShouldBe((15, 3));
         (await _narbit.GetAsync("/api/lanes/stock-clay-lane"))["skuStartsWith"]!.GetValue<string>().ShouldBe("GLZ");
         // On top of a version that is no longer the newest it is refused.
-        (await RunningNarbit.ProblemAsync(await SendFileAsync("stock-clay-lane", 1, file.ToJsonString()), HttpStatusCode.Conflict))["code"]!.GetValue<string>().ShouldBe("rule.changed");
+        (await RunningNarbit.ProblemAsync(await SendFileAsync("stock-clay-lane", 1, file.ToJsonString()), HttpStatusCode.Conflict))["code"]!
+            .GetValue<string>()
+            .ShouldBe("rule.changed");
     }
 
     [Fact]
@@ -36,55 +38,91 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         file["price"]!["surprise"] = 1;
         file["price"]!["ending"]!["kind"] = "sharp";
         file["guards"]!["priceMove"] = "much";
-        Paths(await ReadAsync("prices-web-shop", 1, file.ToJsonString())).ShouldBe(["guards.priceMove", "price.ending.kind", "price.surprise"], ignoreOrder: true);
+        Paths(await ReadAsync("prices-web-shop", 1, file.ToJsonString()))
+            .ShouldBe(["guards.priceMove", "price.ending.kind", "price.surprise"], ignoreOrder: true);
 
         var map = new JsonObject
         {
             ["format"] = "narbit/lane/1",
             ["kind"] = "item",
-            ["map"] = JsonNode.Parse("""
+            ["map"] = JsonNode.Parse(
+                """
                 { "fields": [ { "target": "title", "source": { "fields": ["title"] }, "steps": [ { "do": "limit" } ] }, { "target": "colour", "source": { "fields": ["title"] } } ],
                   "crosswalks": [ { "name": "Tax", "entries": [ { "from": "S", "to": "A" }, { "from": "S", "to": "B" } ] } ] }
-                """),
+                """
+            ),
         };
         var read = await ReadAsync("items-web-shop", 1, map.ToJsonString());
         Paths(read).ShouldBe(["map.crosswalks[0].entries[1]", "map.fields[0].steps[0]", "map.fields[1].target"], ignoreOrder: true);
-        read["faults"]!.AsArray().Select(f => f!["message"]!.GetValue<string>()).ShouldContain(m => m.Contains("the target has no field “colour” any more", StringComparison.Ordinal));
-        Paths(await ReadAsync("items-web-shop", 1, file.ToJsonString().Replace("\"surprise\":1,", "", StringComparison.Ordinal)[..40]))[0].ShouldBe("");
-        (await ReadAsync("items-web-shop", 1, "{ \"format\": ")).AsObject()["faults"]![0]!["message"]!.GetValue<string>().ShouldStartWith("this is no JSON");
+        read["faults"]!
+            .AsArray()
+            .Select(f => f!["message"]!.GetValue<string>())
+            .ShouldContain(m => m.Contains("the target has no field “colour” any more", StringComparison.Ordinal));
+        Paths(await ReadAsync("items-web-shop", 1, file.ToJsonString().Replace("\"surprise\":1,", "", StringComparison.Ordinal)[..40]))[0]
+            .ShouldBe("");
+        (await ReadAsync("items-web-shop", 1, "{ \"format\": ")).AsObject()["faults"]![0]!["message"]!
+            .GetValue<string>()
+            .ShouldStartWith("this is no JSON");
         (await _narbit.GetAsync("/api/lanes/items-web-shop/rule"))["number"]!.GetValue<int>().ShouldBe(1);
     }
 
     [Fact]
     public async Task The_published_schema_is_the_one_that_files_are_checked_by() =>
-        (await _narbit.Http.GetStringAsync("/api/schemas/lane.json")).ShouldBe(await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "schemas", "lane.json")), "write it anew by ./narbit schema > docs/schemas/lane.json");
+        (await _narbit.Http.GetStringAsync("/api/schemas/lane.json")).ShouldBe(
+            await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "schemas", "lane.json")),
+            "write it anew by ./narbit schema > docs/schemas/lane.json"
+        );
 
     [Fact]
     public async Task A_map_on_trial_says_what_would_change_and_what_cannot_be_mapped()
     {
-        var map = JsonNode.Parse("""{ "fields": [ { "target": "title", "source": { "fields": ["title"] } }, { "target": "weight", "source": { "fields": ["weight"] }, "steps": [ { "do": "expression", "with": { "write": "weight / 0", "gives": "number" } } ] } ] }""")!;
-        var trial = await PostAsync("/api/lanes/items-web-shop/map/try", new { map, guards = (object?)null, focus = "title" });
+        var map = JsonNode.Parse(
+            """{ "fields": [ { "target": "title", "source": { "fields": ["title"] } }, { "target": "weight", "source": { "fields": ["weight"] }, "steps": [ { "do": "expression", "with": { "write": "weight / 0", "gives": "number" } } ] } ] }"""
+        )!;
+        var trial = await PostAsync(
+            "/api/lanes/items-web-shop/map/try",
+            new
+            {
+                map,
+                guards = (object?)null,
+                focus = "title",
+            }
+        );
         var faults = trial["faults"]!.AsArray();
-        if (faults.Count == 0) trial["failing"]!.GetValue<int>().ShouldBe(trial["records"]!.GetValue<int>());
-        else faults[0]!["path"]!.GetValue<string>().ShouldStartWith("fields[1].steps[0]");
+        if (faults.Count == 0)
+            trial["failing"]!.GetValue<int>().ShouldBe(trial["records"]!.GetValue<int>());
+        else
+            faults[0]!["path"]!.GetValue<string>().ShouldStartWith("fields[1].steps[0]");
 
         map["fields"]!.AsArray().RemoveAt(1);
-        trial = await PostAsync("/api/lanes/items-web-shop/map/try", new { map, guards = (object?)null, focus = "title" });
+        trial = await PostAsync(
+            "/api/lanes/items-web-shop/map/try",
+            new
+            {
+                map,
+                guards = (object?)null,
+                focus = "title",
+            }
+        );
         trial["samples"]!.AsArray().Count.ShouldBe(5);
         trial["changes"]!.GetValue<int>().ShouldBeGreaterThan(50);
         (trial["required"]!.GetValue<int>(), trial["requiredMapped"]!.GetValue<int>()).ShouldBe((2, 1));
         trial["tripped"]![0]!["kind"]!.GetValue<string>().ShouldBe("changedShare");
         // Nothing was saved.
-        (await _narbit.GetAsync("/api/lanes/items-web-shop/rule"))["map"]!["fields"]!.AsArray().ShouldBeEmpty();
+        (await _narbit.GetAsync("/api/lanes/items-web-shop/rule"))["map"]!["fields"]!
+            .AsArray()
+            .ShouldBeEmpty();
     }
 
     [Fact]
     public async Task Codes_without_an_entry_stand_first_with_the_records_that_wait()
     {
-        var map = JsonNode.Parse("""
+        var map = JsonNode.Parse(
+            """
             { "fields": [ { "target": "category", "source": { "fields": ["category"] }, "steps": [ { "do": "crosswalk", "with": { "table": "Class" } } ] } ],
               "crosswalks": [ { "name": "Class", "separator": "›", "entries": [ { "from": "Glazes › Brush-on", "to": "Glazes › Brush-on" }, { "from": "Elsewhere", "to": "Nowhere" } ] } ] }
-            """)!;
+            """
+        )!;
         var view = await PostAsync("/api/lanes/items-web-shop/map/codes", new { map, table = "Class" });
         var here = view["here"]!.AsArray();
         view["unlisted"]!.GetValue<int>().ShouldBe(here.Count(h => h!["to"] is null));
@@ -93,7 +131,10 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         here[^1]!["records"]!.GetValue<int>().ShouldBe(0, "an entry that no record uses stands last");
         here.First(h => h!["to"] is null)!["suggested"].ShouldNotBeNull("the shop has the same category");
         view["there"]!.AsArray().ShouldNotBeEmpty();
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, "/api/lanes/items-web-shop/map/codes", new { map, table = "Other" }), HttpStatusCode.NotFound);
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(HttpMethod.Post, "/api/lanes/items-web-shop/map/codes", new { map, table = "Other" }),
+            HttpStatusCode.NotFound
+        );
     }
 
     [Fact]
@@ -102,7 +143,13 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         var run = await _narbit.StartRunAsync("prices-web-shop", preview: true);
         await _narbit.EndedAsync(run);
         var write = (await _narbit.GetAsync($"/api/runs/{run}/writes?show=up&limit=1"))["rows"]![0]!;
-        (await _narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/send", new { all = false, only = new[] { write["id"]!.GetValue<long>() } })).EnsureSuccessStatusCode();
+        (
+            await _narbit.SendAsync(
+                HttpMethod.Post,
+                $"/api/runs/{run}/send",
+                new { all = false, only = new[] { write["id"]!.GetValue<long>() } }
+            )
+        ).EnsureSuccessStatusCode();
         await _narbit.EndedAsync(run);
         var key = write["targetKey"]!.GetValue<string>();
         var sent = DateTimeOffset.UtcNow;
@@ -110,18 +157,36 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         _narbit.Sandbox.Shop.SetPrice(long.Parse(key, CultureInfo.InvariantCulture), 4_321);
         (await _narbit.SendAsync(HttpMethod.Post, "/api/systems/web-shop/read", new { full = true })).EnsureSuccessStatusCode();
         JsonNode history = null!;
-        await _narbit.UntilAsync(async () => (history = await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price"))["entries"]!.AsArray().Count >= 2);
+        await _narbit.UntilAsync(async () =>
+            (history = await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price"))["entries"]!.AsArray().Count >= 2
+        );
         var entries = history["entries"]!.AsArray();
-        entries[0]!.ShouldSatisfyAllConditions(e => e!["new"]!.GetValue<string>().ShouldBe("43.21"), e => e!["by"]!.GetValue<string>().ShouldBe("changed in Lanternmoor Web Shop"), e => e!["runId"].ShouldBeNull());
-        entries[1]!.ShouldSatisfyAllConditions(e => e!["new"]!.GetValue<string>().ShouldBe(write["new"]!.GetValue<string>()), e => e!["runId"]!.GetValue<long>().ShouldBe(run), e => e!["by"]!.GetValue<string>().ShouldContain("Ines O."));
+        entries[0]!.ShouldSatisfyAllConditions(
+            e => e!["new"]!.GetValue<string>().ShouldBe("43.21"),
+            e => e!["by"]!.GetValue<string>().ShouldBe("changed in Lanternmoor Web Shop"),
+            e => e!["runId"].ShouldBeNull()
+        );
+        entries[1]!.ShouldSatisfyAllConditions(
+            e => e!["new"]!.GetValue<string>().ShouldBe(write["new"]!.GetValue<string>()),
+            e => e!["runId"]!.GetValue<long>().ShouldBe(run),
+            e => e!["by"]!.GetValue<string>().ShouldContain("Ines O.")
+        );
 
-        var then = await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&on={Uri.EscapeDataString(sent.ToString("O", CultureInfo.InvariantCulture))}");
+        var then = await _narbit.GetAsync(
+            $"/api/systems/web-shop/items/{key}/history?field=price&on={Uri.EscapeDataString(sent.ToString("O", CultureInfo.InvariantCulture))}"
+        );
         then["entries"]!.AsArray().ShouldHaveSingleItem()!["new"]!.GetValue<string>().ShouldBe(write["new"]!.GetValue<string>());
-        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&on=2020-01-03T23:59:59Z"))["entries"]!.AsArray().ShouldBeEmpty();
+        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&on=2020-01-03T23:59:59Z"))["entries"]!
+            .AsArray()
+            .ShouldBeEmpty();
         // A whole day ends in the workspace's zone.
         var today = TimeZoneInfo.ConvertTime(sent, TimeZoneInfo.FindSystemTimeZoneById("Europe/Dublin"));
-        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&day={today:yyyy-MM-dd}"))["entries"]!.AsArray().ShouldHaveSingleItem();
-        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&day={today.AddDays(-1):yyyy-MM-dd}"))["entries"]!.AsArray().ShouldBeEmpty();
+        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&day={today:yyyy-MM-dd}"))["entries"]!
+            .AsArray()
+            .ShouldHaveSingleItem();
+        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&day={today.AddDays(-1):yyyy-MM-dd}"))["entries"]!
+            .AsArray()
+            .ShouldBeEmpty();
         await RunningNarbit.ProblemAsync(await _narbit.Http.GetAsync("/api/systems/web-shop/items/none/history"), HttpStatusCode.NotFound);
     }
 
@@ -135,22 +200,56 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         var all = (await _narbit.GetAsync("/api/synced?limit=1"))["total"]!.GetValue<int>();
         var found = await _narbit.GetAsync($"/api/synced?{filter}&limit=500");
         found["total"]!.GetValue<int>().ShouldBeInRange(1, all - 1);
-        if (filter.StartsWith("category", StringComparison.Ordinal)) found["rows"]!.AsArray().ShouldAllBe(r => r!["category"]!.GetValue<string>().StartsWith("Glazes › Brush-on", StringComparison.Ordinal));
-        if (filter.StartsWith("search", StringComparison.Ordinal)) found["rows"]!.AsArray().ShouldAllBe(r => r!["sku"]!.GetValue<string>().Contains("GLZ", StringComparison.OrdinalIgnoreCase) || r["title"]!.GetValue<string>().Contains("GLZ", StringComparison.OrdinalIgnoreCase));
+        if (filter.StartsWith("category", StringComparison.Ordinal))
+            found["rows"]!
+                .AsArray()
+                .ShouldAllBe(r => r!["category"]!.GetValue<string>().StartsWith("Glazes › Brush-on", StringComparison.Ordinal));
+        if (filter.StartsWith("search", StringComparison.Ordinal))
+            found["rows"]!
+                .AsArray()
+                .ShouldAllBe(r =>
+                    r!["sku"]!.GetValue<string>().Contains("GLZ", StringComparison.OrdinalIgnoreCase)
+                    || r["title"]!.GetValue<string>().Contains("GLZ", StringComparison.OrdinalIgnoreCase)
+                );
     }
 
     [Fact]
     public async Task A_preset_turns_whole_lanes_on_and_off_and_a_bulk_change_counts_first()
     {
-        (await _narbit.SendAsync(HttpMethod.Put, "/api/synced/preset", new { store = "quay-street-till", preset = "priceAndStock" })).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        (
+            await _narbit.SendAsync(HttpMethod.Put, "/api/synced/preset", new { store = "quay-street-till", preset = "priceAndStock" })
+        ).StatusCode.ShouldBe(HttpStatusCode.NoContent);
         (await _narbit.GetAsync("/api/lanes/items-quay-street-till"))["off"]!.GetValue<bool>().ShouldBeTrue();
         (await _narbit.GetAsync("/api/lanes/prices-quay-street-till"))["off"]!.GetValue<bool>().ShouldBeFalse();
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, "/api/lanes/items-quay-street-till/runs", new { preview = false }), HttpStatusCode.Conflict);
-        (await _narbit.SendAsync(HttpMethod.Put, "/api/synced/preset", new { store = "quay-street-till", preset = "everything" })).StatusCode.ShouldBe(HttpStatusCode.NoContent);
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Put, "/api/synced/preset", new { store = "quay-street-till", preset = "most" }), HttpStatusCode.BadRequest);
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(HttpMethod.Post, "/api/lanes/items-quay-street-till/runs", new { preview = false }),
+            HttpStatusCode.Conflict
+        );
+        (
+            await _narbit.SendAsync(HttpMethod.Put, "/api/synced/preset", new { store = "quay-street-till", preset = "everything" })
+        ).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(HttpMethod.Put, "/api/synced/preset", new { store = "quay-street-till", preset = "most" }),
+            HttpStatusCode.BadRequest
+        );
 
-        var filter = new { search = "CLY", category = (string?)null, location = (string?)null, store = (string?)null, keptOff = (string?)null };
-        object Change(bool countOnly, bool keepOff) => new { filter, hubKeys = (string[]?)null, lanes = new[] { "items-trade-portal", "stock-trade-portal" }, keepOff, countOnly };
+        var filter = new
+        {
+            search = "CLY",
+            category = (string?)null,
+            location = (string?)null,
+            store = (string?)null,
+            keptOff = (string?)null,
+        };
+        object Change(bool countOnly, bool keepOff) =>
+            new
+            {
+                filter,
+                hubKeys = (string[]?)null,
+                lanes = new[] { "items-trade-portal", "stock-trade-portal" },
+                keepOff,
+                countOnly,
+            };
         var counted = await PostAsync("/api/synced", Change(true, true));
         var items = counted["items"]!.GetValue<int>();
         counted["changes"]!.GetValue<int>().ShouldBe(items * 2);
@@ -158,7 +257,21 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         (await PostAsync("/api/synced", Change(true, true)))["changes"]!.GetValue<int>().ShouldBe(0);
         (await _narbit.GetAsync("/api/synced?keptOff=items-trade-portal"))["total"]!.GetValue<int>().ShouldBe(items);
         (await PostAsync("/api/synced", Change(false, false)))["changes"]!.GetValue<int>().ShouldBe(items * 2);
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, "/api/synced", new { filter, hubKeys = (string[]?)null, lanes = Array.Empty<string>(), keepOff = true, countOnly = true }), HttpStatusCode.UnprocessableEntity);
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(
+                HttpMethod.Post,
+                "/api/synced",
+                new
+                {
+                    filter,
+                    hubKeys = (string[]?)null,
+                    lanes = Array.Empty<string>(),
+                    keepOff = true,
+                    countOnly = true,
+                }
+            ),
+            HttpStatusCode.UnprocessableEntity
+        );
     }
 
     [Fact]
@@ -167,17 +280,36 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         var page = await _narbit.GetAsync("/api/exposure?limit=50");
         var rows = page["rows"]!.AsArray();
         rows.Select(r => r!["exposure"]!.GetValue<decimal>()).ShouldBeInOrder(SortDirection.Descending);
-        foreach (var row in rows.Take(3)) (await _narbit.GetAsync($"/api/items/{row!["key"]}"))["item"]!["exposure"]!.GetValue<decimal>().ShouldBe(row["exposure"]!.GetValue<decimal>());
+        foreach (var row in rows.Take(3))
+            (await _narbit.GetAsync($"/api/items/{row!["key"]}"))["item"]!["exposure"]!
+                .GetValue<decimal>()
+                .ShouldBe(row["exposure"]!.GetValue<decimal>());
         page["stores"]!.AsArray().Count.ShouldBe(4);
     }
 
     private static List<string> Paths(JsonNode read)
     {
         read["number"].ShouldBeNull();
-        return [.. read["faults"]!.AsArray().Where(f => f!["severity"]!.GetValue<string>() == "refuse").Select(f => f!["path"]!.GetValue<string>())];
+        return
+        [
+            .. read["faults"]!
+                .AsArray()
+                .Where(f => f!["severity"]!.GetValue<string>() == "refuse")
+                .Select(f => f!["path"]!.GetValue<string>()),
+        ];
     }
 
-    private Task<HttpResponseMessage> SendFileAsync(string lane, int baseNumber, string text) => _narbit.SendAsync(HttpMethod.Post, $"/api/lanes/{lane}/file", new { baseNumber, text, note = (string?)null });
+    private Task<HttpResponseMessage> SendFileAsync(string lane, int baseNumber, string text) =>
+        _narbit.SendAsync(
+            HttpMethod.Post,
+            $"/api/lanes/{lane}/file",
+            new
+            {
+                baseNumber,
+                text,
+                note = (string?)null,
+            }
+        );
 
     private async Task<JsonNode> ReadAsync(string lane, int baseNumber, string text)
     {

@@ -12,8 +12,17 @@ public sealed class MapStoryTests
     public async Task Four_stores_receive_items_prices_and_stock_by_maps_made_from_suggestions()
     {
         await using var narbit = await RunningNarbit.StartAsync();
-        foreach (var store in new[] { "trade-portal", "clay-lane", "quay-street-till" }) await PairAsync(narbit, store);
-        foreach (var store in new[] { "web-shop", "trade-portal", "clay-lane" }) narbit.Sandbox.Dials[store].Shares = new FaultShares { TooMany = 0.03, Error = 0.03, LostAfter = 0.02, Twice = 0.03, RetryAfter = 0 };
+        foreach (var store in new[] { "trade-portal", "clay-lane", "quay-street-till" })
+            await PairAsync(narbit, store);
+        foreach (var store in new[] { "web-shop", "trade-portal", "clay-lane" })
+            narbit.Sandbox.Dials[store].Shares = new FaultShares
+            {
+                TooMany = 0.03,
+                Error = 0.03,
+                LostAfter = 0.02,
+                Twice = 0.03,
+                RetryAfter = 0,
+            };
         using var browser = new Browser(narbit.Address);
         foreach (var store in new[] { "web-shop", "trade-portal", "clay-lane", "quay-street-till" })
         {
@@ -24,7 +33,10 @@ public sealed class MapStoryTests
             if (store == "web-shop")
             {
                 // What cannot be mapped stands first, and its count leads to a record and the field in the way.
-                browser.Until(() => browser.Text(".map-row:first-of-type").StartsWith("Weight", StringComparison.Ordinal), "the failing field first");
+                browser.Until(
+                    () => browser.Text(".map-row:first-of-type").StartsWith("Weight", StringComparison.Ordinal),
+                    "the failing field first"
+                );
                 browser.ClickOn("section[aria-label='Save'] button.act");
                 browser.See("Weight is required there, and would be empty", ".mantine-Modal-content");
                 browser.Click("Look", ".mantine-Modal-content");
@@ -35,7 +47,10 @@ public sealed class MapStoryTests
             browser.Click("Save version 2");
             browser.See("Saved as version 2.");
             browser.Click("Preview", "section[aria-label='Save']");
-            browser.Until(() => browser.Address.EndsWith($"items-{store}/preview", StringComparison.Ordinal) && browser.Count(".table-row") > 3, "the change set");
+            browser.Until(
+                () => browser.Address.EndsWith($"items-{store}/preview", StringComparison.Ordinal) && browser.Count(".table-row") > 3,
+                "the change set"
+            );
             // It is the first time, so most of them change; the guard says so, and a person sends them all the same.
             if (browser.Text("main").Contains("The guards would stop this", StringComparison.Ordinal))
             {
@@ -51,13 +66,19 @@ public sealed class MapStoryTests
             }
 
             browser.Until(() => browser.Address.StartsWith("/runs/", StringComparison.Ordinal), "the run's page");
-            var sent = (await narbit.EndedAsync(long.Parse(browser.Address.Split('/', '?')[2], CultureInfo.InvariantCulture)))["id"]!.GetValue<long>();
+            var sent = (await narbit.EndedAsync(long.Parse(browser.Address.Split('/', '?')[2], CultureInfo.InvariantCulture)))[
+                "id"
+            ]!.GetValue<long>();
             (await WritesAsync(narbit, sent, "failed")).Select(w => $"{w["sku"]}: {w["message"]}").ShouldBeEmpty(store);
-            browser.Until(() => browser.Text(".page-head").Contains("done", StringComparison.Ordinal), $"the items to have reached {store}");
+            browser.Until(
+                () => browser.Text(".page-head").Contains("done", StringComparison.Ordinal),
+                $"the items to have reached {store}"
+            );
             foreach (var kind in new[] { "prices", "stock" })
             {
                 var run = await narbit.EndedAsync(await narbit.StartRunAsync($"{kind}-{store}", preview: true));
-                if (run["writes"]!["planned"]!.GetValue<int>() == 0) continue;
+                if (run["writes"]!["planned"]!.GetValue<int>() == 0)
+                    continue;
                 (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run["id"]}/send", new { all = true })).EnsureSuccessStatusCode();
                 (await narbit.EndedAsync(run["id"]!.GetValue<long>()))["state"]!.GetValue<string>().ShouldBe("done");
             }
@@ -65,22 +86,49 @@ public sealed class MapStoryTests
 
         // Each store has now what the back office says, in its own way.
         var office = narbit.Sandbox.Office;
-        foreach (var (sku, article) in new[] { ("GLZ-CEL-500", office.Find("10002")!) }) narbit.Sandbox.Shop.Search(sku, 1)[0].ShouldSatisfyAllConditions(p => p.Title.ShouldBe("Celadon glaze, brush-on"), p => p.BodyHtml.ShouldContain("from the Lanternmoor shelves"), _ => article.Sku.ShouldBe(sku));
-        foreach (var (store, field, is_) in new (string, string, Func<JsonNode, string, bool>)[]
+        foreach (var (sku, article) in new[] { ("GLZ-CEL-500", office.Find("10002")!) })
+            narbit
+                .Sandbox.Shop.Search(sku, 1)[0]
+                .ShouldSatisfyAllConditions(
+                    p => p.Title.ShouldBe("Celadon glaze, brush-on"),
+                    p => p.BodyHtml.ShouldContain("from the Lanternmoor shelves"),
+                    _ => article.Sku.ShouldBe(sku)
+                );
+        foreach (
+            var (store, field, is_) in new (string, string, Func<JsonNode, string, bool>)[]
+            {
+                (
+                    "trade-portal",
+                    "title",
+                    (hub, there) =>
+                        there
+                        == (
+                            hub["option"]?.GetValue<string>() is { Length: > 0 } option
+                                ? hub["title"]!.GetValue<string>()[..^option.Length].TrimEnd(' ', ',')
+                                : hub["title"]!.GetValue<string>()
+                        )
+                ),
+                ("clay-lane", "title", (hub, there) => hub["title"]!.GetValue<string>().StartsWith(there, StringComparison.Ordinal)),
+                (
+                    "quay-street-till",
+                    "title",
+                    (hub, there) =>
+                        there.Length <= 24 && hub["title"]!.GetValue<string>().StartsWith(there, StringComparison.OrdinalIgnoreCase)
+                ),
+            }
+        )
         {
-            ("trade-portal", "title", (hub, there) => there == (hub["option"]?.GetValue<string>() is { Length: > 0 } option ? hub["title"]!.GetValue<string>()[..^option.Length].TrimEnd(' ', ',') : hub["title"]!.GetValue<string>())),
-            ("clay-lane", "title", (hub, there) => hub["title"]!.GetValue<string>().StartsWith(there, StringComparison.Ordinal)),
-            ("quay-street-till", "title", (hub, there) => there.Length <= 24 && hub["title"]!.GetValue<string>().StartsWith(there, StringComparison.OrdinalIgnoreCase)),
-        })
-        {
-            var rows = (await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync(store))["id"]}/rows?show=paired&limit=30"))["rows"]!.AsArray();
+            var rows = (await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync(store))["id"]}/rows?show=paired&limit=30"))[
+                "rows"
+            ]!.AsArray();
             var (right, seen) = (0, 0);
             foreach (var row in rows.Take(20))
             {
                 var hub = await narbit.GetAsync($"/api/systems/back-office/records/item/{row!["hubKey"]}");
                 var there = await narbit.GetAsync($"/api/systems/{store}/records/item/{row["otherKey"]}");
                 seen++;
-                if (there["record"]!["values"]![field]?.GetValue<string>() is { } value && is_(hub["record"]!["values"]!, value)) right++;
+                if (there["record"]!["values"]![field]?.GetValue<string>() is { } value && is_(hub["record"]!["values"]!, value))
+                    right++;
             }
 
             ((double)right / seen).ShouldBeGreaterThan(0.9, store);
@@ -127,7 +175,8 @@ public sealed class MapStoryTests
 
         // A part is sent: three of the guarded ones are left out, and everything else goes.
         browser.Until(() => browser.Count(".table-row input[type=checkbox]") > 5, "the choices");
-        for (var i = 1; i <= 3; i++) browser.ClickOn($".table-row:nth-child({i}) input[type=checkbox]");
+        for (var i = 1; i <= 3; i++)
+            browser.ClickOn($".table-row:nth-child({i}) input[type=checkbox]");
         browser.Click("Send", ".tools");
         browser.See("Send to Lanternmoor Web Shop?");
         browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
@@ -144,7 +193,10 @@ public sealed class MapStoryTests
         browser.Click("Roll back all", ".tools");
         browser.See($"Take run {id} back?");
         browser.Click("Plan the roll back", ".mantine-Modal-content");
-        browser.Until(() => browser.Text(".page-head").Contains($"takes run {id} back", StringComparison.Ordinal), "the run that takes it back");
+        browser.Until(
+            () => browser.Text(".page-head").Contains($"takes run {id} back", StringComparison.Ordinal),
+            "the run that takes it back"
+        );
         browser.Until(() => browser.Count(".table-row") > 5, "what would be taken back");
         browser.Click("Not computed");
         browser.See("was changed to 7.77 since run");
@@ -163,7 +215,11 @@ public sealed class MapStoryTests
         }
 
         browser.Until(() => browser.Text(".page-head").Contains("done", StringComparison.Ordinal), "the roll back to be done");
-        foreach (var write in sent.Skip(1).Where(w => w["old"] is not null)) (Cents(narbit, Key(write)) / 100m).ShouldBe(decimal.Parse(write["old"]!.GetValue<string>(), CultureInfo.InvariantCulture), write["targetKey"]!.GetValue<string>());
+        foreach (var write in sent.Skip(1).Where(w => w["old"] is not null))
+            (Cents(narbit, Key(write)) / 100m).ShouldBe(
+                decimal.Parse(write["old"]!.GetValue<string>(), CultureInfo.InvariantCulture),
+                write["targetKey"]!.GetValue<string>()
+            );
         Cents(narbit, Key(sent[0])).ShouldBe(777);
         browser.Open($"/runs/{id}");
         browser.See("Taken back");
@@ -189,7 +245,11 @@ public sealed class MapStoryTests
         await PairAsync(narbit, "trade-portal");
         using var browser = new Browser(narbit.Address);
         // One with many words in its name, which a bad pattern takes long over.
-        var glaze = (await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync("trade-portal"))["id"]}/rows?show=paired&search=GLZ-TEN-500&limit=1"))["rows"]![0]!["hubKey"]!.GetValue<string>();
+        var glaze = (
+            await narbit.GetAsync(
+                $"/api/couples/{(await narbit.CoupleAsync("trade-portal"))["id"]}/rows?show=paired&search=GLZ-TEN-500&limit=1"
+            )
+        )["rows"]![0]!["hubKey"]!.GetValue<string>();
         browser.Open($"/lanes/items-trade-portal/map?field=title&row=%22{glaze}%22");
         browser.See("Suggested, not mapped");
         browser.Press("s");
@@ -200,7 +260,10 @@ public sealed class MapStoryTests
         browser.See("to is missing", "section[aria-label='Map of Caption']");
         browser.Choose("Step 2: to", "upper");
         var capitals = caption.ToUpperInvariant();
-        browser.Until(() => browser.Text(".chain li:nth-child(3) .chain-value").Equals(capitals, StringComparison.Ordinal), "the value in capitals");
+        browser.Until(
+            () => browser.Text(".chain li:nth-child(3) .chain-value").Equals(capitals, StringComparison.Ordinal),
+            "the value in capitals"
+        );
         browser.Until(() => browser.Count("table[aria-label='Five records'] tbody tr") == 5, "five records by this map");
 
         // A pattern that backtracks for ever is given up; a step that cannot follow is refused.
@@ -223,11 +286,18 @@ public sealed class MapStoryTests
         browser.Click("Crosswalks", ".steps");
         browser.See("A code without an entry");
         browser.ClickOn("section[aria-label='Crosswalks'] button:nth-child(3)");
-        browser.Until(() => browser.Text("section[aria-label='Crosswalk Tax class'] tbody tr:first-child").Contains("waits", StringComparison.Ordinal), "the code without an entry first");
+        browser.Until(
+            () =>
+                browser.Text("section[aria-label='Crosswalk Tax class'] tbody tr:first-child").Contains("waits", StringComparison.Ordinal),
+            "the code without an entry first"
+        );
         browser.ClickOn("section[aria-label='Crosswalk Tax class'] tbody tr:first-child input");
         browser.Press("C" + Keys.Escape);
         browser.SeeNot("waits", "section[aria-label='Crosswalk Tax class']");
-        browser.Until(() => browser.Text("section[aria-label='Save']").Contains("records would change", StringComparison.Ordinal), "the effect");
+        browser.Until(
+            () => browser.Text("section[aria-label='Save']").Contains("records would change", StringComparison.Ordinal),
+            "the effect"
+        );
         browser.Click("Save version 2");
         browser.See("Saved as version 2.");
         browser.Errors().ShouldBeEmpty();
@@ -237,16 +307,64 @@ public sealed class MapStoryTests
     public async Task Changed_on_both_sides_a_person_decides_for_either()
     {
         await using var narbit = await RunningNarbit.StartAsync();
-        var map = new { fields = new[] { new { target = "weight", source = new { fields = new[] { "weight" } }, owner = "nobody", flow = "both" } } };
-        (await narbit.SendAsync(HttpMethod.Put, "/api/lanes/items-web-shop/rule", new { baseNumber = 1, note = "either way", map, guards = RunningNarbit.Unguarded })).EnsureSuccessStatusCode();
-        for (var i = 0; i < 2; i++) (await narbit.EndedAsync(await narbit.StartRunAsync("items-web-shop", preview: false)))["state"]!.GetValue<string>().ShouldBe("done");
+        var map = new
+        {
+            fields = new[]
+            {
+                new
+                {
+                    target = "weight",
+                    source = new { fields = new[] { "weight" } },
+                    owner = "nobody",
+                    flow = "both",
+                },
+            },
+        };
+        (
+            await narbit.SendAsync(
+                HttpMethod.Put,
+                "/api/lanes/items-web-shop/rule",
+                new
+                {
+                    baseNumber = 1,
+                    note = "either way",
+                    map,
+                    guards = RunningNarbit.Unguarded,
+                }
+            )
+        ).EnsureSuccessStatusCode();
+        for (var i = 0; i < 2; i++)
+            (await narbit.EndedAsync(await narbit.StartRunAsync("items-web-shop", preview: false)))["state"]!
+                .GetValue<string>()
+                .ShouldBe("done");
         // Both sides weigh two records anew, each in its own unit.
-        var two = (await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync("web-shop"))["id"]}/rows?show=paired&limit=20"))["rows"]!.AsArray()
-            .Select(r => (Hub: r!["hubKey"]!.GetValue<string>(), Shop: long.Parse(r["otherKey"]!.GetValue<string>(), CultureInfo.InvariantCulture))).Where(r => narbit.Sandbox.Office.Find(r.Hub)!.WeightGrams > 0).Take(2).ToList();
+        var two = (await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync("web-shop"))["id"]}/rows?show=paired&limit=20"))["rows"]!
+            .AsArray()
+            .Select(r =>
+                (Hub: r!["hubKey"]!.GetValue<string>(), Shop: long.Parse(r["otherKey"]!.GetValue<string>(), CultureInfo.InvariantCulture))
+            )
+            .Where(r => narbit.Sandbox.Office.Find(r.Hub)!.WeightGrams > 0)
+            .Take(2)
+            .ToList();
         foreach (var (hub, shop) in two)
         {
-            narbit.Sandbox.Office.Amend(new Sandbox.BackOffice.ArticleEdit(null, hub, null, null, null, WeightGrams: 5100, Picture: null)).ShouldBeNull();
-            narbit.Sandbox.Shop.Update([new Sandbox.WebShop.ShopEdit(null, shop, null, false, null, false, null, null, default, Content: new Sandbox.WebShop.ShopContent(null, null, null, null, 5.2m, null, null, null))]);
+            narbit
+                .Sandbox.Office.Amend(new Sandbox.BackOffice.ArticleEdit(null, hub, null, null, null, WeightGrams: 5100, Picture: null))
+                .ShouldBeNull();
+            narbit.Sandbox.Shop.Update([
+                new Sandbox.WebShop.ShopEdit(
+                    null,
+                    shop,
+                    null,
+                    false,
+                    null,
+                    false,
+                    null,
+                    null,
+                    default,
+                    Content: new Sandbox.WebShop.ShopContent(null, null, null, null, 5.2m, null, null, null)
+                ),
+            ]);
         }
 
         using var browser = new Browser(narbit.Address);
@@ -270,7 +388,9 @@ public sealed class MapStoryTests
         browser.Click("Send", ".tools");
         browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
         browser.Until(() => browser.Text(".page-head").Contains("done", StringComparison.Ordinal), "it to be sent");
-        (await narbit.EndedAsync(await narbit.StartRunAsync("items-web-shop", preview: false)))["state"]!.GetValue<string>().ShouldBe("done");
+        (await narbit.EndedAsync(await narbit.StartRunAsync("items-web-shop", preview: false)))["state"]!
+            .GetValue<string>()
+            .ShouldBe("done");
         two.Select(t => narbit.Sandbox.Office.Find(t.Hub)!.WeightGrams).ShouldBe([5200, 5100]);
         two.Select(t => narbit.Sandbox.Shop.Lookup([t.Shop], found => found.Single().Variant.WeightKg)).ShouldBe([5.2m, 5.1m]);
         browser.Errors().ShouldBeEmpty();
@@ -283,8 +403,13 @@ public sealed class MapStoryTests
         using var browser = new Browser(narbit.Address);
         async Task<long> ReadyAsync(string lane) => (await narbit.GetAsync($"/api/lanes/{lane}"))["readyRunId"]!.GetValue<long>();
         var (run, prices) = (await ReadyAsync("stock-web-shop"), await ReadyAsync("prices-web-shop"));
-        async Task<int> ShownAsync(long of, string filter) => (await narbit.GetAsync($"/api/runs/{of}/writes/ids?to=send{filter}")).AsArray().Count;
-        var (all, up, glazes) = (await ShownAsync(run, ""), await ShownAsync(run, "&show=up"), await ShownAsync(run, "&show=up&search=GLZ"));
+        async Task<int> ShownAsync(long of, string filter) =>
+            (await narbit.GetAsync($"/api/runs/{of}/writes/ids?to=send{filter}")).AsArray().Count;
+        var (all, up, glazes) = (
+            await ShownAsync(run, ""),
+            await ShownAsync(run, "&show=up"),
+            await ShownAsync(run, "&show=up&search=GLZ")
+        );
         (up > glazes && glazes > 0 && all > up).ShouldBeTrue();
 
         browser.Open("/lanes/stock-web-shop/preview?show=up");
@@ -340,20 +465,32 @@ public sealed class MapStoryTests
         browser.See($"{found} settings of {found} items would change.");
         browser.Click("Keep off", ".mantine-Modal-content .row:last-child");
         browser.See($"{found} settings of {found} items changed.");
-        browser.Until(() => browser.Count(".table-row") == found && !browser.Text(".table-row").Contains("nothing", StringComparison.Ordinal), "what is kept off");
+        browser.Until(
+            () => browser.Count(".table-row") == found && !browser.Text(".table-row").Contains("nothing", StringComparison.Ordinal),
+            "what is kept off"
+        );
         browser.Open("/lanes/prices-web-shop/preview");
         browser.Click("Preview anew");
-        await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray().All(r => r!["state"]!.GetValue<string>() != "working"));
+        await narbit.UntilAsync(async () =>
+            (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray().All(r => r!["state"]!.GetValue<string>() != "working")
+        );
         browser.Fill("SKU or name", "GLZ-CEL");
         browser.See("Nothing matches this filter");
         browser.Errors().ShouldBeEmpty();
     }
 
-    private static string Tag(Browser browser, string containing) => browser.Text(".tag").Split('\n').FirstOrDefault(t => t.Contains(containing, StringComparison.Ordinal))?.Replace(" of ", "/", StringComparison.Ordinal) ?? "";
+    private static string Tag(Browser browser, string containing) =>
+        browser
+            .Text(".tag")
+            .Split('\n')
+            .FirstOrDefault(t => t.Contains(containing, StringComparison.Ordinal))
+            ?.Replace(" of ", "/", StringComparison.Ordinal)
+        ?? "";
 
     private static long Key(JsonNode write) => long.Parse(write["targetKey"]!.GetValue<string>(), CultureInfo.InvariantCulture);
 
-    private static int Cents(RunningNarbit narbit, long variant) => narbit.Sandbox.Shop.Lookup([variant], found => found.Single().Variant.PriceCents);
+    private static int Cents(RunningNarbit narbit, long variant) =>
+        narbit.Sandbox.Shop.Lookup([variant], found => found.Single().Variant.PriceCents);
 
     private static async Task<IReadOnlyList<JsonNode>> WritesAsync(RunningNarbit narbit, long run, string show) =>
         [.. (await narbit.GetAsync($"/api/runs/{run}/writes?show={show}&limit=500"))["rows"]!.AsArray().Select(r => r!)];
@@ -361,7 +498,24 @@ public sealed class MapStoryTests
     private static async Task PairAsync(RunningNarbit narbit, string store)
     {
         var couple = await narbit.CoupleAsync(store);
-        (await narbit.SendAsync(HttpMethod.Post, $"/api/couples/{couple["id"]}/decisions/all", new { act = "accept", show = "certain", expected = couple["counts"]!["certain"]!.GetValue<int>() })).EnsureSuccessStatusCode();
-        (await narbit.SendAsync(HttpMethod.Post, $"/api/couples/{couple["id"]}/commit", new { only = (long[]?)null, note = (string?)null })).EnsureSuccessStatusCode();
+        (
+            await narbit.SendAsync(
+                HttpMethod.Post,
+                $"/api/couples/{couple["id"]}/decisions/all",
+                new
+                {
+                    act = "accept",
+                    show = "certain",
+                    expected = couple["counts"]!["certain"]!.GetValue<int>(),
+                }
+            )
+        ).EnsureSuccessStatusCode();
+        (
+            await narbit.SendAsync(
+                HttpMethod.Post,
+                $"/api/couples/{couple["id"]}/commit",
+                new { only = (long[]?)null, note = (string?)null }
+            )
+        ).EnsureSuccessStatusCode();
     }
 }

@@ -24,10 +24,15 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
     {
         var couple = await _narbit.CoupleAsync("clay-lane");
         foreach (var show in new[] { "certain", "likely", "ambiguous", "none", "paired", "setAside" })
-            (await RowsAsync(couple, $"show={show}&limit=1"))["total"]!.GetValue<int>().ShouldBe(couple["counts"]![show]!.GetValue<int>(), show);
+            (await RowsAsync(couple, $"show={show}&limit=1"))["total"]!
+                .GetValue<int>()
+                .ShouldBe(couple["counts"]![show]!.GetValue<int>(), show);
         var causes = (await _narbit.GetAsync($"/api/couples/{couple["id"]}/causes")).AsArray();
         causes.Count.ShouldBeGreaterThan(4);
-        foreach (var cause in causes) (await RowsAsync(couple, $"cause={cause!["cause"]}&limit=1"))["total"]!.GetValue<int>().ShouldBe(cause["count"]!.GetValue<int>(), cause["words"]!.GetValue<string>());
+        foreach (var cause in causes)
+            (await RowsAsync(couple, $"cause={cause!["cause"]}&limit=1"))["total"]!
+                .GetValue<int>()
+                .ShouldBe(cause["count"]!.GetValue<int>(), cause["words"]!.GetValue<string>());
     }
 
     [Fact]
@@ -51,19 +56,56 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
         var couple = await _narbit.CoupleAsync("quay-street-till");
         var id = couple["id"]!.GetValue<long>();
         var row = (await RowsAsync(couple, "show=certain&limit=1"))["rows"]![0]!;
-        var accept = new { decisions = new[] { new { act = "accept", hubKey = row["hubKey"]!.GetValue<string>(), otherKey = row["otherKey"]!.GetValue<string>() } } };
+        var accept = new
+        {
+            decisions = new[]
+            {
+                new
+                {
+                    act = "accept",
+                    hubKey = row["hubKey"]!.GetValue<string>(),
+                    otherKey = row["otherKey"]!.GetValue<string>(),
+                },
+            },
+        };
         (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions", accept)).StatusCode.ShouldBe(HttpStatusCode.OK);
         // Another window decides the same record.
-        var problem = await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions", accept), HttpStatusCode.Conflict);
+        var problem = await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions", accept),
+            HttpStatusCode.Conflict
+        );
         problem["detail"]!.GetValue<string>().ShouldContain("Ines O. decided this record");
-        (await _narbit.GetAsync($"/api/couples/{id}/decisions")).AsArray().ShouldHaveSingleItem()!["words"]!.GetValue<string>().ShouldContain("paired with");
+        (await _narbit.GetAsync($"/api/couples/{id}/decisions")).AsArray().ShouldHaveSingleItem()!["words"]!
+            .GetValue<string>()
+            .ShouldContain("paired with");
 
-        var all = await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions/all", new { act = "accept", show = "certain", expected = 3 }), HttpStatusCode.Conflict);
+        var all = await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(
+                HttpMethod.Post,
+                $"/api/couples/{id}/decisions/all",
+                new
+                {
+                    act = "accept",
+                    show = "certain",
+                    expected = 3,
+                }
+            ),
+            HttpStatusCode.Conflict
+        );
         all["detail"]!.GetValue<string>().ShouldContain("not 3");
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions", new { decisions = Array.Empty<object>() }), HttpStatusCode.UnprocessableEntity);
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, "/api/couples/999/decisions", accept), HttpStatusCode.NotFound);
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions", new { decisions = Array.Empty<object>() }),
+            HttpStatusCode.UnprocessableEntity
+        );
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(HttpMethod.Post, "/api/couples/999/decisions", accept),
+            HttpStatusCode.NotFound
+        );
         (await _narbit.SendAsync(HttpMethod.Delete, $"/api/couples/{id}/decisions")).EnsureSuccessStatusCode();
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/commit", new { only = (long[]?)null, note = (string?)null }), HttpStatusCode.UnprocessableEntity);
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/commit", new { only = (long[]?)null, note = (string?)null }),
+            HttpStatusCode.UnprocessableEntity
+        );
     }
 
     [Theory]
@@ -76,7 +118,10 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
         using var form = new MultipartFormDataContent();
         using var file = new ByteArrayContent(Encoding.UTF8.GetBytes(content));
         form.Add(file, "file", name);
-        var problem = await RunningNarbit.ProblemAsync(await _narbit.Http.PostAsync($"/api/couples/{id}/table", form), HttpStatusCode.UnprocessableEntity);
+        var problem = await RunningNarbit.ProblemAsync(
+            await _narbit.Http.PostAsync($"/api/couples/{id}/table", form),
+            HttpStatusCode.UnprocessableEntity
+        );
         problem["detail"]!.GetValue<string>().ShouldContain(message);
     }
 
@@ -85,19 +130,25 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
     {
         var id = (await _narbit.CoupleAsync("clay-lane"))["id"];
         using var form = new MultipartFormDataContent();
-        using var file = new ByteArrayContent(await new HttpClient().GetByteArrayAsync(new Uri(_narbit.Sandbox.Address, "clay-lane/kits.csv")));
+        using var file = new ByteArrayContent(
+            await new HttpClient().GetByteArrayAsync(new Uri(_narbit.Sandbox.Address, "clay-lane/kits.csv"))
+        );
         form.Add(file, "file", "kits.csv");
         var reply = await _narbit.Http.PostAsync($"/api/couples/{id}/table", form);
         var report = (await reply.Content.ReadFromJsonAsync<JsonNode>())!;
         report["faults"]!.AsArray().ShouldBeEmpty(report.ToJsonString());
         report["taken"]!.GetValue<int>().ShouldBe(3);
-        (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/commit", new { only = (long[]?)null, note = "kits" })).EnsureSuccessStatusCode();
+        (
+            await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/commit", new { only = (long[]?)null, note = "kits" })
+        ).EnsureSuccessStatusCode();
 
         var csv = await _narbit.Http.GetAsync($"/api/couples/{id}/table?form=csv");
         csv.Content.Headers.ContentDisposition!.FileName.ShouldBe("pairs-clay-lane.csv");
         (await csv.Content.ReadAsStringAsync()).ShouldContain("KIT-CLS-10,clay-lane,10");
         var xlsx = await _narbit.Http.GetAsync($"/api/couples/{id}/table?form=xlsx");
-        xlsx.Content.Headers.ContentType.ShouldBe(new MediaTypeHeaderValue("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"));
+        xlsx.Content.Headers.ContentType.ShouldBe(
+            new MediaTypeHeaderValue("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+        );
         (await xlsx.Content.ReadAsByteArrayAsync())[..2].ShouldBe("PK"u8.ToArray());
         (await _narbit.Http.GetStringAsync($"/api/couples/{id}/readiness/table?form=csv")).ShouldContain("SKU missing");
     }
@@ -107,18 +158,29 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
     {
         var id = (await _narbit.CoupleAsync("web-shop"))["id"];
         (await _narbit.SendAsync(HttpMethod.Put, $"/api/couples/{id}/hold", new { hold = true })).EnsureSuccessStatusCode();
-        (await _narbit.GetAsync("/api/today"))["decisions"]!.AsArray().ShouldContain(d => d!["cause"]!.GetValue<string>() == "lane held" && d["text"]!.GetValue<string>().Contains("are not sent while Ines O. pairs"));
-        var problem = await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, "/api/lanes/prices-web-shop/runs", new { preview = false }), HttpStatusCode.Conflict);
+        (await _narbit.GetAsync("/api/today"))["decisions"]!
+            .AsArray()
+            .ShouldContain(d =>
+                d!["cause"]!.GetValue<string>() == "lane held" && d["text"]!.GetValue<string>().Contains("are not sent while Ines O. pairs")
+            );
+        var problem = await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(HttpMethod.Post, "/api/lanes/prices-web-shop/runs", new { preview = false }),
+            HttpStatusCode.Conflict
+        );
         problem["code"]!.GetValue<string>().ShouldBe("lane.held");
         (await _narbit.SendAsync(HttpMethod.Put, $"/api/couples/{id}/hold", new { hold = false })).EnsureSuccessStatusCode();
-        (await _narbit.GetAsync("/api/today"))["decisions"]!.AsArray().ShouldNotContain(d => d!["cause"]!.GetValue<string>() == "lane held");
+        (await _narbit.GetAsync("/api/today"))["decisions"]!
+            .AsArray()
+            .ShouldNotContain(d => d!["cause"]!.GetValue<string>() == "lane held");
     }
 
     [Fact]
     public async Task An_item_shows_its_listings()
     {
         var item = (await _narbit.GetAsync("/api/items/10002"))["item"]!;
-        item["listings"]!.AsArray().ShouldContain(l => l!["systemId"]!.GetValue<string>() == "web-shop" && l["by"]!.GetValue<string>() == "Pairing");
+        item["listings"]!
+            .AsArray()
+            .ShouldContain(l => l!["systemId"]!.GetValue<string>() == "web-shop" && l["by"]!.GetValue<string>() == "Pairing");
         item["levels"]!.AsArray().Count.ShouldBe(3);
         await RunningNarbit.ProblemAsync(await _narbit.Http.GetAsync("/api/items/none"), HttpStatusCode.NotFound);
     }
@@ -128,10 +190,25 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
     {
         var id = (await _narbit.CoupleAsync("trade-portal", "customer"))["id"]!.GetValue<long>();
         var certain = (await _narbit.CoupleAsync("trade-portal", "customer"))["counts"]!["certain"]!.GetValue<int>();
-        (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions/all", new { act = "accept", show = "certain", expected = certain })).EnsureSuccessStatusCode();
-        var withdrawn = await (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions/withdraw")).Content.ReadFromJsonAsync<JsonNode>();
+        (
+            await _narbit.SendAsync(
+                HttpMethod.Post,
+                $"/api/couples/{id}/decisions/all",
+                new
+                {
+                    act = "accept",
+                    show = "certain",
+                    expected = certain,
+                }
+            )
+        ).EnsureSuccessStatusCode();
+        var withdrawn = await (
+            await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/decisions/withdraw")
+        ).Content.ReadFromJsonAsync<JsonNode>();
         withdrawn!["decision"]!["act"]!.GetValue<string>().ShouldBe("accept");
-        var commit = await (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/commit", new { only = (long[]?)null, note = "customers" })).Content.ReadFromJsonAsync<JsonNode>();
+        var commit = await (
+            await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/commit", new { only = (long[]?)null, note = "customers" })
+        ).Content.ReadFromJsonAsync<JsonNode>();
         commit!["committed"]!.GetValue<int>().ShouldBe(certain - 1);
 
         var batch = (await _narbit.GetAsync($"/api/couples/{id}/batches"))[0]!;
@@ -145,7 +222,10 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
 
         (await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/batches/{batch["id"]}/undo")).EnsureSuccessStatusCode();
         (await _narbit.CoupleAsync("trade-portal", "customer"))["counts"]!["paired"]!.GetValue<int>().ShouldBe(0);
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/batches/{batch["id"]}/undo"), HttpStatusCode.Conflict);
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/batches/{batch["id"]}/undo"),
+            HttpStatusCode.Conflict
+        );
     }
 
     [Fact]
@@ -155,11 +235,43 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
         var view = await _narbit.GetAsync($"/api/couples/{id}/readiness");
         view["groups"]!.AsArray().Count.ShouldBeGreaterThan(5);
         foreach (var group in view["groups"]!.AsArray())
-            (await _narbit.GetAsync($"/api/couples/{id}/readiness/lines?system={group!["system"]!["id"]}&cause={group["cause"]}"))["total"]!.GetValue<int>().ShouldBe(group["count"]!.GetValue<int>());
-        var lines = (await _narbit.GetAsync($"/api/couples/{id}/readiness/lines?system=back-office&cause=skuMissing&pattern=NEW-{{key}}"))["rows"]!.AsArray();
-        lines.Select(l => l!["proposal"]?.GetValue<string>()).ShouldContain(p => p == null || p.StartsWith("NEW-", StringComparison.Ordinal) || p.Length > 0);
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/readiness/corrections", new { systemId = "web-shop", corrections = Array.Empty<object>() }), HttpStatusCode.UnprocessableEntity);
-        await RunningNarbit.ProblemAsync(await _narbit.SendAsync(HttpMethod.Post, $"/api/couples/{id}/readiness/corrections", new { systemId = "back-office", corrections = new[] { new { key = "10018", field = "cost", value = "1" } } }), HttpStatusCode.UnprocessableEntity);
+            (await _narbit.GetAsync($"/api/couples/{id}/readiness/lines?system={group!["system"]!["id"]}&cause={group["cause"]}"))["total"]!
+                .GetValue<int>()
+                .ShouldBe(group["count"]!.GetValue<int>());
+        var lines = (await _narbit.GetAsync($"/api/couples/{id}/readiness/lines?system=back-office&cause=skuMissing&pattern=NEW-{{key}}"))[
+            "rows"
+        ]!.AsArray();
+        lines
+            .Select(l => l!["proposal"]?.GetValue<string>())
+            .ShouldContain(p => p == null || p.StartsWith("NEW-", StringComparison.Ordinal) || p.Length > 0);
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(
+                HttpMethod.Post,
+                $"/api/couples/{id}/readiness/corrections",
+                new { systemId = "web-shop", corrections = Array.Empty<object>() }
+            ),
+            HttpStatusCode.UnprocessableEntity
+        );
+        await RunningNarbit.ProblemAsync(
+            await _narbit.SendAsync(
+                HttpMethod.Post,
+                $"/api/couples/{id}/readiness/corrections",
+                new
+                {
+                    systemId = "back-office",
+                    corrections = new[]
+                    {
+                        new
+                        {
+                            key = "10018",
+                            field = "cost",
+                            value = "1",
+                        },
+                    },
+                }
+            ),
+            HttpStatusCode.UnprocessableEntity
+        );
     }
 
     private Task<JsonNode> RowsAsync(JsonNode couple, string query) => _narbit.GetAsync($"/api/couples/{couple["id"]}/rows?{query}");

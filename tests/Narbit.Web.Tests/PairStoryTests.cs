@@ -22,7 +22,15 @@ public sealed class PairStoryTests
         browser.See("taken back by Ines O.");
         (await narbit.GetAsync("/api/couples")).AsArray().Sum(c => c!["counts"]!["paired"]!.GetValue<int>()).ShouldBe(0);
 
-        foreach (var (id, name) in new[] { ("web-shop", "Lanternmoor Web Shop"), ("quay-street-till", "Quay Street Till"), ("trade-portal", "Studio Trade Portal"), ("clay-lane", "Clay Lane Market") })
+        foreach (
+            var (id, name) in new[]
+            {
+                ("web-shop", "Lanternmoor Web Shop"),
+                ("quay-street-till", "Quay Street Till"),
+                ("trade-portal", "Studio Trade Portal"),
+                ("clay-lane", "Clay Lane Market"),
+            }
+        )
         {
             Go(browser, $"Pair {name}");
             await PairAsync(narbit, browser, id);
@@ -100,8 +108,17 @@ public sealed class PairStoryTests
         browser.See("Send to Lanternmoor Web Shop?");
         browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
         browser.Until(() => browser.Text(".page-head").Contains("done", StringComparison.Ordinal), "the corrections to be done");
-        var skus = narbit.Sandbox.Shop.Page(1, 1000, null, (products, _) => products.SelectMany(p => p.Variants).Select(v => v.Sku).ToList());
-        skus.Count(s => s == narbit.Sandbox.Shop.Lookup([long.Parse(twice, System.Globalization.CultureInfo.InvariantCulture)], f => f[0].Variant.Sku)).ShouldBe(1);
+        var skus = narbit.Sandbox.Shop.Page(
+            1,
+            1000,
+            null,
+            (products, _) => products.SelectMany(p => p.Variants).Select(v => v.Sku).ToList()
+        );
+        skus.Count(s =>
+                s
+                == narbit.Sandbox.Shop.Lookup([long.Parse(twice, System.Globalization.CultureInfo.InvariantCulture)], f => f[0].Variant.Sku)
+            )
+            .ShouldBe(1);
         browser.Errors().ShouldBeEmpty();
     }
 
@@ -113,7 +130,12 @@ public sealed class PairStoryTests
         browser.Press(where);
         browser.See(where);
         browser.Press(Keys.Enter);
-        browser.Until(() => browser.Address.StartsWith("/pair-desk/", StringComparison.Ordinal) && browser.Text(".page-head").Contains("unpaired", StringComparison.Ordinal), where);
+        browser.Until(
+            () =>
+                browser.Address.StartsWith("/pair-desk/", StringComparison.Ordinal)
+                && browser.Text(".page-head").Contains("unpaired", StringComparison.Ordinal),
+            where
+        );
         browser.Until(() => browser.Count("input[placeholder='Where to, or what to do?']") == 0, "the palette to close");
     }
 
@@ -124,7 +146,8 @@ public sealed class PairStoryTests
         for (var round = 0; round < 6; round++)
         {
             var counts = await CountsAsync();
-            if (counts["unpaired"]!.GetValue<int>() == 0) break;
+            if (counts["unpaired"]!.GetValue<int>() == 0)
+                break;
             if (browser.Text().Contains("Use as a rule", StringComparison.Ordinal))
             {
                 browser.TabTo("Use as a rule");
@@ -133,12 +156,15 @@ public sealed class PairStoryTests
             }
 
             // All that is certain in one act; what is likely one by one, then the rest of it.
-            if (Has(counts, "certain")) AcceptAll(browser, "certain", counts);
+            if (Has(counts, "certain"))
+                AcceptAll(browser, "certain", counts);
             if (Has(counts, "likely"))
             {
                 Show(browser, "likely");
-                for (var i = 0; i < Math.Min(3, counts["likely"]!.GetValue<int>()); i++) await OneAsync("a");
-                if (await CountsAsync() is var left && Has(left, "likely")) AcceptAll(browser, "likely", left);
+                for (var i = 0; i < Math.Min(3, counts["likely"]!.GetValue<int>()); i++)
+                    await OneAsync("a");
+                if (await CountsAsync() is var left && Has(left, "likely"))
+                    AcceptAll(browser, "likely", left);
             }
 
             if (Has(counts, "ambiguous"))
@@ -148,12 +174,15 @@ public sealed class PairStoryTests
                 {
                     // Where the best candidate is a good one, it is taken; else the record is set aside for a later look.
                     var good = (await AllAsync("ambiguous"))["rows"]![0]!["confidence"]!.GetValue<double>() > 0.8;
-                    if (good && browser.Count(".candidate") > 0) await OneAsync("a");
-                    else await AsideAsync();
+                    if (good && browser.Count(".candidate") > 0)
+                        await OneAsync("a");
+                    else
+                        await AsideAsync();
                 }
             }
 
-            if (Has(counts, "none")) await AloneAsync();
+            if (Has(counts, "none"))
+                await AloneAsync();
             browser.Press("v");
             browser.See("waiting", "main");
             browser.Until(() => browser.Count("main input[type=checkbox]") > 0, "decisions to review");
@@ -170,13 +199,17 @@ public sealed class PairStoryTests
 
         async Task<JsonNode> CountsAsync() => (await narbit.CoupleAsync(system))["counts"]!;
 
-        async Task<JsonNode> AllAsync(string show) => await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync(system))["id"]}/rows?show={show}");
+        async Task<JsonNode> AllAsync(string show) =>
+            await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync(system))["id"]}/rows?show={show}");
 
         // One key, and one decision more.
         async Task OneAsync(string key)
         {
             var before = (await CountsAsync())["waiting"]!.GetValue<int>();
-            browser.Until(() => browser.Count(".table-row[aria-selected='true']") == 1 && browser.Count("button[data-loading]") == 0, "a chosen record");
+            browser.Until(
+                () => browser.Count(".table-row[aria-selected='true']") == 1 && browser.Count("button[data-loading]") == 0,
+                "a chosen record"
+            );
             browser.Press(key);
             await narbit.UntilAsync(async () => (await CountsAsync())["waiting"]!.GetValue<int>() > before);
         }
@@ -206,15 +239,23 @@ public sealed class PairStoryTests
                 {
                     var first = left[0]!;
                     browser.See(first["title"]!.GetValue<string>());
-                    if (first["sku"]?.GetValue<string>().StartsWith("KIT-", StringComparison.Ordinal) == true) await KitAsync(first);
-                    else await AsideAsync();
+                    if (first["sku"]?.GetValue<string>().StartsWith("KIT-", StringComparison.Ordinal) == true)
+                        await KitAsync(first);
+                    else
+                        await AsideAsync();
                 }
             }
 
-            if (rows.All(r => r!["hubKey"] is null)) return;
+            if (rows.All(r => r!["hubKey"] is null))
+                return;
             Show(browser, "none");
             browser.TabTo("only in BO");
-            browser.Until(() => browser.Address.Contains("kind=hub", StringComparison.Ordinal) && browser.Text().Contains("aside", StringComparison.Ordinal), "the hub alone");
+            browser.Until(
+                () =>
+                    browser.Address.Contains("kind=hub", StringComparison.Ordinal)
+                    && browser.Text().Contains("aside", StringComparison.Ordinal),
+                "the hub alone"
+            );
             browser.See($"Set all {(await AllAsync("none&side=hub"))["total"]} aside");
             browser.Press("X");
             browser.See("records aside");
@@ -231,18 +272,34 @@ public sealed class PairStoryTests
             browser.See("A kit of several items");
             foreach (var (article, quantity) in listing.Kit)
             {
-                browser.Until(() => browser.Script("return document.activeElement?.getAttribute('aria-label') ?? ''") is string at && at.StartsWith("Find an item", StringComparison.Ordinal), "the cursor in the search");
+                browser.Until(
+                    () =>
+                        browser.Script("return document.activeElement?.getAttribute('aria-label') ?? ''") is string at
+                        && at.StartsWith("Find an item", StringComparison.Ordinal),
+                    "the cursor in the search"
+                );
                 browser.Press(article);
-                browser.Until(() => browser.Text(".mantine-Modal-content").Contains(narbit.Sandbox.Office.Find(article)!.Sku, StringComparison.Ordinal), article);
+                browser.Until(
+                    () =>
+                        browser.Text(".mantine-Modal-content").Contains(narbit.Sandbox.Office.Find(article)!.Sku, StringComparison.Ordinal),
+                    article
+                );
                 browser.Press(Keys.Enter);
-                browser.Until(() => browser.Count($".mantine-Modal-content button[aria-label^='Leave']") > 0 && browser.Text(".mantine-Modal-content").Contains(article, StringComparison.Ordinal), "the part");
+                browser.Until(
+                    () =>
+                        browser.Count($".mantine-Modal-content button[aria-label^='Leave']") > 0
+                        && browser.Text(".mantine-Modal-content").Contains(article, StringComparison.Ordinal),
+                    "the part"
+                );
                 if (quantity > 1)
                 {
                     // Back to the quantity of the part that was just added, and forth again.
-                    for (var i = 0; i < 2; i++) browser.Chord(Keys.Shift, Keys.Tab);
+                    for (var i = 0; i < 2; i++)
+                        browser.Chord(Keys.Shift, Keys.Tab);
                     browser.Chord(Keys.Control, "a");
                     browser.Press($"{quantity}");
-                    for (var i = 0; i < 2; i++) browser.Press(Keys.Tab);
+                    for (var i = 0; i < 2; i++)
+                        browser.Press(Keys.Tab);
                 }
             }
 
@@ -256,7 +313,14 @@ public sealed class PairStoryTests
     private static async Task RightAsync(RunningNarbit narbit)
     {
         var office = narbit.Sandbox.Catalogue.Articles.ToDictionary(a => a.Number);
-        foreach (var (system, listings) in new[] { ("quay-street-till", narbit.Sandbox.Catalogue.Further.Till), ("trade-portal", narbit.Sandbox.Catalogue.Further.Portal), ("clay-lane", narbit.Sandbox.Catalogue.Further.Market) })
+        foreach (
+            var (system, listings) in new[]
+            {
+                ("quay-street-till", narbit.Sandbox.Catalogue.Further.Till),
+                ("trade-portal", narbit.Sandbox.Catalogue.Further.Portal),
+                ("clay-lane", narbit.Sandbox.Catalogue.Further.Market),
+            }
+        )
         {
             var couple = await narbit.CoupleAsync(system);
             var byKey = listings.ToDictionary(l => l.Id);
@@ -266,7 +330,8 @@ public sealed class PairStoryTests
             foreach (var row in rows.Where(r => r!["standing"]!.GetValue<string>() == "paired"))
             {
                 var listing = byKey[row!["otherKey"]!.GetValue<string>()];
-                if (Core.Pairing.Gtin.Of(listing.Barcode) is not { } code || listings.Count(l => l.Barcode == listing.Barcode) > 1) continue;
+                if (Core.Pairing.Gtin.Of(listing.Barcode) is not { } code || listings.Count(l => l.Barcode == listing.Barcode) > 1)
+                    continue;
                 Core.Pairing.Gtin.Of(office[row["hubKey"]!.GetValue<string>()].Barcode).ShouldBeOneOf(code, null);
                 checkedPairs++;
             }
@@ -276,10 +341,24 @@ public sealed class PairStoryTests
 
         var market = await narbit.CoupleAsync("clay-lane");
         var kits = (await narbit.GetAsync($"/api/couples/{market["id"]}/rows?show=paired&search=KIT-&limit=500"))["rows"]!.AsArray();
-        kits.Select(k => k!["note"]!.GetValue<string>()).ShouldBe(narbit.Sandbox.Market.Search("", 500).Where(l => l.Kit.Count > 0).Select(l => string.Join(" + ", l.Kit.Select(k => $"{k.Quantity} × {k.Article}"))), ignoreOrder: true);
+        kits.Select(k => k!["note"]!.GetValue<string>())
+            .ShouldBe(
+                narbit
+                    .Sandbox.Market.Search("", 500)
+                    .Where(l => l.Kit.Count > 0)
+                    .Select(l => string.Join(" + ", l.Kit.Select(k => $"{k.Quantity} × {k.Article}"))),
+                ignoreOrder: true
+            );
     }
 
-    private static string Mark(string system) => system switch { "web-shop" => "WS", "quay-street-till" => "QT", "trade-portal" => "TP", _ => "CM" };
+    private static string Mark(string system) =>
+        system switch
+        {
+            "web-shop" => "WS",
+            "quay-street-till" => "QT",
+            "trade-portal" => "TP",
+            _ => "CM",
+        };
 
     private static bool Has(JsonNode counts, string verdict) => counts[verdict]!.GetValue<int>() > 0;
 

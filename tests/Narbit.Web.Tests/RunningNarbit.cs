@@ -40,10 +40,14 @@ public sealed class RunningNarbit : IAsyncDisposable
         {
             await narbit.BeginAsync();
             // The demo looks at both sides once when it is set up.
-            await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray().All(r => r!["state"]!.GetValue<string>() != "working"));
-            foreach (var run in (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray()) run!["state"]!.GetValue<string>().ShouldBe("ready", run["message"]?.GetValue<string>());
+            await narbit.UntilAsync(async () =>
+                (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray().All(r => r!["state"]!.GetValue<string>() != "working")
+            );
+            foreach (var run in (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray())
+                run!["state"]!.GetValue<string>().ShouldBe("ready", run["message"]?.GetValue<string>());
             await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/couples")).AsArray().All(c => c!["pairedAt"] is not null));
-            if (swift) await narbit.QuickenAsync();
+            if (swift)
+                await narbit.QuickenAsync();
             return narbit;
         }
         catch
@@ -59,10 +63,20 @@ public sealed class RunningNarbit : IAsyncDisposable
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
         string[] args =
         [
-            Path.Combine(AppContext.BaseDirectory, "Narbit.Web.dll"), "--urls", Address.ToString(), "--data", _folder.FullName,
-            "--sandbox", Sandbox.Address.ToString(), "--files", Sandbox.Folder, "--web", Path.Combine(Root, "web", "dist"),
+            Path.Combine(AppContext.BaseDirectory, "Narbit.Web.dll"),
+            "--urls",
+            Address.ToString(),
+            "--data",
+            _folder.FullName,
+            "--sandbox",
+            Sandbox.Address.ToString(),
+            "--files",
+            Sandbox.Folder,
+            "--web",
+            Path.Combine(Root, "web", "dist"),
         ];
-        foreach (var arg in args) start.ArgumentList.Add(arg);
+        foreach (var arg in args)
+            start.ArgumentList.Add(arg);
         var process = Process.Start(start)!;
         process.OutputDataReceived += (_, e) => Log(e.Data);
         process.ErrorDataReceived += (_, e) => Log(e.Data);
@@ -71,9 +85,16 @@ public sealed class RunningNarbit : IAsyncDisposable
         _process = process;
         await UntilAsync(async () =>
         {
-            if (process.HasExited) throw new InvalidOperationException($"Narbit stopped while starting:\n{await File.ReadAllTextAsync(LogFile)}");
-            try { return (await Http.GetAsync("/api/lanes")).IsSuccessStatusCode; }
-            catch (HttpRequestException) { return false; }
+            if (process.HasExited)
+                throw new InvalidOperationException($"Narbit stopped while starting:\n{await File.ReadAllTextAsync(LogFile)}");
+            try
+            {
+                return (await Http.GetAsync("/api/lanes")).IsSuccessStatusCode;
+            }
+            catch (HttpRequestException)
+            {
+                return false;
+            }
         });
     }
 
@@ -129,16 +150,39 @@ public sealed class RunningNarbit : IAsyncDisposable
     }
 
     /// <summary>The couple of the hub with a system.</summary>
-    public async Task<JsonNode> CoupleAsync(string other, string kind = "item") => (await GetAsync("/api/couples")).AsArray().First(c => c!["other"]!["id"]!.GetValue<string>() == other && c["kind"]!.GetValue<string>() == kind)!;
+    public async Task<JsonNode> CoupleAsync(string other, string kind = "item") =>
+        (await GetAsync("/api/couples"))
+            .AsArray()
+            .First(c => c!["other"]!["id"]!.GetValue<string>() == other && c["kind"]!.GetValue<string>() == kind)!;
 
     public async Task SaveMarkupAsync()
     {
-        var response = await SendAsync(HttpMethod.Put, "/api/lanes/prices-web-shop/rule", new { baseNumber = 1, note = "plus 18", price = Markup, guards = Unguarded });
+        var response = await SendAsync(
+            HttpMethod.Put,
+            "/api/lanes/prices-web-shop/rule",
+            new
+            {
+                baseNumber = 1,
+                note = "plus 18",
+                price = Markup,
+                guards = Unguarded,
+            }
+        );
         response.StatusCode.ShouldBe(HttpStatusCode.OK, await response.Content.ReadAsStringAsync());
     }
 
     /// <summary>Limits that watch nothing, for tests of what comes after.</summary>
-    public static object Unguarded { get; } = new { changedShare = (int?)null, priceMove = (int?)null, belowCost = false, zeroPrice = false, toZero = (int?)null, emptiedTexts = (int?)null, removed = (int?)null, failingTimes = (int?)null };
+    public static object Unguarded { get; } = new
+    {
+        changedShare = (int?)null,
+        priceMove = (int?)null,
+        belowCost = false,
+        zeroPrice = false,
+        toZero = (int?)null,
+        emptiedTexts = (int?)null,
+        removed = (int?)null,
+        failingTimes = (int?)null,
+    };
 
     public static object Markup { get; } = new
     {
@@ -153,15 +197,21 @@ public sealed class RunningNarbit : IAsyncDisposable
         var deadline = DateTime.UtcNow + Patience;
         while (!await condition())
         {
-            if (DateTime.UtcNow > deadline) throw new TimeoutException($"Not within {Patience.TotalSeconds} seconds. The log ends:\n{string.Join('\n', (await File.ReadAllLinesAsync(LogFile)).TakeLast(20))}");
+            if (DateTime.UtcNow > deadline)
+                throw new TimeoutException(
+                    $"Not within {Patience.TotalSeconds} seconds. The log "
+                        + $"ends:\n{string.Join('\n', (await File.ReadAllLinesAsync(LogFile)).TakeLast(20))}"
+                );
             await Task.Delay(50);
         }
     }
 
     public async ValueTask DisposeAsync()
     {
-        if (_process is not null) await KillAsync();
-        foreach (var dial in Sandbox.Dials.Values) dial.Shares = new FaultShares();
+        if (_process is not null)
+            await KillAsync();
+        foreach (var dial in Sandbox.Dials.Values)
+            dial.Shares = new FaultShares();
         Http.Dispose();
         await Sandbox.DisposeAsync();
         _folder.Delete(recursive: true);
@@ -174,24 +224,36 @@ public sealed class RunningNarbit : IAsyncDisposable
         {
             var id = system!["id"]!.GetValue<string>();
             var document = JsonNode.Parse(await Http.GetStringAsync($"/api/systems/{id}/document"))!;
-            if (document["limits"] is null) continue;
-            document["limits"] = new JsonObject { ["requestsPerSecond"] = 1000, ["timeoutSeconds"] = 0.5, ["attempts"] = 15 };
-            var response = await SendAsync(HttpMethod.Put, $"/api/systems/{id}", new
+            if (document["limits"] is null)
+                continue;
+            document["limits"] = new JsonObject
             {
-                revision = system["revision"]!.GetValue<int>(),
-                address = system["address"]!.GetValue<string>(),
-                mayRead = true,
-                mayWrite = true,
-                document = document.ToJsonString(),
-            });
+                ["requestsPerSecond"] = 1000,
+                ["timeoutSeconds"] = 0.5,
+                ["attempts"] = 15,
+            };
+            var response = await SendAsync(
+                HttpMethod.Put,
+                $"/api/systems/{id}",
+                new
+                {
+                    revision = system["revision"]!.GetValue<int>(),
+                    address = system["address"]!.GetValue<string>(),
+                    mayRead = true,
+                    mayWrite = true,
+                    document = document.ToJsonString(),
+                }
+            );
             response.StatusCode.ShouldBe(HttpStatusCode.NoContent, await response.Content.ReadAsStringAsync());
         }
     }
 
     private void Log(string? line)
     {
-        if (line is null) return;
-        lock (_folder) File.AppendAllText(LogFile, line + "\n");
+        if (line is null)
+            return;
+        lock (_folder)
+            File.AppendAllText(LogFile, line + "\n");
     }
 
     private static int FreePort()
@@ -204,7 +266,8 @@ public sealed class RunningNarbit : IAsyncDisposable
     private static string FindRoot()
     {
         var folder = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(folder, "narbit"))) folder = Path.GetDirectoryName(folder) ?? throw new InvalidOperationException("The project's folder was not found.");
+        while (!File.Exists(Path.Combine(folder, "narbit")))
+            folder = Path.GetDirectoryName(folder) ?? throw new InvalidOperationException("The project's folder was not found.");
         return folder;
     }
 }

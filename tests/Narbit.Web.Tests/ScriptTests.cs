@@ -52,9 +52,16 @@ public sealed class ScriptTests
 
     private static async Task<(int Exit, string Output, string Errors)> RunAsync(string arguments, string? path = null)
     {
-        var start = new ProcessStartInfo("/bin/bash") { RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = RunningNarbit.Root };
+        var start = new ProcessStartInfo("/bin/bash")
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            RedirectStandardInput = true,
+            WorkingDirectory = RunningNarbit.Root,
+        };
         start.ArgumentList.Add("./narbit");
-        foreach (var argument in arguments.Split(' ', StringSplitOptions.RemoveEmptyEntries)) start.ArgumentList.Add(argument);
+        foreach (var argument in arguments.Split(' ', StringSplitOptions.RemoveEmptyEntries))
+            start.ArgumentList.Add(argument);
         if (path is not null)
         {
             // dirname is the one program the script calls before it looks for the SDK.

@@ -8,7 +8,9 @@ public sealed class Shots
     [Fact(Explicit = true)]
     public async Task Take()
     {
-        var folder = Directory.CreateDirectory(Environment.GetEnvironmentVariable("NARBIT_SHOTS") ?? Path.Combine(RunningNarbit.Root, "docs", "screenshots")).FullName;
+        var folder = Directory
+            .CreateDirectory(Environment.GetEnvironmentVariable("NARBIT_SHOTS") ?? Path.Combine(RunningNarbit.Root, "docs", "screenshots"))
+            .FullName;
         await using var narbit = await RunningNarbit.StartAsync(items: 600);
         using var browser = new Browser(narbit.Address);
         browser.Open("/systems");
@@ -20,39 +22,77 @@ public sealed class Shots
 
         // A day with some runs in it, one of which waits for a person.
         await narbit.EndedAsync(await narbit.StartRunAsync("stock-web-shop", preview: false));
-        (await narbit.SendAsync(HttpMethod.Put, "/api/lanes/stock-web-shop/timetable", new { everyMinutes = 30, paused = false })).EnsureSuccessStatusCode();
+        (
+            await narbit.SendAsync(HttpMethod.Put, "/api/lanes/stock-web-shop/timetable", new { everyMinutes = 30, paused = false })
+        ).EnsureSuccessStatusCode();
         Take("/systems/back-office?row=10002", "weightGrams", "system");
         var portal = (await narbit.CoupleAsync("trade-portal"))["id"];
-        Take($"/pair-desk/{portal}", "titles", "pair-desk", b => { b.Press("a"); b.See("1 decision waiting"); }, "decision waiting");
+        Take(
+            $"/pair-desk/{portal}",
+            "titles",
+            "pair-desk",
+            b =>
+            {
+                b.Press("a");
+                b.See("1 decision waiting");
+            },
+            "decision waiting"
+        );
         Take($"/pair-desk/{(await narbit.CoupleAsync("quay-street-till"))["id"]}?tab=start", "certain pairs accepted", "stock-taking");
         Take($"/pair-desk/{(await narbit.CoupleAsync("web-shop"))["id"]}?tab=readiness&cause=web-shop.skuTwice", "is used by", "readiness");
         var much = await MuchSoldAsync(narbit);
 
         // A map is made from suggestions, and one step more.
-        Take("/lanes/items-trade-portal/map", "suggested:", "field-map", b =>
-        {
-            b.Press("S");
-            b.SeeNot("suggested:");
-            b.ClickOn("[data-field=title]");
-            b.Choose("Add a step", "limit the length");
-            b.Fill("Step 2: to, characters", "40");
-            b.Until(() => b.Count("table[aria-label='Five records'] tbody tr") == 5 && b.Text("section[aria-label='Save']").Contains("would change", StringComparison.Ordinal), "the effect");
-        });
+        Take(
+            "/lanes/items-trade-portal/map",
+            "suggested:",
+            "field-map",
+            b =>
+            {
+                b.Press("S");
+                b.SeeNot("suggested:");
+                b.ClickOn("[data-field=title]");
+                b.Choose("Add a step", "limit the length");
+                b.Fill("Step 2: to, characters", "40");
+                b.Until(
+                    () =>
+                        b.Count("table[aria-label='Five records'] tbody tr") == 5
+                        && b.Text("section[aria-label='Save']").Contains("would change", StringComparison.Ordinal),
+                    "the effect"
+                );
+            }
+        );
         browser.Click("Save version 2");
         browser.See("Saved as version 2.");
         await narbit.EndedAsync(await narbit.StartRunAsync("items-trade-portal", preview: true));
         Take("/lanes/items-trade-portal/crosswalks?tab=Tax%20class", "waits", "crosswalks");
-        Take("/lanes/items-trade-portal/preview", "would be", "preview", b => { b.ClickOn(".table-row:nth-child(3)"); b.ClickOn("details.change summary"); }, "Compare");
+        Take(
+            "/lanes/items-trade-portal/preview",
+            "would be",
+            "preview",
+            b =>
+            {
+                b.ClickOn(".table-row:nth-child(3)");
+                b.ClickOn("details.change summary");
+            },
+            "Compare"
+        );
 
         // 1.8 for 1.08: the guards stop it, a part goes out all the same, and is taken back.
-        Take("/lanes/prices-web-shop/rule", "On real items", "price-rule", b =>
-        {
-            b.Click("Add a band");
-            b.Fill("Band 1 to", "12");
-            b.Fill("Band 1 factor", "1.8");
-            b.See("Guards would stop it");
-            b.ClickOn("tbody button[aria-expanded]");
-        }, "List price");
+        Take(
+            "/lanes/prices-web-shop/rule",
+            "On real items",
+            "price-rule",
+            b =>
+            {
+                b.Click("Add a band");
+                b.Fill("Band 1 to", "12");
+                b.Fill("Band 1 factor", "1.8");
+                b.See("Guards would stop it");
+                b.ClickOn("tbody button[aria-expanded]");
+            },
+            "List price"
+        );
         browser.Click("Guards", ".steps");
         browser.See("stops: price move");
         browser.Shot(Path.Combine(folder, "guards.png"));
@@ -64,9 +104,19 @@ public sealed class Shots
         Take("/", "stopped", "today");
         Take("/lanes/prices-web-shop/preview", "would be", "stopped", b => b.ClickOn(".table-row:nth-child(5)"), "Rule version");
         var first = (await narbit.GetAsync($"/api/runs/{run}/writes?show=guarded&limit=40"))["rows"]!.AsArray();
-        (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/send", new { all = false, only = first.Select(w => w!["id"]!.GetValue<long>()) })).EnsureSuccessStatusCode();
+        (
+            await narbit.SendAsync(
+                HttpMethod.Post,
+                $"/api/runs/{run}/send",
+                new { all = false, only = first.Select(w => w!["id"]!.GetValue<long>()) }
+            )
+        ).EnsureSuccessStatusCode();
         await narbit.EndedAsync(run);
-        var back = (await (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/rollback", new { only = (long[]?)null })).Content.ReadFromJsonAsync<System.Text.Json.Nodes.JsonNode>())!["runId"]!.GetValue<long>();
+        var back = (
+            await (
+                await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/rollback", new { only = (long[]?)null })
+            ).Content.ReadFromJsonAsync<System.Text.Json.Nodes.JsonNode>()
+        )!["runId"]!.GetValue<long>();
         await narbit.EndedAsync(back);
         (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{back}/send", new { all = true })).EnsureSuccessStatusCode();
         await narbit.EndedAsync(back);
@@ -91,15 +141,37 @@ public sealed class Shots
             foreach (var other in new[] { "trade-portal", "clay-lane", "quay-street-till" })
             {
                 var couple = await narbit.CoupleAsync(other);
-                (await narbit.SendAsync(HttpMethod.Post, $"/api/couples/{couple["id"]}/decisions/all", new { act = "accept", show = "certain", expected = couple["counts"]!["certain"]!.GetValue<int>() })).EnsureSuccessStatusCode();
-                (await narbit.SendAsync(HttpMethod.Post, $"/api/couples/{couple["id"]}/commit", new { only = (long[]?)null, note = (string?)null })).EnsureSuccessStatusCode();
+                (
+                    await narbit.SendAsync(
+                        HttpMethod.Post,
+                        $"/api/couples/{couple["id"]}/decisions/all",
+                        new
+                        {
+                            act = "accept",
+                            show = "certain",
+                            expected = couple["counts"]!["certain"]!.GetValue<int>(),
+                        }
+                    )
+                ).EnsureSuccessStatusCode();
+                (
+                    await narbit.SendAsync(
+                        HttpMethod.Post,
+                        $"/api/couples/{couple["id"]}/commit",
+                        new { only = (long[]?)null, note = (string?)null }
+                    )
+                ).EnsureSuccessStatusCode();
             }
 
             var best = ("10002", 0);
-            foreach (var row in (await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync("clay-lane"))["id"]}/rows?show=paired&limit=120"))["rows"]!.AsArray())
+            foreach (
+                var row in (
+                    await narbit.GetAsync($"/api/couples/{(await narbit.CoupleAsync("clay-lane"))["id"]}/rows?show=paired&limit=120")
+                )["rows"]!.AsArray()
+            )
             {
                 var item = (await narbit.GetAsync($"/api/items/{row!["hubKey"]}"))["item"]!;
-                if (item["exposure"]!.GetValue<decimal>() > 0 && item["listings"]!.AsArray().Count > best.Item2) best = (row["hubKey"]!.GetValue<string>(), item["listings"]!.AsArray().Count);
+                if (item["exposure"]!.GetValue<decimal>() > 0 && item["listings"]!.AsArray().Count > best.Item2)
+                    best = (row["hubKey"]!.GetValue<string>(), item["listings"]!.AsArray().Count);
             }
 
             return best.Item1;
@@ -110,7 +182,8 @@ public sealed class Shots
             browser.Open(path);
             browser.See(sign);
             act?.Invoke(browser);
-            if (then is not null) browser.See(then);
+            if (then is not null)
+                browser.See(then);
             browser.Until(() => !browser.Text("main").Contains("Loading", StringComparison.Ordinal), "everything to be there");
             browser.Shot(Path.Combine(folder, $"{name}.png"));
         }

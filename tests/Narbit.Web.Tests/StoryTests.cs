@@ -54,7 +54,10 @@ public sealed class StoryTests
         browser.Click("like .99");
         browser.Fill("Endings", "0.99" + Keys.Enter);
         browser.Click("nearest");
-        browser.Until(() => browser.Text("section[aria-label='What it would do'] tbody").Contains(".99", StringComparison.Ordinal), "the new ending in the effect");
+        browser.Until(
+            () => browser.Text("section[aria-label='What it would do'] tbody").Contains(".99", StringComparison.Ordinal),
+            "the new ending in the effect"
+        );
         browser.Fill("What for", "plus 18, ending .99");
         browser.Click("Save version 2");
         browser.See("Saved as version 2.");
@@ -62,7 +65,12 @@ public sealed class StoryTests
 
         // The preview: old, new, difference, a trace for each; a part is left out; the rest is sent.
         browser.See("Send");
-        browser.Until(() => browser.Address.Contains("/preview", StringComparison.Ordinal) && browser.Text("main").Contains(".99", StringComparison.Ordinal), "the change set");
+        browser.Until(
+            () =>
+                browser.Address.Contains("/preview", StringComparison.Ordinal)
+                && browser.Text("main").Contains(".99", StringComparison.Ordinal),
+            "the change set"
+        );
         browser.Fill("SKU or name", "GLZ-CEL-500");
         browser.See("Celadon glaze, brush-on 500 ml");
         browser.Until(() => browser.Count(".table-row") == 1, "one row");
@@ -169,7 +177,8 @@ public sealed class StoryTests
               if (/api.lanes.prices-web-shop$/.test(request.url)) window.lane = await answer.clone().json()
               return answer
             }
-            """);
+            """
+        );
         browser.Open("/lanes/prices-web-shop/preview");
         browser.Until(() => browser.Count(".table-row") > 5, "the change set");
         narbit.Sandbox.Dials["back-office"].Shares = new FaultShares { LostBefore = 1 };
@@ -177,7 +186,10 @@ public sealed class StoryTests
         browser.Click("Preview anew");
         browser.Until(() => browser.Script("return window.kept") is true, "the page to ask about its run");
         narbit.Sandbox.Dials["back-office"].Shares = new FaultShares();
-        browser.Until(() => browser.Script("return window.lane.workingRunId === null && window.lane.readyRunId !== null") is true, "the page to hear that the run is ready");
+        browser.Until(
+            () => browser.Script("return window.lane.workingRunId === null && window.lane.readyRunId !== null") is true,
+            "the page to hear that the run is ready"
+        );
         browser.SeeNot("there now", ".table-head");
         browser.Script("window.letGo()");
         browser.Until(() => browser.Count(".table-row") > 5, "the new change set");
@@ -189,7 +201,10 @@ public sealed class StoryTests
     {
         await using var narbit = await RunningNarbit.StartAsync();
         using var browser = new Browser(narbit.Address);
-        browser.Before("const ask = window.fetch; window.fetch = (request, ...how) => String(request.url ?? request).includes('/live') ? Promise.reject(new Error('blocked')) : ask(request, ...how)");
+        browser.Before(
+            "const ask = window.fetch; window.fetch = (request, ...how) => String(request.url ?? request).includes('/live') ? "
+                + "Promise.reject(new Error('blocked')) : ask(request, ...how)"
+        );
         browser.Open("/lanes/prices-web-shop/preview");
         browser.Until(() => browser.Count(".table-row") > 5, "the change set");
         narbit.Sandbox.Dials["back-office"].Shares = new FaultShares { LostBefore = 1 };

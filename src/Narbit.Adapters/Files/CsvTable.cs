@@ -13,7 +13,16 @@ internal static class CsvTable
         Fault? fault = null;
         try
         {
-            csv = CsvDataReader.Create(text, new CsvDataReaderOptions { HasHeaders = true, MaxBufferSize = limits.RowLength, BufferSize = Math.Min(1 << 16, limits.RowLength), CsvStyle = CsvStyle.Standard });
+            csv = CsvDataReader.Create(
+                text,
+                new CsvDataReaderOptions
+                {
+                    HasHeaders = true,
+                    MaxBufferSize = limits.RowLength,
+                    BufferSize = Math.Min(1 << 16, limits.RowLength),
+                    CsvStyle = CsvStyle.Standard,
+                }
+            );
         }
         catch (Exception error) when (Explained(error, name, 1, limits) is not null)
         {
@@ -43,15 +52,18 @@ internal static class CsvTable
                 try
                 {
                     line++;
-                    if (csv.Read()) row = Row(csv, places.Value, ref line);
+                    if (csv.Read())
+                        row = Row(csv, places.Value, ref line);
                 }
                 catch (Exception error) when (Explained(error, name, line, limits) is not null)
                 {
                     fault = Explained(error, name, line, limits);
                 }
 
-                if (fault is not null) yield return fault;
-                if (row is null) yield break;
+                if (fault is not null)
+                    yield return fault;
+                if (row is null)
+                    yield break;
                 if (++rows > limits.Rows)
                 {
                     yield return new Fault("table.tooLong", $"{name}: more than {limits.Rows} rows. Split it.");
@@ -59,7 +71,8 @@ internal static class CsvTable
                 }
 
                 // A line without anything on it is no row.
-                if (row.Cells.Any(c => c is not null)) yield return row;
+                if (row.Cells.Any(c => c is not null))
+                    yield return row;
             }
         }
     }
@@ -67,21 +80,31 @@ internal static class CsvTable
     private static TableRow Row(CsvDataReader csv, int[] places, ref int line)
     {
         var first = line;
-        for (var i = 0; i < csv.RowFieldCount; i++) line += Breaks(csv.GetFieldSpan(i));
+        for (var i = 0; i < csv.RowFieldCount; i++)
+            line += Breaks(csv.GetFieldSpan(i));
         var cells = new string?[places.Length];
         for (var i = 0; i < places.Length; i++)
-            if (places[i] >= 0 && places[i] < csv.RowFieldCount && csv.GetString(places[i]) is { Length: > 0 } cell) cells[i] = cell;
+            if (places[i] >= 0 && places[i] < csv.RowFieldCount && csv.GetString(places[i]) is { Length: > 0 } cell)
+                cells[i] = cell;
         return new TableRow(first, cells);
     }
 
     private static int Breaks(ReadOnlySpan<char> cell) => cell.Contains('\n') ? cell.Count('\n') : cell.Count('\r');
 
-    private static Fault? Explained(Exception error, string name, int line, TableLimits limits) => error switch
-    {
-        CsvRecordTooLargeException => new Fault("table.lineTooLong", $"{name}: line {line} is longer than {limits.RowLength / 1024} Ki characters. A quotation mark may be open, or this is no CSV file."),
-        CsvMissingHeadersException => new Fault("table.empty", $"{name}: line 1 should name the columns, but the file is empty."),
-        CsvFormatException => new Fault("table.malformed", $"{name}: line {line} is no CSV: a quotation mark stands where none may."),
-        IOException or System.Text.DecoderFallbackException => new Fault("table.unreadable", $"{name}: line {line} cannot be read: {error.Message}"),
-        _ => null,
-    };
+    private static Fault? Explained(Exception error, string name, int line, TableLimits limits) =>
+        error switch
+        {
+            CsvRecordTooLargeException => new Fault(
+                "table.lineTooLong",
+                $"{name}: line {line} is longer than {limits.RowLength / 1024} Ki characters. A quotation mark may be open, or "
+                    + $"this is no CSV file."
+            ),
+            CsvMissingHeadersException => new Fault("table.empty", $"{name}: line 1 should name the columns, but the file is empty."),
+            CsvFormatException => new Fault("table.malformed", $"{name}: line {line} is no CSV: a quotation mark stands where none may."),
+            IOException or System.Text.DecoderFallbackException => new Fault(
+                "table.unreadable",
+                $"{name}: line {line} cannot be read: {error.Message}"
+            ),
+            _ => null,
+        };
 }

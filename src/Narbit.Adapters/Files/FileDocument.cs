@@ -6,7 +6,9 @@ using Narbit.Core.Records;
 
 namespace Narbit.Adapters.Files;
 
-/// <summary>A system's description to the file adapter: it writes tables into one folder and takes them from another. The guide is docs/connect.md.</summary>
+/// <summary>
+/// A system's description to the file adapter: it writes tables into one folder and takes them from another. The guide is docs/connect.md.
+/// </summary>
 public sealed record FileDocument : ISystemDocument
 {
     /// <summary>The format's name and version.</summary>
@@ -76,10 +78,15 @@ public sealed record FileDocument : ISystemDocument
         }
         catch (JsonException error)
         {
-            return new Fault("document.unreadable", $"The description could not be read: {(error.Message.Contains("required", StringComparison.Ordinal) ? error.Message.Split(". Path", 2)[0] : RuleJson.Explain(error))}.");
+            return new Fault(
+                "document.unreadable",
+                $"The description could not be read: "
+                    + $"{(error.Message.Contains("required", StringComparison.Ordinal) ? error.Message.Split(". Path", 2)[0] : RuleJson.Explain(error))}."
+            );
         }
 
-        if (document is null) return new Fault("document.unreadable", "The description is empty.");
+        if (document is null)
+            return new Fault("document.unreadable", "The description is empty.");
         return document.FirstFault() is { } fault ? new Fault("document.invalid", fault) : document;
     }
 
@@ -92,21 +99,32 @@ public sealed record FileDocument : ISystemDocument
 
     private string? FirstFault()
     {
-        if (Format != CurrentFormat) return $"format: “{Format}” is not {CurrentFormat}.";
-        if (Mark.Length != 2) return "mark: give two letters.";
-        if (SettleSeconds is < 0 or > 600) return "settleSeconds: must be from 0 to 600.";
-        if (AnswerSeconds is < 1 or > 3600) return "answerSeconds: must be from 1 to 3,600.";
-        if (Resources.Count == 0) return "resources: the system offers nothing.";
+        if (Format != CurrentFormat)
+            return $"format: “{Format}” is not {CurrentFormat}.";
+        if (Mark.Length != 2)
+            return "mark: give two letters.";
+        if (SettleSeconds is < 0 or > 600)
+            return "settleSeconds: must be from 0 to 600.";
+        if (AnswerSeconds is < 1 or > 3600)
+            return "answerSeconds: must be from 1 to 3,600.";
+        if (Resources.Count == 0)
+            return "resources: the system offers nothing.";
         foreach (var (name, path) in new[] { ("out", Out), ("archive", Archive), ("in", In ?? "in") })
-            if (Path.IsPathRooted(path) || path.Split('/', '\\').Contains("..")) return $"{name}: give a folder within the system's own.";
+            if (Path.IsPathRooted(path) || path.Split('/', '\\').Contains(".."))
+                return $"{name}: give a folder within the system's own.";
         for (var i = 0; i < Resources.Count; i++)
         {
             var (resource, at) = (Resources[i], $"resources[{i}]");
-            if (Resources.Take(i).Any(r => r.Kind == resource.Kind)) return $"{at}.kind: there are two entries of this kind.";
-            if (!resource.File.Contains("{time}", StringComparison.Ordinal)) return $"{at}.file: must say with {{time}} where the time stands in the name.";
-            if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice) return $"{at}.fields: “{twice.Key}” is described twice.";
-            if (resource.Write is not null && In is null) return $"{at}.write: the system has no folder to drop files into (in).";
-            if (resource.Write is { BatchSize: < 1 }) return $"{at}.write.batchSize: must be 1 or more.";
+            if (Resources.Take(i).Any(r => r.Kind == resource.Kind))
+                return $"{at}.kind: there are two entries of this kind.";
+            if (!resource.File.Contains("{time}", StringComparison.Ordinal))
+                return $"{at}.file: must say with {{time}} where the time stands in the name.";
+            if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice)
+                return $"{at}.fields: “{twice.Key}” is described twice.";
+            if (resource.Write is not null && In is null)
+                return $"{at}.write: the system has no folder to drop files into (in).";
+            if (resource.Write is { BatchSize: < 1 })
+                return $"{at}.write.batchSize: must be 1 or more.";
         }
 
         return null;
@@ -145,8 +163,19 @@ public sealed record FileResource
     {
         var at = File.IndexOf("{time}", StringComparison.Ordinal);
         var (before, after) = (File[..at], File[(at + 6)..]);
-        return name.Length > before.Length + after.Length && name.StartsWith(before, StringComparison.OrdinalIgnoreCase) && name.EndsWith(after, StringComparison.OrdinalIgnoreCase)
-            && DateTimeOffset.TryParseExact(name[before.Length..^after.Length], Time, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var time) ? time : null;
+        return
+            name.Length > before.Length + after.Length
+            && name.StartsWith(before, StringComparison.OrdinalIgnoreCase)
+            && name.EndsWith(after, StringComparison.OrdinalIgnoreCase)
+            && DateTimeOffset.TryParseExact(
+                name[before.Length..^after.Length],
+                Time,
+                CultureInfo.InvariantCulture,
+                DateTimeStyles.AssumeUniversal,
+                out var time
+            )
+            ? time
+            : null;
     }
 }
 
@@ -175,6 +204,8 @@ public sealed record FileWrite
     /// <summary>The most records in a file.</summary>
     public int BatchSize { get; init; } = 500;
 
-    /// <summary>The lowest number that a new record may get as its key; null: records cannot be created. They get the next number that is free.</summary>
+    /// <summary>
+    /// The lowest number that a new record may get as its key; null: records cannot be created. They get the next number that is free.
+    /// </summary>
     public long? NewKeysFrom { get; init; }
 }

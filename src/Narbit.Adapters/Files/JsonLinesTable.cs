@@ -17,7 +17,10 @@ internal static class JsonLinesTable
             var more = NextLine(text, buffer, limits.RowLength);
             if (buffer.Length > limits.RowLength)
             {
-                yield return new Fault("table.lineTooLong", $"{name}: line {line} is longer than {limits.RowLength / 1024} Ki characters. Is this a file of JSON lines?");
+                yield return new Fault(
+                    "table.lineTooLong",
+                    $"{name}: line {line} is longer than {limits.RowLength / 1024} Ki characters. Is this a file of JSON lines?"
+                );
                 yield break;
             }
 
@@ -32,10 +35,12 @@ internal static class JsonLinesTable
             {
                 var row = Row(content, name, line, shape, places);
                 yield return row;
-                if (!row.Ok) yield break;
+                if (!row.Ok)
+                    yield break;
             }
 
-            if (!more) yield break;
+            if (!more)
+                yield break;
         }
     }
 
@@ -44,11 +49,13 @@ internal static class JsonLinesTable
         try
         {
             using var json = JsonDocument.Parse(content);
-            if (json.RootElement.ValueKind != JsonValueKind.Object) return new Fault("table.malformed", $"{name}: line {line} is no JSON object.");
+            if (json.RootElement.ValueKind != JsonValueKind.Object)
+                return new Fault("table.malformed", $"{name}: line {line} is no JSON object.");
             var cells = new string?[shape.Columns.Count];
             foreach (var property in json.RootElement.EnumerateObject())
             {
-                if (!places.TryGetValue(TableShape.Plain(property.Name), out var place)) continue;
+                if (!places.TryGetValue(TableShape.Plain(property.Name), out var place))
+                    continue;
                 cells[place] = property.Value.ValueKind switch
                 {
                     JsonValueKind.Null => null,
@@ -59,7 +66,8 @@ internal static class JsonLinesTable
             }
 
             foreach (var required in shape.Required)
-                if (cells[places[required]] is null) return new Fault("table.columnMissing", $"{name}: line {line} has no “{required}”.");
+                if (cells[places[required]] is null)
+                    return new Fault("table.columnMissing", $"{name}: line {line} has no “{required}”.");
             return new TableRow(line, cells);
         }
         catch (JsonException)
@@ -74,15 +82,18 @@ internal static class JsonLinesTable
         buffer.Clear();
         while (text.Read() is >= 0 and var c)
         {
-            if (c == '\n') return true;
+            if (c == '\n')
+                return true;
             if (c == '\r')
             {
-                if (text.Peek() == '\n') text.Read();
+                if (text.Peek() == '\n')
+                    text.Read();
                 return true;
             }
 
             buffer.Append((char)c);
-            if (buffer.Length > most) return false;
+            if (buffer.Length > most)
+                return false;
         }
 
         return false;

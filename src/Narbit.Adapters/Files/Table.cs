@@ -17,11 +17,21 @@ public sealed record TableShape(IReadOnlyList<string> Columns, IReadOnlyList<str
     internal Outcome<int[]> Place(string table, IReadOnlyList<string> found)
     {
         var names = found.Select(Plain).ToList();
-        if (names.Where(n => n.Length > 0).GroupBy(n => n, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1 && Columns.Contains(g.Key)) is { } twice)
+        if (
+            names
+                .Where(n => n.Length > 0)
+                .GroupBy(n => n, StringComparer.Ordinal)
+                .FirstOrDefault(g => g.Count() > 1 && Columns.Contains(g.Key)) is
+            { } twice
+        )
             return new Fault("table.columnTwice", $"{table}: there are {twice.Count()} columns “{twice.Key}”. Keep one.");
         foreach (var column in Required)
             if (!names.Contains(column))
-                return new Fault("table.columnMissing", $"{table}: line 1 has no column “{column}”. {(found.Count == 0 ? "It is empty." : $"It has: {string.Join(", ", found.Take(20).Select(Short))}{(found.Count > 20 ? " …" : "")}.")}");
+                return new Fault(
+                    "table.columnMissing",
+                    $"{table}: line 1 has no column “{column}”. "
+                        + $"{(found.Count == 0 ? "It is empty." : $"It has: {string.Join(", ", found.Take(20).Select(Short))}{(found.Count > 20 ? " …" : "")}.")}"
+                );
         return Columns.Select(c => names.IndexOf(c)).ToArray();
     }
 
@@ -52,7 +62,9 @@ public static class Table
     /// <summary>The endings that are understood.</summary>
     public static readonly IReadOnlyList<string> Endings = [".csv", ".tsv", ".txt", ".xlsx", ".jsonl", ".ndjson"];
 
-    /// <summary>Reads a file row by row, by its ending. The last element is a fault where something is wrong; rows before it are good.</summary>
+    /// <summary>
+    /// Reads a file row by row, by its ending. The last element is a fault where something is wrong; rows before it are good.
+    /// </summary>
     /// <param name="path">The file.</param>
     /// <param name="shape">The columns to read.</param>
     /// <param name="limits">What it may hold.</param>
@@ -70,7 +82,8 @@ public static class Table
             unreadable = new Fault("table.unreadable", $"{name}: {error.Message}");
         }
 
-        if (unreadable is not null) return [unreadable];
+        if (unreadable is not null)
+            return [unreadable];
         return Read(stream!, name, shape, limits);
     }
 
@@ -79,18 +92,20 @@ public static class Table
     /// <param name="name">What it is called, with its ending.</param>
     /// <param name="shape">The columns to read.</param>
     /// <param name="limits">What it may hold.</param>
-    public static IEnumerable<Outcome<TableRow>> Read(Stream stream, string name, TableShape shape, TableLimits? limits = null) => Path.GetExtension(name).ToLowerInvariant() switch
-    {
-        ".csv" or ".tsv" or ".txt" => CsvTable.Read(stream, name, shape, limits ?? new()),
-        ".xlsx" => XlsxTable.Read(stream, name, shape, limits ?? new()),
-        ".jsonl" or ".ndjson" => JsonLinesTable.Read(stream, name, shape, limits ?? new()),
-        _ => [new Fault("table.ending", $"{name}: what it holds is told by its ending; {string.Join(", ", Endings)} are understood.")],
-    };
+    public static IEnumerable<Outcome<TableRow>> Read(Stream stream, string name, TableShape shape, TableLimits? limits = null) =>
+        Path.GetExtension(name).ToLowerInvariant() switch
+        {
+            ".csv" or ".tsv" or ".txt" => CsvTable.Read(stream, name, shape, limits ?? new()),
+            ".xlsx" => XlsxTable.Read(stream, name, shape, limits ?? new()),
+            ".jsonl" or ".ndjson" => JsonLinesTable.Read(stream, name, shape, limits ?? new()),
+            _ => [new Fault("table.ending", $"{name}: what it holds is told by its ending; {string.Join(", ", Endings)} are understood.")],
+        };
 
     /// <summary>Reads text that was pasted from a spreadsheet or typed: cells between tabs, semicolons or commas.</summary>
     /// <param name="text">The text.</param>
     /// <param name="shape">The columns to read.</param>
-    public static IEnumerable<Outcome<TableRow>> ReadText(string text, TableShape shape) => CsvTable.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), "pasted text", shape, new());
+    public static IEnumerable<Outcome<TableRow>> ReadText(string text, TableShape shape) =>
+        CsvTable.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), "pasted text", shape, new());
 
     /// <summary>All rows, or the first fault.</summary>
     public static Outcome<IReadOnlyList<TableRow>> All(IEnumerable<Outcome<TableRow>> rows)
@@ -98,7 +113,8 @@ public static class Table
         var all = new List<TableRow>();
         foreach (var row in rows)
         {
-            if (row.Fault is { } fault) return fault;
+            if (row.Fault is { } fault)
+                return fault;
             all.Add(row.Value);
         }
 

@@ -28,7 +28,10 @@ public static class TableOut
                 break;
             case ".xlsx":
                 // Text cells: a workbook tells text from formulas by itself.
-                stream.SaveAs(rows.Select(row => columns.Zip(row).ToDictionary(c => c.First, c => (object?)c.Second)), excelType: ExcelType.XLSX);
+                stream.SaveAs(
+                    rows.Select(row => columns.Zip(row).ToDictionary(c => c.First, c => (object?)c.Second)),
+                    excelType: ExcelType.XLSX
+                );
                 break;
             case ".jsonl" or ".ndjson":
                 WriteJsonLines(stream, columns, rows);
@@ -39,13 +42,20 @@ public static class TableOut
     }
 
     /// <summary>
-    /// A cell of a CSV file (RFC 4180). What a spreadsheet would take for a formula (text that starts with = + - @, a tab or a line break, and is no number)
+    /// A cell of a CSV file (RFC 4180). What a spreadsheet would take for a formula (text that starts with = + - @, a tab or a line break,
+    /// and is no number)
     /// gets an apostrophe before it, which spreadsheets show as text.
     /// </summary>
     public static string Cell(string? value)
     {
-        if (value is null) return "";
-        if (value.Length > 0 && value[0] is '=' or '+' or '-' or '@' or '\t' or '\r' or '\n' && !decimal.TryParse(value, NumberStyles.Number, CultureInfo.InvariantCulture, out _)) value = "'" + value;
+        if (value is null)
+            return "";
+        if (
+            value.Length > 0
+            && value[0] is '=' or '+' or '-' or '@' or '\t' or '\r' or '\n'
+            && !decimal.TryParse(value, NumberStyles.Number, CultureInfo.InvariantCulture, out _)
+        )
+            value = "'" + value;
         return value.AsSpan().ContainsAny(Quoted) ? $"\"{value.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : value;
     }
 
@@ -57,7 +67,8 @@ public static class TableOut
         {
             for (var i = 0; i < row.Count; i++)
             {
-                if (i > 0) text.Write(',');
+                if (i > 0)
+                    text.Write(',');
                 text.Write(Cell(row[i]));
             }
 
@@ -72,7 +83,8 @@ public static class TableOut
             using (var json = new Utf8JsonWriter(stream, Plain))
             {
                 json.WriteStartObject();
-                for (var i = 0; i < columns.Count; i++) json.WriteString(columns[i], row[i]);
+                for (var i = 0; i < columns.Count; i++)
+                    json.WriteString(columns[i], row[i]);
                 json.WriteEndObject();
             }
 

@@ -24,28 +24,39 @@ public static class TextEncoding
     }
 
     /// <summary>An encoding by its IANA name.</summary>
-    public static Encoding Named(string name) => string.Equals(name, "utf-8", StringComparison.OrdinalIgnoreCase) ? new UTF8Encoding(false) : Encoding.GetEncoding(name);
+    public static Encoding Named(string name) =>
+        string.Equals(name, "utf-8", StringComparison.OrdinalIgnoreCase) ? new UTF8Encoding(false) : Encoding.GetEncoding(name);
 
     /// <summary>The encoding that the first bytes of a text speak for.</summary>
     public static Encoding Of(ReadOnlySpan<byte> head)
     {
-        if (head.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xFE, 0, 0])) return Encoding.UTF32;
-        if (head.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xFE])) return Encoding.Unicode;
-        if (head.StartsWith((ReadOnlySpan<byte>)[0xFE, 0xFF])) return Encoding.BigEndianUnicode;
-        if (head.StartsWith((ReadOnlySpan<byte>)[0xEF, 0xBB, 0xBF])) return Encoding.UTF8;
+        if (head.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xFE, 0, 0]))
+            return Encoding.UTF32;
+        if (head.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xFE]))
+            return Encoding.Unicode;
+        if (head.StartsWith((ReadOnlySpan<byte>)[0xFE, 0xFF]))
+            return Encoding.BigEndianUnicode;
+        if (head.StartsWith((ReadOnlySpan<byte>)[0xEF, 0xBB, 0xBF]))
+            return Encoding.UTF8;
         var (even, odd) = (0, 0);
         for (var i = 0; i < head.Length; i++)
         {
-            if (head[i] != 0) continue;
-            if (i % 2 == 0) even++;
-            else odd++;
+            if (head[i] != 0)
+                continue;
+            if (i % 2 == 0)
+                even++;
+            else
+                odd++;
         }
 
-        if (odd > head.Length / 4 && even < head.Length / 20) return Encoding.Unicode;
-        if (even > head.Length / 4 && odd < head.Length / 20) return Encoding.BigEndianUnicode;
+        if (odd > head.Length / 4 && even < head.Length / 20)
+            return Encoding.Unicode;
+        if (even > head.Length / 4 && odd < head.Length / 20)
+            return Encoding.BigEndianUnicode;
         // The last character may be cut by the end of what was looked at.
         for (var cut = 0; cut < 4 && cut <= head.Length; cut++)
-            if (Utf8.IsValid(head[..^cut])) return Encoding.UTF8;
+            if (Utf8.IsValid(head[..^cut]))
+                return Encoding.UTF8;
         return Encoding.GetEncoding(1252);
     }
 }

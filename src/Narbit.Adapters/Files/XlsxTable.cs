@@ -22,7 +22,10 @@ internal static class XlsxTable
             stream.Position = 0;
             int[]? places = null;
             var line = 0;
-            using var rows = stream.Query(useHeaderRow: false, excelType: ExcelType.XLSX).Cast<IDictionary<string, object?>>().GetEnumerator();
+            using var rows = stream
+                .Query(useHeaderRow: false, excelType: ExcelType.XLSX)
+                .Cast<IDictionary<string, object?>>()
+                .GetEnumerator();
             while (true)
             {
                 IDictionary<string, object?>? cells = null;
@@ -30,17 +33,31 @@ internal static class XlsxTable
                 try
                 {
                     line++;
-                    if (rows.MoveNext()) cells = rows.Current;
+                    if (rows.MoveNext())
+                        cells = rows.Current;
                 }
-                catch (Exception error) when (error is InvalidDataException or XmlException or IOException or NotSupportedException or FormatException or ArgumentException or NullReferenceException or KeyNotFoundException or InvalidOperationException)
+                catch (Exception error)
+                    when (error
+                            is InvalidDataException
+                                or XmlException
+                                or IOException
+                                or NotSupportedException
+                                or FormatException
+                                or ArgumentException
+                                or NullReferenceException
+                                or KeyNotFoundException
+                                or InvalidOperationException
+                    )
                 {
                     fault = new Fault("table.malformed", $"{name}: row {line} cannot be read; the workbook is damaged or of another kind.");
                 }
 
-                if (fault is not null) yield return fault;
+                if (fault is not null)
+                    yield return fault;
                 if (cells is null)
                 {
-                    if (places is null && fault is null) yield return new Fault("table.empty", $"{name}: line 1 should name the columns, but the first sheet is empty.");
+                    if (places is null && fault is null)
+                        yield return new Fault("table.empty", $"{name}: line 1 should name the columns, but the first sheet is empty.");
                     yield break;
                 }
 
@@ -65,7 +82,8 @@ internal static class XlsxTable
 
                 var values = cells.Values.ToList();
                 string?[] row = [.. places.Select(p => p >= 0 && p < values.Count ? Text(values[p]) : null)];
-                if (row.Any(c => c is not null)) yield return new TableRow(line, row);
+                if (row.Any(c => c is not null))
+                    yield return new TableRow(line, row);
             }
         }
     }
@@ -76,8 +94,10 @@ internal static class XlsxTable
         try
         {
             using var zip = new ZipArchive(stream, ZipArchiveMode.Read, leaveOpen: true);
-            if (zip.Entries.Count > 2000) return TooLarge();
-            if (zip.GetEntry("xl/workbook.xml") is null) return new Fault("table.malformed", $"{name} is no workbook.");
+            if (zip.Entries.Count > 2000)
+                return TooLarge();
+            if (zip.GetEntry("xl/workbook.xml") is null)
+                return new Fault("table.malformed", $"{name} is no workbook.");
             long unpacked = 0;
             var buffer = new byte[1 << 16];
             foreach (var entry in zip.Entries)
@@ -85,7 +105,8 @@ internal static class XlsxTable
                 using var content = entry.Open();
                 int read;
                 while ((read = content.Read(buffer)) > 0)
-                    if ((unpacked += read) > limits.Unpacked) return TooLarge();
+                    if ((unpacked += read) > limits.Unpacked)
+                        return TooLarge();
             }
 
             return null;
@@ -98,13 +119,16 @@ internal static class XlsxTable
         Fault TooLarge() => new("table.tooLarge", $"{name} unpacks to more than {limits.Unpacked >> 20} MiB, so it was not opened.");
     }
 
-    private static string? Text(object? value) => value switch
-    {
-        null => null,
-        string text => text.Length == 0 ? null : text,
-        double number => number is > -1e15 and < 1e15 ? ((decimal)number).ToString(CultureInfo.InvariantCulture) : number.ToString("R", CultureInfo.InvariantCulture),
-        bool truth => truth ? "true" : "false",
-        DateTime day => day.ToString("yyyy-MM-dd'T'HH:mm:ss", CultureInfo.InvariantCulture),
-        _ => Convert.ToString(value, CultureInfo.InvariantCulture),
-    };
+    private static string? Text(object? value) =>
+        value switch
+        {
+            null => null,
+            string text => text.Length == 0 ? null : text,
+            double number => number is > -1e15 and < 1e15
+                ? ((decimal)number).ToString(CultureInfo.InvariantCulture)
+                : number.ToString("R", CultureInfo.InvariantCulture),
+            bool truth => truth ? "true" : "false",
+            DateTime day => day.ToString("yyyy-MM-dd'T'HH:mm:ss", CultureInfo.InvariantCulture),
+            _ => Convert.ToString(value, CultureInfo.InvariantCulture),
+        };
 }

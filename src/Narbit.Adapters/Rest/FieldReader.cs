@@ -17,66 +17,89 @@ internal sealed class FieldReader(RestField field)
         var found = _at.In(_at.FromParent ? parent : record);
         if (found is not { } value)
         {
-            if (Field.Required) (problems ??= []).Add(new(Field.Name, $"{Label} is missing"));
+            if (Field.Required)
+                (problems ??= []).Add(new(Field.Name, $"{Label} is missing"));
             return null;
         }
 
-        if (value.ValueKind == JsonValueKind.String && value.ValueEquals(ReadOnlySpan<byte>.Empty)) return null;
-        if (value.ValueKind == JsonValueKind.Array && value.GetArrayLength() == 0) return null;
+        if (value.ValueKind == JsonValueKind.String && value.ValueEquals(ReadOnlySpan<byte>.Empty))
+            return null;
+        if (value.ValueKind == JsonValueKind.Array && value.GetArrayLength() == 0)
+            return null;
         if (Field.Codes is { } codes)
         {
             var code = JsonAt.Text(value);
-            if (codes.TryGetValue(code, out var meaning)) return meaning;
-            (problems ??= []).Add(new(Field.Name, $"{Label}: the code “{Short(code)}” is not known; known are {string.Join(", ", codes.Keys)}"));
+            if (codes.TryGetValue(code, out var meaning))
+                return meaning;
+            (problems ??= []).Add(
+                new(Field.Name, $"{Label}: the code “{Short(code)}” is not known; known are {string.Join(", ", codes.Keys)}")
+            );
             return null;
         }
 
         var canonical = Canonical(value);
-        if (canonical is null) (problems ??= []).Add(new(Field.Name, $"{Label} is {Kind(value)}, where {Expected} was expected"));
+        if (canonical is null)
+            (problems ??= []).Add(new(Field.Name, $"{Label} is {Kind(value)}, where {Expected} was expected"));
         return canonical;
     }
 
     /// <summary>Writes a canonical value as the system wants it.</summary>
     public void Write(Utf8JsonWriter json, string? canonical)
     {
-        if (canonical is null) json.WriteNull(Field.WriteAs!);
+        if (canonical is null)
+            json.WriteNull(Field.WriteAs!);
         else if (Field.Type == FieldType.List)
         {
             json.WriteStartArray(Field.WriteAs!);
-            foreach (var one in MapValue.ReadList(canonical)) json.WriteStringValue(one);
+            foreach (var one in MapValue.ReadList(canonical))
+                json.WriteStringValue(one);
             json.WriteEndArray();
         }
-        else if (IsNumber && Field.DecimalMark != '.') json.WriteString(Field.WriteAs!, FieldText.Written(Field.Type, canonical, Field.Factor, Field.DecimalMark));
-        else if (IsNumber) json.WriteNumber(Field.WriteAs!, FieldText.Unscaled(canonical, Field.Factor));
-        else if (Field.Type == FieldType.Boolean) json.WriteBoolean(Field.WriteAs!, canonical == "true");
-        else json.WriteString(Field.WriteAs!, canonical);
+        else if (IsNumber && Field.DecimalMark != '.')
+            json.WriteString(Field.WriteAs!, FieldText.Written(Field.Type, canonical, Field.Factor, Field.DecimalMark));
+        else if (IsNumber)
+            json.WriteNumber(Field.WriteAs!, FieldText.Unscaled(canonical, Field.Factor));
+        else if (Field.Type == FieldType.Boolean)
+            json.WriteBoolean(Field.WriteAs!, canonical == "true");
+        else
+            json.WriteString(Field.WriteAs!, canonical);
     }
 
     private bool IsNumber => FieldText.IsNumber(Field.Type);
 
     private string Label => Field.Label ?? Field.Name;
 
-    private string Expected => Field.Type switch
-    {
-        FieldType.Integer => "a whole number",
-        FieldType.Money => "an amount",
-        FieldType.Boolean => "true or false",
-        FieldType.Instant => "a date with time",
-        FieldType.List => "a list",
-        _ when IsNumber => "a number",
-        _ => "text",
-    };
+    private string Expected =>
+        Field.Type switch
+        {
+            FieldType.Integer => "a whole number",
+            FieldType.Money => "an amount",
+            FieldType.Boolean => "true or false",
+            FieldType.Instant => "a date with time",
+            FieldType.List => "a list",
+            _ when IsNumber => "a number",
+            _ => "text",
+        };
 
     private string? Canonical(JsonElement value)
     {
         switch (Field.Type)
         {
             case FieldType.Boolean:
-                return value.ValueKind switch { JsonValueKind.True => "true", JsonValueKind.False => "false", _ => null };
+                return value.ValueKind switch
+                {
+                    JsonValueKind.True => "true",
+                    JsonValueKind.False => "false",
+                    _ => null,
+                };
             case FieldType.Instant:
                 return value.ValueKind == JsonValueKind.String ? FieldText.Canonical(Field.Type, value.GetString()!, 1, '.') : null;
             case FieldType.List:
-                return value.ValueKind == JsonValueKind.Array && value.EnumerateArray().All(v => v.ValueKind is JsonValueKind.String or JsonValueKind.Number) ? MapValue.Write([.. value.EnumerateArray().Select(JsonAt.Text)]) : null;
+                return
+                    value.ValueKind == JsonValueKind.Array
+                    && value.EnumerateArray().All(v => v.ValueKind is JsonValueKind.String or JsonValueKind.Number)
+                    ? MapValue.Write([.. value.EnumerateArray().Select(JsonAt.Text)])
+                    : null;
             case var _ when IsNumber:
                 return value.ValueKind switch
                 {
@@ -89,14 +112,15 @@ internal sealed class FieldReader(RestField field)
         }
     }
 
-    private static string Kind(JsonElement value) => value.ValueKind switch
-    {
-        JsonValueKind.String => $"the text “{Short(value.GetString()!)}”",
-        JsonValueKind.Number => $"the number {Short(value.GetRawText())}",
-        JsonValueKind.True or JsonValueKind.False => $"the truth value {value.GetRawText()}",
-        JsonValueKind.Array => "a list",
-        _ => "an object",
-    };
+    private static string Kind(JsonElement value) =>
+        value.ValueKind switch
+        {
+            JsonValueKind.String => $"the text “{Short(value.GetString()!)}”",
+            JsonValueKind.Number => $"the number {Short(value.GetRawText())}",
+            JsonValueKind.True or JsonValueKind.False => $"the truth value {value.GetRawText()}",
+            JsonValueKind.Array => "a list",
+            _ => "an object",
+        };
 
     private static string Short(string text) => text.Length <= 40 ? text : text[..39] + "…";
 }

@@ -13,10 +13,12 @@ internal readonly struct JsonAt(string? path)
     /// <summary>The value at the path; null where there is none or it is a JSON null.</summary>
     public JsonElement? In(JsonElement root)
     {
-        if (_names is null) return null;
+        if (_names is null)
+            return null;
         var here = root;
         foreach (var name in _names)
-            if (here.ValueKind != JsonValueKind.Object || !here.TryGetProperty(name, out here)) return null;
+            if (here.ValueKind != JsonValueKind.Object || !here.TryGetProperty(name, out here))
+                return null;
         return here.ValueKind is JsonValueKind.Null or JsonValueKind.Undefined ? null : here;
     }
 

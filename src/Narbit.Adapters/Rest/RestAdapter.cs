@@ -8,7 +8,10 @@ using Narbit.Core.Records;
 
 namespace Narbit.Adapters.Rest;
 
-/// <summary>Talks to any REST system that a <see cref="RestDocument"/> describes. Safe to use from several threads; the rate holds for all of them together.</summary>
+/// <summary>
+/// Talks to any REST system that a <see cref="RestDocument"/> describes. Safe to use from several threads; the rate holds for all of them
+/// together.
+/// </summary>
 public sealed class RestAdapter : IAdapter, IDisposable
 {
     private readonly RestDocument _document;
@@ -26,7 +29,17 @@ public sealed class RestAdapter : IAdapter, IDisposable
         _document = document;
         _transport = new RestTransport(document, address, credential, outbound, clock);
         _resources = document.Resources.ToDictionary(r => r.Kind, r => new Resource(r));
-        Kinds = [.. _resources.Values.Select(r => new OfferedKind(r.Document.Kind, r.Document.Label, r.Fields, r.Document.Write?.BatchSize ?? 0, r.Document.Create is not null, r.Document.Write?.End is not null))];
+        Kinds =
+        [
+            .. _resources.Values.Select(r => new OfferedKind(
+                r.Document.Kind,
+                r.Document.Label,
+                r.Fields,
+                r.Document.Write?.BatchSize ?? 0,
+                r.Document.Create is not null,
+                r.Document.Write?.End is not null
+            )),
+        ];
     }
 
     /// <inheritdoc/>
@@ -44,65 +57,119 @@ public sealed class RestAdapter : IAdapter, IDisposable
         var watch = Stopwatch.StartNew();
         var probe = await _transport.SendAsync(HttpMethod.Get, _document.Test.Path, default, attempts: 2, repeatUnanswered: true, cancel);
         var milliseconds = (int)watch.ElapsedMilliseconds;
-        if (probe.Fault is { } fault) return new TestAnswer(false, fault.Message, milliseconds);
+        if (probe.Fault is { } fault)
+            return new TestAnswer(false, fault.Message, milliseconds);
         string? name;
-        using (probe.Value) name = new JsonAt(_document.Test.NamePath).TextIn(probe.Value.RootElement);
+        using (probe.Value)
+            name = new JsonAt(_document.Test.NamePath).TextIn(probe.Value.RootElement);
 
         var found = new List<string>();
         foreach (var resource in _resources.Values)
         {
             var page = await ReadPageAsync(resource.Document.Kind, null, null, cancel);
-            if (page.Fault is { } broken) return new TestAnswer(false, $"It answers, but its {resource.Document.Label} cannot be read. {broken.Message}", milliseconds);
+            if (page.Fault is { } broken)
+                return new TestAnswer(
+                    false,
+                    $"It answers, but its {resource.Document.Label} cannot be read. {broken.Message}",
+                    milliseconds
+                );
             var problem = page.Value.Records.SelectMany(r => r.Problems.Select(p => (r.Key, p.Message))).FirstOrDefault();
             var troubled = page.Value.Records.Count(r => r.Problems.Count > 0);
-            found.Add(troubled == 0
-                ? $"{resource.Document.Label}: {page.Value.Records.Count} read, all as described"
-                : $"{resource.Document.Label}: {page.Value.Records.Count} read, {troubled} not as described (first {problem.Key}: {problem.Message})");
+            found.Add(
+                troubled == 0
+                    ? $"{resource.Document.Label}: {page.Value.Records.Count} read, all as described"
+                    : $"{resource.Document.Label}: {page.Value.Records.Count} read, {troubled} not as described (first "
+                        + $"{problem.Key}: {problem.Message})"
+            );
         }
 
-        return new TestAnswer(true, $"Answered in {milliseconds} ms{(name is null ? "" : $" as “{name}”")}. {string.Join(". ", found)}.", milliseconds);
+        return new TestAnswer(
+            true,
+            $"Answered in {milliseconds} ms{(name is null ? "" : $" as “{name}”")}. {string.Join(". ", found)}.",
+            milliseconds
+        );
     }
 
     /// <inheritdoc/>
-    public async Task<Outcome<RecordPage>> ReadPageAsync(RecordKind kind, string? cursor, DateTimeOffset? changedSince, CancellationToken cancel)
+    public async Task<Outcome<RecordPage>> ReadPageAsync(
+        RecordKind kind,
+        string? cursor,
+        DateTimeOffset? changedSince,
+        CancellationToken cancel
+    )
     {
         var resource = _resources[kind];
         var list = resource.Document.List;
         var query = new List<string>();
-        if (list.SizeParameter is { } size) query.Add($"{size}={list.Size}");
+        if (list.SizeParameter is { } size)
+            query.Add($"{size}={list.Size}");
         var page = cursor ?? (list.Paging == RestPaging.Page ? "1" : null);
-        if (page is not null && list.PageParameter is { } parameter) query.Add($"{parameter}={Uri.EscapeDataString(page)}");
+        if (page is not null && list.PageParameter is { } parameter)
+            query.Add($"{parameter}={Uri.EscapeDataString(page)}");
         if (changedSince is { } since && list.ChangedSince is { } changed)
-            query.Add($"{changed}={Uri.EscapeDataString(since.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture))}");
+            query.Add(
+                $"{changed}={Uri.EscapeDataString(since.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture))}"
+            );
 
-        var reply = await _transport.SendAsync(HttpMethod.Get, With(list.Path, query), default, _document.Limits.Attempts, repeatUnanswered: true, cancel);
-        if (reply.Fault is { } fault) return fault;
+        var reply = await _transport.SendAsync(
+            HttpMethod.Get,
+            With(list.Path, query),
+            default,
+            _document.Limits.Attempts,
+            repeatUnanswered: true,
+            cancel
+        );
+        if (reply.Fault is { } fault)
+            return fault;
         using var json = reply.Value;
         if (resource.Records.In(json.RootElement) is not { ValueKind: JsonValueKind.Array } array)
-            return new Fault("noList", $"{_document.Name} answered, but without the list “{list.Records}” that its description names for {resource.Document.Label}.");
+            return new Fault(
+                "noList",
+                $"{_document.Name} answered, but without the list “{list.Records}” that its description names for "
+                    + $"{resource.Document.Label}."
+            );
 
         var records = resource.Read(array);
-        if (records.Fault is { } unreadable) return new Fault(unreadable.Code, $"{_document.Name}: {unreadable.Message}");
+        if (records.Fault is { } unreadable)
+            return new Fault(unreadable.Code, $"{_document.Name}: {unreadable.Message}");
         var listed = array.GetArrayLength();
-        var total = resource.Total.TextIn(json.RootElement) is { } text && int.TryParse(text, CultureInfo.InvariantCulture, out var number) ? number : (int?)null;
+        var total =
+            resource.Total.TextIn(json.RootElement) is { } text && int.TryParse(text, CultureInfo.InvariantCulture, out var number)
+                ? number
+                : (int?)null;
         return new RecordPage(records.Value, Next(resource, json.RootElement, page, listed), listed, total);
     }
 
     /// <inheritdoc/>
-    public async Task<Outcome<IReadOnlyList<ReadRecord>>> LookUpAsync(RecordKind kind, IReadOnlyCollection<string> keys, CancellationToken cancel)
+    public async Task<Outcome<IReadOnlyList<ReadRecord>>> LookUpAsync(
+        RecordKind kind,
+        IReadOnlyCollection<string> keys,
+        CancellationToken cancel
+    )
     {
         var resource = _resources[kind];
-        if (resource.Document.Lookup is not { } lookup) return new Fault("noLookup", $"{_document.Name} has no way to look {resource.Document.Label} up by key.");
+        if (resource.Document.Lookup is not { } lookup)
+            return new Fault("noLookup", $"{_document.Name} has no way to look {resource.Document.Label} up by key.");
         var found = new List<ReadRecord>(keys.Count);
         foreach (var some in keys.Chunk(lookup.Size))
         {
             var path = With(lookup.Path, [$"{lookup.Parameter}={string.Join(',', some.Select(Uri.EscapeDataString))}"]);
-            var reply = await _transport.SendAsync(HttpMethod.Get, path, default, _document.Limits.Attempts, repeatUnanswered: true, cancel);
-            if (reply.Fault is { } fault) return fault;
+            var reply = await _transport.SendAsync(
+                HttpMethod.Get,
+                path,
+                default,
+                _document.Limits.Attempts,
+                repeatUnanswered: true,
+                cancel
+            );
+            if (reply.Fault is { } fault)
+                return fault;
             using var json = reply.Value;
-            if (resource.Records.In(json.RootElement) is not { ValueKind: JsonValueKind.Array } array) return new Fault("noList", $"{_document.Name} answered a look-up without the list “{resource.Document.List.Records}”.");
+            if (resource.Records.In(json.RootElement) is not { ValueKind: JsonValueKind.Array } array)
+                return new Fault("noList", $"{_document.Name} answered a look-up without the list “{resource.Document.List.Records}”.");
             var records = resource.Read(array);
-            if (records.Fault is { } unreadable) return unreadable;
+            if (records.Fault is { } unreadable)
+                return unreadable;
             found.AddRange(records.Value);
         }
 
@@ -113,23 +180,44 @@ public sealed class RestAdapter : IAdapter, IDisposable
     public async Task<IReadOnlyList<WriteAnswer>> WriteAsync(RecordKind kind, IReadOnlyList<RecordWrite> writes, CancellationToken cancel)
     {
         var resource = _resources[kind];
-        var write = resource.Document.Write ?? throw new InvalidOperationException($"{resource.Document.Label} of {_document.Name} cannot be written.");
-        var create = writes is [{ Act: WriteAct.Create }, ..] ? resource.Document.Create ?? throw new InvalidOperationException($"{resource.Document.Label} of {_document.Name} cannot be created.") : null;
+        var write =
+            resource.Document.Write
+            ?? throw new InvalidOperationException($"{resource.Document.Label} of {_document.Name} cannot be written.");
+        var create = writes is [{ Act: WriteAct.Create }, ..]
+            ? resource.Document.Create
+                ?? throw new InvalidOperationException($"{resource.Document.Label} of {_document.Name} cannot be created.")
+            : null;
         if (create is not null && writes.Count > create.BatchSize)
-            return [.. (await Task.WhenAll(writes.Chunk(create.BatchSize).Select(some => WriteAsync(kind, some, cancel)))).SelectMany(a => a)];
+            return
+            [
+                .. (await Task.WhenAll(writes.Chunk(create.BatchSize).Select(some => WriteAsync(kind, some, cancel)))).SelectMany(a => a),
+            ];
         var body = create is null ? Body(resource, write, writes) : Body(resource, create, writes);
         // A batch that fails is taken apart below, so only a single record is worth all attempts.
         var attempts = writes.Count > 1 ? Math.Min(3, _document.Limits.Attempts) : _document.Limits.Attempts;
-        var reply = await _transport.SendAsync(new HttpMethod(create?.Method ?? write.Method), create?.Path ?? write.Path, body, attempts, create is not null || write.IdempotencyKey is not null, cancel);
+        var reply = await _transport.SendAsync(
+            new HttpMethod(create?.Method ?? write.Method),
+            create?.Path ?? write.Path,
+            body,
+            attempts,
+            create is not null || write.IdempotencyKey is not null,
+            cancel
+        );
         if (reply.Fault is { } fault)
         {
             if (fault.Code is "serverError" or "rejected" && writes.Count > 1)
             {
                 var half = writes.Count / 2;
-                return [.. await WriteAsync(kind, [.. writes.Take(half)], cancel), .. await WriteAsync(kind, [.. writes.Skip(half)], cancel)];
+                return
+                [
+                    .. await WriteAsync(kind, [.. writes.Take(half)], cancel),
+                    .. await WriteAsync(kind, [.. writes.Skip(half)], cancel),
+                ];
             }
 
-            var fate = fault.Code is "timeout" or "broken" or "halfReply" or "unreachable" or "tooMany" ? WriteFate.Unknown : WriteFate.Refused;
+            var fate = fault.Code is "timeout" or "broken" or "halfReply" or "unreachable" or "tooMany"
+                ? WriteFate.Unknown
+                : WriteFate.Refused;
             return [.. writes.Select(w => new WriteAnswer(w.Key, fate, fault.Message))];
         }
 
@@ -146,11 +234,16 @@ public sealed class RestAdapter : IAdapter, IDisposable
         foreach (var one in writes)
         {
             json.WriteStartObject();
-            if (write.NumericKey) json.WriteNumber(write.Key, long.Parse(one.Key, CultureInfo.InvariantCulture));
-            else json.WriteString(write.Key, one.Key);
-            if (write.IdempotencyKey is { } name) json.WriteString(name, one.IdempotencyKey);
-            if (one.Act == WriteAct.End) json.WriteBoolean(write.End ?? throw new InvalidOperationException($"{resource.Document.Label} cannot be ended."), true);
-            foreach (var (field, value) in one.Values) resource.Reader(field).Write(json, value);
+            if (write.NumericKey)
+                json.WriteNumber(write.Key, long.Parse(one.Key, CultureInfo.InvariantCulture));
+            else
+                json.WriteString(write.Key, one.Key);
+            if (write.IdempotencyKey is { } name)
+                json.WriteString(name, one.IdempotencyKey);
+            if (one.Act == WriteAct.End)
+                json.WriteBoolean(write.End ?? throw new InvalidOperationException($"{resource.Document.Label} cannot be ended."), true);
+            foreach (var (field, value) in one.Values)
+                resource.Reader(field).Write(json, value);
             json.WriteEndObject();
         }
 
@@ -172,12 +265,16 @@ public sealed class RestAdapter : IAdapter, IDisposable
             json.WriteString(create.IdempotencyKey, one.IdempotencyKey);
             if (create.Parent is { } name && one.Parent is { } parent)
             {
-                if (create.NumericParent) json.WriteNumber(name, long.Parse(parent, CultureInfo.InvariantCulture));
-                else json.WriteString(name, parent);
+                if (create.NumericParent)
+                    json.WriteNumber(name, long.Parse(parent, CultureInfo.InvariantCulture));
+                else
+                    json.WriteString(name, parent);
             }
 
-            if (create.Group is { } group && one.Group is { } of) json.WriteString(group, of);
-            foreach (var (field, value) in one.Values) resource.Reader(field).Write(json, value);
+            if (create.Group is { } group && one.Group is { } of)
+                json.WriteString(group, of);
+            foreach (var (field, value) in one.Values)
+                resource.Reader(field).Write(json, value);
             json.WriteEndObject();
         }
 
@@ -189,17 +286,28 @@ public sealed class RestAdapter : IAdapter, IDisposable
 
     private List<WriteAnswer> Answers(RestCreate create, IReadOnlyList<RecordWrite> writes, JsonElement root)
     {
-        var (requestAt, keyAt, stateAt, messageAt) = (new JsonAt(create.ResultRequest), new JsonAt(create.ResultKey), new JsonAt(create.ResultState), new JsonAt(create.ResultMessage));
+        var (requestAt, keyAt, stateAt, messageAt) = (
+            new JsonAt(create.ResultRequest),
+            new JsonAt(create.ResultKey),
+            new JsonAt(create.ResultState),
+            new JsonAt(create.ResultMessage)
+        );
         var results = new Dictionary<string, JsonElement>(StringComparer.Ordinal);
         if (new JsonAt(create.Results).In(root) is { ValueKind: JsonValueKind.Array } array)
             foreach (var result in array.EnumerateArray())
-                if (requestAt.TextIn(result) is { } request) results[request] = result;
+                if (requestAt.TextIn(result) is { } request)
+                    results[request] = result;
 
-        return [.. writes.Select(w => !results.TryGetValue(w.IdempotencyKey, out var result)
-            ? new WriteAnswer(w.Key, WriteFate.Unknown, $"{_document.Name} answered the batch, but said nothing of this record.")
-            : stateAt.TextIn(result) == create.ResultOk && keyAt.TextIn(result) is { Length: > 0 } key
-                ? new WriteAnswer(w.Key, WriteFate.Accepted, null, key)
-                : new WriteAnswer(w.Key, WriteFate.Refused, messageAt.TextIn(result) ?? $"{_document.Name} refused it without saying why."))];
+        return
+        [
+            .. writes.Select(w =>
+                !results.TryGetValue(w.IdempotencyKey, out var result)
+                    ? new WriteAnswer(w.Key, WriteFate.Unknown, $"{_document.Name} answered the batch, but said nothing of this record.")
+                : stateAt.TextIn(result) == create.ResultOk && keyAt.TextIn(result) is { Length: > 0 } key
+                    ? new WriteAnswer(w.Key, WriteFate.Accepted, null, key)
+                : new WriteAnswer(w.Key, WriteFate.Refused, messageAt.TextIn(result) ?? $"{_document.Name} refused it without saying why.")
+            ),
+        ];
     }
 
     private List<WriteAnswer> Answers(RestWrite write, IReadOnlyList<RecordWrite> writes, JsonElement root)
@@ -208,13 +316,22 @@ public sealed class RestAdapter : IAdapter, IDisposable
         var results = new Dictionary<string, JsonElement>(StringComparer.Ordinal);
         if (new JsonAt(write.Results).In(root) is { ValueKind: JsonValueKind.Array } array)
             foreach (var result in array.EnumerateArray())
-                if (keyAt.TextIn(result) is { } key) results[key] = result;
+                if (keyAt.TextIn(result) is { } key)
+                    results[key] = result;
 
-        return [.. writes.Select(w => !results.TryGetValue(w.Key, out var result)
-            ? new WriteAnswer(w.Key, WriteFate.Unknown, $"{_document.Name} answered the batch, but said nothing of this record.")
-            : stateAt.TextIn(result) == write.ResultOk
-                ? new WriteAnswer(w.Key, WriteFate.Accepted, null)
-                : new WriteAnswer(w.Key, WriteFate.Refused, messageAt.TextIn(result) ?? stateAt.TextIn(result) ?? "refused without a reason"))];
+        return
+        [
+            .. writes.Select(w =>
+                !results.TryGetValue(w.Key, out var result)
+                    ? new WriteAnswer(w.Key, WriteFate.Unknown, $"{_document.Name} answered the batch, but said nothing of this record.")
+                : stateAt.TextIn(result) == write.ResultOk ? new WriteAnswer(w.Key, WriteFate.Accepted, null)
+                : new WriteAnswer(
+                    w.Key,
+                    WriteFate.Refused,
+                    messageAt.TextIn(result) ?? stateAt.TextIn(result) ?? "refused without a reason"
+                )
+            ),
+        ];
     }
 
     private static string? Next(Resource resource, JsonElement root, string? page, int listed)
@@ -226,14 +343,17 @@ public sealed class RestAdapter : IAdapter, IDisposable
                 return resource.Next.TextIn(root) is { Length: > 0 } next && next != page ? next : null;
             case RestPaging.Page:
                 var number = int.Parse(page!, CultureInfo.InvariantCulture);
-                var more = int.TryParse(resource.Pages.TextIn(root), CultureInfo.InvariantCulture, out var pages) ? number < pages : listed >= list.Size;
+                var more = int.TryParse(resource.Pages.TextIn(root), CultureInfo.InvariantCulture, out var pages)
+                    ? number < pages
+                    : listed >= list.Size;
                 return more ? (number + 1).ToString(CultureInfo.InvariantCulture) : null;
             default:
                 return null;
         }
     }
 
-    private static string With(string path, List<string> query) => query.Count == 0 ? path : $"{path}{(path.Contains('?', StringComparison.Ordinal) ? '&' : '?')}{string.Join('&', query)}";
+    private static string With(string path, List<string> query) =>
+        query.Count == 0 ? path : $"{path}{(path.Contains('?', StringComparison.Ordinal) ? '&' : '?')}{string.Join('&', query)}";
 
     // A resource with its paths taken apart once.
     private sealed class Resource(RestResource document)
@@ -264,15 +384,18 @@ public sealed class RestAdapter : IAdapter, IDisposable
             {
                 if (Document.List.Each is null)
                 {
-                    if (One(entry, entry, JsonMarshal.GetRawUtf8Value(entry).ToArray()) is not { } record) return NoKey();
+                    if (One(entry, entry, JsonMarshal.GetRawUtf8Value(entry).ToArray()) is not { } record)
+                        return NoKey();
                     records.Add(record);
                     continue;
                 }
 
-                if (_each.In(entry) is not { ValueKind: JsonValueKind.Array } nested) continue;
+                if (_each.In(entry) is not { ValueKind: JsonValueKind.Array } nested)
+                    continue;
                 foreach (var inner in nested.EnumerateArray())
                 {
-                    if (One(inner, entry, RawWithParent(inner, entry)) is not { } record) return NoKey();
+                    if (One(inner, entry, RawWithParent(inner, entry)) is not { } record)
+                        return NoKey();
                     records.Add(record);
                 }
             }
@@ -280,16 +403,25 @@ public sealed class RestAdapter : IAdapter, IDisposable
             return records;
         }
 
-        private Fault NoKey() => new("noKey", $"a record of {Document.Label} has no “{Document.Key}”, which its description names as the key.");
+        private Fault NoKey() =>
+            new("noKey", $"a record of {Document.Label} has no “{Document.Key}”, which its description names as the key.");
 
         private ReadRecord? One(JsonElement record, JsonElement parent, byte[] raw)
         {
-            if (_key.TextIn(_key.FromParent ? parent : record) is not { Length: > 0 } key) return null;
+            if (_key.TextIn(_key.FromParent ? parent : record) is not { Length: > 0 } key)
+                return null;
             var values = new Dictionary<string, string>(_readers.Length, StringComparer.Ordinal);
             List<FieldProblem>? problems = null;
             foreach (var reader in _readers)
-                if (reader.Read(record, parent, ref problems) is { } value) values[reader.Field.Name] = value;
-            return new ReadRecord(key, _parent.TextIn(_parent.FromParent ? parent : record), values, raw, problems ?? (IReadOnlyList<FieldProblem>)[]);
+                if (reader.Read(record, parent, ref problems) is { } value)
+                    values[reader.Field.Name] = value;
+            return new ReadRecord(
+                key,
+                _parent.TextIn(_parent.FromParent ? parent : record),
+                values,
+                raw,
+                problems ?? (IReadOnlyList<FieldProblem>)[]
+            );
         }
 
         // The nested record and, beside it, what the entry around it says, without the sisters.
@@ -301,7 +433,8 @@ public sealed class RestAdapter : IAdapter, IDisposable
             json.WritePropertyName("record");
             record.WriteTo(json);
             json.WriteStartObject("within");
-            foreach (var property in parent.EnumerateObject().Where(p => !p.NameEquals(Document.List.Each!))) property.WriteTo(json);
+            foreach (var property in parent.EnumerateObject().Where(p => !p.NameEquals(Document.List.Each!)))
+                property.WriteTo(json);
             json.WriteEndObject();
             json.WriteEndObject();
             json.Flush();

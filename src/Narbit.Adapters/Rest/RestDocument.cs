@@ -89,10 +89,15 @@ public sealed record RestDocument : ISystemDocument
         }
         catch (JsonException error)
         {
-            return new Fault("document.unreadable", $"The description could not be read: {(error.Message.Contains("required", StringComparison.Ordinal) ? error.Message.Split(". Path", 2)[0] : RuleJson.Explain(error))}.");
+            return new Fault(
+                "document.unreadable",
+                $"The description could not be read: "
+                    + $"{(error.Message.Contains("required", StringComparison.Ordinal) ? error.Message.Split(". Path", 2)[0] : RuleJson.Explain(error))}."
+            );
         }
 
-        if (document is null) return new Fault("document.unreadable", "The description is empty.");
+        if (document is null)
+            return new Fault("document.unreadable", "The description is empty.");
         return document.FirstFault() is { } fault ? new Fault("document.invalid", fault) : document;
     }
 
@@ -120,21 +125,33 @@ public sealed record RestDocument : ISystemDocument
 
     private string? FirstFault()
     {
-        if (Format != CurrentFormat) return $"format: “{Format}” is not {CurrentFormat}.";
-        if (Mark.Length != 2) return "mark: give two letters.";
-        if (Limits.RequestsPerSecond is <= 0 or > 1000) return "limits.requestsPerSecond: must be above 0 and at most 1,000.";
-        if (Limits.TimeoutSeconds is <= 0 or > 600) return "limits.timeoutSeconds: must be above 0 and at most 600.";
-        if (Limits.Attempts is < 1 or > 20) return "limits.attempts: must be from 1 to 20.";
-        if (Resources.Count == 0) return "resources: the system offers nothing.";
+        if (Format != CurrentFormat)
+            return $"format: “{Format}” is not {CurrentFormat}.";
+        if (Mark.Length != 2)
+            return "mark: give two letters.";
+        if (Limits.RequestsPerSecond is <= 0 or > 1000)
+            return "limits.requestsPerSecond: must be above 0 and at most 1,000.";
+        if (Limits.TimeoutSeconds is <= 0 or > 600)
+            return "limits.timeoutSeconds: must be above 0 and at most 600.";
+        if (Limits.Attempts is < 1 or > 20)
+            return "limits.attempts: must be from 1 to 20.";
+        if (Resources.Count == 0)
+            return "resources: the system offers nothing.";
         for (var i = 0; i < Resources.Count; i++)
         {
             var (resource, at) = (Resources[i], $"resources[{i}]");
-            if (Resources.Take(i).Any(r => r.Kind == resource.Kind)) return $"{at}.kind: there are two entries of this kind.";
-            if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice) return $"{at}.fields: “{twice.Key}” is described twice.";
-            if (resource.Write is not null && resource.Lookup is null) return $"{at}.lookup: a kind that is written needs a way to look records up by key, so that a write can be confirmed.";
-            if (resource.Create is not null && resource.Write is null) return $"{at}.create: records that are created must be written too (write).";
-            if (resource.Create is { BatchSize: < 1 }) return $"{at}.create.batchSize: must be 1 or more.";
-            if (resource.Write is { BatchSize: < 1 }) return $"{at}.write.batchSize: must be 1 or more.";
+            if (Resources.Take(i).Any(r => r.Kind == resource.Kind))
+                return $"{at}.kind: there are two entries of this kind.";
+            if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice)
+                return $"{at}.fields: “{twice.Key}” is described twice.";
+            if (resource.Write is not null && resource.Lookup is null)
+                return $"{at}.lookup: a kind that is written needs a way to look records up by key, so that a write can be confirmed.";
+            if (resource.Create is not null && resource.Write is null)
+                return $"{at}.create: records that are created must be written too (write).";
+            if (resource.Create is { BatchSize: < 1 })
+                return $"{at}.create.batchSize: must be 1 or more.";
+            if (resource.Write is { BatchSize: < 1 })
+                return $"{at}.write.batchSize: must be 1 or more.";
         }
 
         return null;
@@ -204,7 +221,9 @@ public sealed record RestList
     /// <summary>Where the reply keeps the list.</summary>
     public required string Records { get; init; }
 
-    /// <summary>Where each entry of the list keeps the records nested in it; their fields reach the entry with a path that starts with ^.</summary>
+    /// <summary>
+    /// Where each entry of the list keeps the records nested in it; their fields reach the entry with a path that starts with ^.
+    /// </summary>
     public string? Each { get; init; }
 
     /// <summary>How pages follow each other.</summary>
@@ -251,7 +270,9 @@ public sealed record RestField : DocumentField
     protected override bool Shared => Path.StartsWith('^');
 }
 
-/// <summary>How records are created, in batches. The system must know idempotency keys: a creation without an answer is sent again.</summary>
+/// <summary>
+/// How records are created, in batches. The system must know idempotency keys: a creation without an answer is sent again.
+/// </summary>
 public sealed record RestCreate
 {
     /// <summary>The path of the call.</summary>
@@ -315,7 +336,9 @@ public sealed record RestWrite
     /// <summary>Whether keys are numbers in the body.</summary>
     public bool NumericKey { get; init; }
 
-    /// <summary>The name of the idempotency key in the body; null: the system knows none, and a write without an answer is not tried again blindly.</summary>
+    /// <summary>
+    /// The name of the idempotency key in the body; null: the system knows none, and a write without an answer is not tried again blindly.
+    /// </summary>
     public string? IdempotencyKey { get; init; }
 
     /// <summary>The name of the flag in the body that ends a record; null: records cannot be ended.</summary>

@@ -10,7 +10,9 @@ using Polly.Retry;
 
 namespace Narbit.Adapters.Rest;
 
-/// <summary>Sends requests to one system: signed in, under its rate, again after a passing failure, and never to an address that is not allowed.</summary>
+/// <summary>
+/// Sends requests to one system: signed in, under its rate, again after a passing failure, and never to an address that is not allowed.
+/// </summary>
 internal sealed class RestTransport : IDisposable
 {
     private const int LongestReply = 64 * 1024 * 1024;
@@ -34,18 +36,24 @@ internal sealed class RestTransport : IDisposable
             ConnectTimeout = TimeSpan.FromSeconds(10),
             ConnectCallback = outbound.ConnectAsync,
         };
-        _http = new HttpClient(handler) { BaseAddress = new Uri(address.AbsoluteUri.TrimEnd('/') + "/"), Timeout = Timeout.InfiniteTimeSpan };
-        var perSecond = document.Limits.RequestsPerSecond;
-        _rate = new TokenBucketRateLimiter(new TokenBucketRateLimiterOptions
+        _http = new HttpClient(handler)
         {
-            // Tenths of a second keep the requests apart, instead of a burst at every full second.
-            TokenLimit = Math.Max(1, (int)Math.Ceiling(perSecond / 10)),
-            TokensPerPeriod = Math.Max(1, (int)Math.Round(perSecond / 10)),
-            ReplenishmentPeriod = TimeSpan.FromSeconds(Math.Max(1, (int)Math.Round(perSecond / 10)) / perSecond),
-            QueueLimit = int.MaxValue,
-            QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
-            AutoReplenishment = true,
-        });
+            BaseAddress = new Uri(address.AbsoluteUri.TrimEnd('/') + "/"),
+            Timeout = Timeout.InfiniteTimeSpan,
+        };
+        var perSecond = document.Limits.RequestsPerSecond;
+        _rate = new TokenBucketRateLimiter(
+            new TokenBucketRateLimiterOptions
+            {
+                // Tenths of a second keep the requests apart, instead of a burst at every full second.
+                TokenLimit = Math.Max(1, (int)Math.Ceiling(perSecond / 10)),
+                TokensPerPeriod = Math.Max(1, (int)Math.Round(perSecond / 10)),
+                ReplenishmentPeriod = TimeSpan.FromSeconds(Math.Max(1, (int)Math.Round(perSecond / 10)) / perSecond),
+                QueueLimit = int.MaxValue,
+                QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
+                AutoReplenishment = true,
+            }
+        );
     }
 
     /// <summary>Sends a request and returns its JSON reply.</summary>
@@ -55,21 +63,30 @@ internal sealed class RestTransport : IDisposable
     /// <param name="attempts">How often to try in all.</param>
     /// <param name="repeatUnanswered">Whether a request without an answer may be sent again.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task<Core.Outcome<JsonDocument>> SendAsync(HttpMethod method, string path, ReadOnlyMemory<byte> body, int attempts, bool repeatUnanswered, CancellationToken cancel)
+    public async Task<Core.Outcome<JsonDocument>> SendAsync(
+        HttpMethod method,
+        string path,
+        ReadOnlyMemory<byte> body,
+        int attempts,
+        bool repeatUnanswered,
+        CancellationToken cancel
+    )
     {
         var builder = new ResiliencePipelineBuilder<Reply> { TimeProvider = _clock };
         if (attempts > 1)
         {
-            builder.AddRetry(new RetryStrategyOptions<Reply>
-            {
-                MaxRetryAttempts = attempts - 1,
-                BackoffType = DelayBackoffType.Exponential,
-                UseJitter = true,
-                Delay = TimeSpan.FromMilliseconds(150),
-                MaxDelay = TimeSpan.FromSeconds(20),
-                ShouldHandle = a => ValueTask.FromResult(a.Outcome.Result is { Passing: true } r && (repeatUnanswered || r.Answered)),
-                DelayGenerator = a => ValueTask.FromResult(a.Outcome.Result?.RetryAfter),
-            });
+            builder.AddRetry(
+                new RetryStrategyOptions<Reply>
+                {
+                    MaxRetryAttempts = attempts - 1,
+                    BackoffType = DelayBackoffType.Exponential,
+                    UseJitter = true,
+                    Delay = TimeSpan.FromMilliseconds(150),
+                    MaxDelay = TimeSpan.FromSeconds(20),
+                    ShouldHandle = a => ValueTask.FromResult(a.Outcome.Result is { Passing: true } r && (repeatUnanswered || r.Answered)),
+                    DelayGenerator = a => ValueTask.FromResult(a.Outcome.Result?.RetryAfter),
+                }
+            );
         }
 
         var reply = await builder.Build().ExecuteAsync(async token => await OnceAsync(method, path, body, token), cancel);
@@ -103,32 +120,58 @@ internal sealed class RestTransport : IDisposable
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
-            return new Reply(null, new Fault("timeout", $"{_document.Name} did not answer within {_document.Limits.TimeoutSeconds:0.#} seconds."), Passing: true, Answered: false);
+            return new Reply(
+                null,
+                new Fault("timeout", $"{_document.Name} did not answer within {_document.Limits.TimeoutSeconds:0.#} seconds."),
+                Passing: true,
+                Answered: false
+            );
         }
-        catch (HttpRequestException error) when (error.InnerException is System.Net.Sockets.SocketException or null && error.HttpRequestError is HttpRequestError.ConnectionError or HttpRequestError.NameResolutionError)
+        catch (HttpRequestException error)
+            when (error.InnerException is System.Net.Sockets.SocketException or null
+                && error.HttpRequestError is HttpRequestError.ConnectionError or HttpRequestError.NameResolutionError
+            )
         {
             var why = error.HttpRequestError == HttpRequestError.NameResolutionError ? "there is no such host" : "nothing answers there";
-            return new Reply(null, new Fault("unreachable", $"{_document.Name} could not be reached at {_http.BaseAddress}: {why}. Check the address and that the system is running."), Passing: true, Answered: true);
+            return new Reply(
+                null,
+                new Fault(
+                    "unreachable",
+                    $"{_document.Name} could not be reached at {_http.BaseAddress}: {why}. Check the address and that the "
+                        + $"system is running."
+                ),
+                Passing: true,
+                Answered: true
+            );
         }
         catch (Exception error) when (error is HttpRequestException or IOException)
         {
             var forbidden = error.Message.Contains("does not connect to", StringComparison.Ordinal);
             return forbidden
                 ? new Reply(null, new Fault("address.forbidden", error.Message), Passing: false, Answered: true)
-                : new Reply(null, new Fault("broken", $"{_document.Name} broke off while answering ({error.Message.TrimEnd('.')})."), Passing: true, Answered: false);
+                : new Reply(
+                    null,
+                    new Fault("broken", $"{_document.Name} broke off while answering ({error.Message.TrimEnd('.')})."),
+                    Passing: true,
+                    Answered: false
+                );
         }
     }
 
     private void SignIn(HttpRequestMessage request)
     {
-        if (_credential is not { } credential) return;
+        if (_credential is not { } credential)
+            return;
         switch (_document.Authentication.Scheme)
         {
             case RestScheme.Header:
                 request.Headers.TryAddWithoutValidation(_document.Authentication.Header!, credential.Secret);
                 break;
             case RestScheme.Basic:
-                request.Headers.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes($"{credential.User}:{credential.Secret}")));
+                request.Headers.Authorization = new AuthenticationHeaderValue(
+                    "Basic",
+                    Convert.ToBase64String(Encoding.UTF8.GetBytes($"{credential.User}:{credential.Secret}"))
+                );
                 break;
             case RestScheme.Bearer:
                 request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", credential.Secret);
@@ -140,20 +183,52 @@ internal sealed class RestTransport : IDisposable
     {
         var status = (int)response.StatusCode;
         var bytes = await BoundedAsync(response.Content, cancel);
-        if (bytes is null) return new Reply(null, new Fault("tooLong", $"{_document.Name} answered with more than {LongestReply / 1024 / 1024} MB. Ask for smaller pages."), Passing: false, Answered: true);
+        if (bytes is null)
+            return new Reply(
+                null,
+                new Fault("tooLong", $"{_document.Name} answered with more than {LongestReply / 1024 / 1024} MB. Ask for smaller pages."),
+                Passing: false,
+                Answered: true
+            );
         JsonDocument? json = null;
         JsonException? unreadable = null;
-        try { json = JsonDocument.Parse(bytes); }
-        catch (JsonException error) { unreadable = error; }
+        try
+        {
+            json = JsonDocument.Parse(bytes);
+        }
+        catch (JsonException error)
+        {
+            unreadable = error;
+        }
 
         if (status is >= 200 and < 300)
         {
-            if (json is not null) return new Reply(json, null, Passing: false, Answered: true);
+            if (json is not null)
+                return new Reply(json, null, Passing: false, Answered: true);
             var type = response.Content.Headers.ContentType?.MediaType ?? "no content type";
-            var broken = type.Contains("json", StringComparison.OrdinalIgnoreCase) && bytes.Length > 0 && bytes[0] is (byte)'{' or (byte)'[';
+            var broken =
+                type.Contains("json", StringComparison.OrdinalIgnoreCase) && bytes.Length > 0 && bytes[0] is (byte)'{' or (byte)'[';
             return broken
-                ? new Reply(null, new Fault("halfReply", $"{_document.Name} sent a reply that breaks off after {bytes.Length:N0} bytes ({unreadable!.Message.Split(". LineNumber")[0]})."), Passing: true, Answered: false)
-                : new Reply(null, new Fault("notJson", $"{_document.Name} answered, but not with JSON ({type}, {bytes.Length:N0} bytes). The address may lead to a page for people instead of the interface for programs."), Passing: false, Answered: true);
+                ? new Reply(
+                    null,
+                    new Fault(
+                        "halfReply",
+                        $"{_document.Name} sent a reply that breaks off after {bytes.Length:N0} bytes "
+                            + $"({unreadable!.Message.Split(". LineNumber")[0]})."
+                    ),
+                    Passing: true,
+                    Answered: false
+                )
+                : new Reply(
+                    null,
+                    new Fault(
+                        "notJson",
+                        $"{_document.Name} answered, but not with JSON ({type}, {bytes.Length:N0} bytes). The address may lead "
+                            + $"to a page for people instead of the interface for programs."
+                    ),
+                    Passing: false,
+                    Answered: true
+                );
         }
 
         using (json)
@@ -162,11 +237,33 @@ internal sealed class RestTransport : IDisposable
             var said = words is null ? "" : $": “{words}”";
             return status switch
             {
-                401 or 403 => Final("refused", $"{_document.Name} refused the credentials ({status}){said}. Enter them again under Systems."),
+                401 or 403 => Final(
+                    "refused",
+                    $"{_document.Name} refused the credentials ({status}){said}. Enter them again under Systems."
+                ),
                 404 => Final("notFound", $"{_document.Name} has nothing at this path (404){said}. Check the address and the description."),
-                408 or 429 => new Reply(null, new Fault("tooMany", $"{_document.Name} asks for fewer requests ({status}){said}. Narbit waited and tried again, in vain; lower the rate in the description."), true, true, RetryAfter(response)),
-                >= 500 => new Reply(null, new Fault("serverError", $"{_document.Name} failed ({status}){said}."), true, true, RetryAfter(response)),
-                >= 300 and < 400 => Final("redirect", $"{_document.Name} answered with a redirect ({status}), which Narbit does not follow. Give the address it leads to."),
+                408 or 429 => new Reply(
+                    null,
+                    new Fault(
+                        "tooMany",
+                        $"{_document.Name} asks for fewer requests ({status}){said}. Narbit waited and tried again, in vain; "
+                            + $"lower the rate in the description."
+                    ),
+                    true,
+                    true,
+                    RetryAfter(response)
+                ),
+                >= 500 => new Reply(
+                    null,
+                    new Fault("serverError", $"{_document.Name} failed ({status}){said}."),
+                    true,
+                    true,
+                    RetryAfter(response)
+                ),
+                >= 300 and < 400 => Final(
+                    "redirect",
+                    $"{_document.Name} answered with a redirect ({status}), which Narbit does not follow. Give the address it leads to."
+                ),
                 _ => Final("rejected", $"{_document.Name} rejected the request ({status}){said}."),
             };
         }
@@ -177,22 +274,28 @@ internal sealed class RestTransport : IDisposable
     private string? Words(JsonElement root)
     {
         foreach (var path in _errorPaths)
-            if (path.TextIn(root) is { } words) return words.Length <= 300 ? words : words[..299] + "…";
+            if (path.TextIn(root) is { } words)
+                return words.Length <= 300 ? words : words[..299] + "…";
         return null;
     }
 
-    private TimeSpan? RetryAfter(HttpResponseMessage response) => response.Headers.RetryAfter switch
-    {
-        { Delta: { } delta } => Clamp(delta),
-        { Date: { } date } => Clamp(date - _clock.GetUtcNow()),
-        _ => null,
-    };
+    private TimeSpan? RetryAfter(HttpResponseMessage response) =>
+        response.Headers.RetryAfter switch
+        {
+            { Delta: { } delta } => Clamp(delta),
+            { Date: { } date } => Clamp(date - _clock.GetUtcNow()),
+            _ => null,
+        };
 
-    private static TimeSpan Clamp(TimeSpan delay) => delay < TimeSpan.Zero ? TimeSpan.Zero : delay > TimeSpan.FromMinutes(5) ? TimeSpan.FromMinutes(5) : delay;
+    private static TimeSpan Clamp(TimeSpan delay) =>
+        delay < TimeSpan.Zero ? TimeSpan.Zero
+        : delay > TimeSpan.FromMinutes(5) ? TimeSpan.FromMinutes(5)
+        : delay;
 
     private static async Task<byte[]?> BoundedAsync(HttpContent content, CancellationToken cancel)
     {
-        if (content.Headers.ContentLength > LongestReply) return null;
+        if (content.Headers.ContentLength > LongestReply)
+            return null;
         await using var stream = await content.ReadAsStreamAsync(cancel);
         using var buffer = new MemoryStream((int)(content.Headers.ContentLength ?? 16 * 1024));
         var chunk = ArrayPool<byte>.Shared.Rent(64 * 1024);
@@ -201,7 +304,8 @@ internal sealed class RestTransport : IDisposable
             int read;
             while ((read = await stream.ReadAsync(chunk, cancel)) > 0)
             {
-                if (buffer.Length + read > LongestReply) return null;
+                if (buffer.Length + read > LongestReply)
+                    return null;
                 buffer.Write(chunk, 0, read);
             }
         }

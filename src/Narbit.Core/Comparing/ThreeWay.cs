@@ -45,24 +45,49 @@ public static class ThreeWay
     /// <param name="there">The target's value.</param>
     /// <param name="hereAt">When the source's record changed.</param>
     /// <param name="thereAt">When the target's record changed.</param>
-    public static FieldVerdict Decide(FieldType type, FieldMapping mapping, LastAgreed? agreed, string? here, string? there, DateTimeOffset? hereAt = null, DateTimeOffset? thereAt = null)
+    public static FieldVerdict Decide(
+        FieldType type,
+        FieldMapping mapping,
+        LastAgreed? agreed,
+        string? here,
+        string? there,
+        DateTimeOffset? hereAt = null,
+        DateTimeOffset? thereAt = null
+    )
     {
-        if (FieldComparison.Same(type, here, there)) return new(Movement.None, string.Equals(here, there, StringComparison.Ordinal) ? SeamSign.Same : SeamSign.SameByMeaning, FieldComparison.How(type));
+        if (FieldComparison.Same(type, here, there))
+            return new(
+                Movement.None,
+                string.Equals(here, there, StringComparison.Ordinal) ? SeamSign.Same : SeamSign.SameByMeaning,
+                FieldComparison.How(type)
+            );
         var hereChanged = agreed is not null && !FieldComparison.Same(type, here, agreed.Value);
         var thereChanged = agreed is not null && !FieldComparison.Same(type, there, agreed.Value);
         var (toTarget, toSource) = (mapping.Flow != Flow.ToSource, mapping.Flow != Flow.ToTarget);
-        var sign = hereChanged && thereChanged ? SeamSign.ChangedOnBoth : thereChanged ? SeamSign.ChangedThere : SeamSign.WillChange;
+        var sign =
+            hereChanged && thereChanged ? SeamSign.ChangedOnBoth
+            : thereChanged ? SeamSign.ChangedThere
+            : SeamSign.WillChange;
         switch (mapping.Owner)
         {
             case Owner.Source:
-                return toTarget ? new(Movement.Send, sign, thereChanged ? "the source owns it; it was changed there and is written over" : "the source owns it") : Left("the source owns it, but it may not flow to the target");
+                return toTarget
+                    ? new(
+                        Movement.Send,
+                        sign,
+                        thereChanged ? "the source owns it; it was changed there and is written over" : "the source owns it"
+                    )
+                    : Left("the source owns it, but it may not flow to the target");
             case Owner.Target:
                 return toSource ? new(Movement.TakeBack, SeamSign.ChangedThere, "the target owns it") : Left("the target owns it");
             case Owner.FirstPublication:
                 return Left("it belongs to the target since it was published");
         }
 
-        if (agreed is null) return toTarget ? new(Movement.Send, SeamSign.WillChange, "nothing was agreed on yet, so the source's value counts") : new(Movement.TakeBack, SeamSign.ChangedThere, "nothing was agreed on yet, and it flows to the source only");
+        if (agreed is null)
+            return toTarget
+                ? new(Movement.Send, SeamSign.WillChange, "nothing was agreed on yet, so the source's value counts")
+                : new(Movement.TakeBack, SeamSign.ChangedThere, "nothing was agreed on yet, and it flows to the source only");
         if (hereChanged && thereChanged)
         {
             return mapping.Conflict switch
@@ -70,16 +95,20 @@ public static class ThreeWay
                 ConflictPolicy.HereWins when toTarget => new(Movement.Send, sign, "changed on both sides: the source's value wins"),
                 ConflictPolicy.ThereWins => Back("changed on both sides: the target's value wins"),
                 ConflictPolicy.NewestWins when hereAt is { } h && thereAt is { } t && h != t => h > t
-                    ? toTarget ? new(Movement.Send, sign, "changed on both sides: the source's is newer") : Left("changed on both sides: the source's is newer, but it may not flow to the target")
+                    ? toTarget
+                        ? new(Movement.Send, sign, "changed on both sides: the source's is newer")
+                        : Left("changed on both sides: the source's is newer, but it may not flow to the target")
                     : Back("changed on both sides: the target's is newer"),
                 _ => new(Movement.Ask, SeamSign.ChangedOnBoth, "changed on both sides since they last agreed"),
             };
         }
 
-        if (thereChanged) return Back("changed there only");
+        if (thereChanged)
+            return Back("changed there only");
         return toTarget ? new(Movement.Send, sign, "changed here only") : Left("changed here only, and it flows to the source only");
 
         FieldVerdict Left(string why) => new(Movement.Leave, thereChanged ? sign : SeamSign.Differs, why);
-        FieldVerdict Back(string why) => toSource ? new(Movement.TakeBack, sign, why) : new(Movement.Leave, sign, $"{why}, and it may not flow back");
+        FieldVerdict Back(string why) =>
+            toSource ? new(Movement.TakeBack, sign, why) : new(Movement.Leave, sign, $"{why}, and it may not flow back");
     }
 }

@@ -5,7 +5,9 @@ namespace Narbit.Core.Guarding;
 /// <summary>What a lane may do without a person having looked at it. A limit that is null is not watched.</summary>
 public sealed record GuardLimits
 {
-    /// <summary>The largest share of the compared records that may change, in percent. Watched from <see cref="FewestRecords"/> changes on.</summary>
+    /// <summary>
+    /// The largest share of the compared records that may change, in percent. Watched from <see cref="FewestRecords"/> changes on.
+    /// </summary>
     public decimal? ChangedShare { get; init; } = 50;
 
     /// <summary>The most that a price may move up or down, in percent of what is there.</summary>
@@ -29,26 +31,55 @@ public sealed record GuardLimits
     /// <summary>The most records that may be hidden or ended.</summary>
     public int? Removed { get; init; } = 5;
 
-    /// <summary>How many times the usual number of records may fail to be computed. Watched from <see cref="FewestRecords"/> failures on.</summary>
+    /// <summary>
+    /// How many times the usual number of records may fail to be computed. Watched from <see cref="FewestRecords"/> failures on.
+    /// </summary>
     public decimal? FailingTimes { get; init; } = 3;
 
     /// <summary>Below so many records a share says nothing.</summary>
     public const int FewestRecords = 10;
 
     /// <summary>Limits that watch nothing.</summary>
-    public static GuardLimits None { get; } = new() { ChangedShare = null, PriceMove = null, BelowCost = false, ZeroPrice = false, ToZero = null, EmptiedTexts = null, Removed = null, FailingTimes = null };
+    public static GuardLimits None { get; } =
+        new()
+        {
+            ChangedShare = null,
+            PriceMove = null,
+            BelowCost = false,
+            ZeroPrice = false,
+            ToZero = null,
+            EmptiedTexts = null,
+            Removed = null,
+            FailingTimes = null,
+        };
 
     /// <summary>What is wrong with the limits.</summary>
     public IEnumerable<RuleFault> Check()
     {
-        if (ChangedShare is < 0 or > 100) yield return new RuleFault("changedShare", Severity.Refuse, "the share of changed records is a percentage from 0 to 100");
-        if (PriceMove is <= 0) yield return new RuleFault("priceMove", Severity.Refuse, "the largest price move must be above 0 %; leave it empty to watch nothing");
-        if (MinMargin is < 0 or >= 100) yield return new RuleFault("minMargin", Severity.Refuse, "the least margin is from 0 to below 100 %");
-        if (ToZero is < 0) yield return new RuleFault("toZero", Severity.Refuse, "the number of quantities to 0 cannot be negative");
-        if (EmptiedTexts is < 0) yield return new RuleFault("emptiedTexts", Severity.Refuse, "the number of emptied texts cannot be negative");
-        if (Removed is < 0) yield return new RuleFault("removed", Severity.Refuse, "the number of removed records cannot be negative");
-        if (FailingTimes is < 1) yield return new RuleFault("failingTimes", Severity.Refuse, "records fail at least 1 times as often as usual");
-        if (PriceMove is > 500) yield return new RuleFault("priceMove", Severity.Warn, "a price may move by more than five times what is there before anybody is asked");
+        if (ChangedShare is < 0 or > 100)
+            yield return new RuleFault("changedShare", Severity.Refuse, "the share of changed records is a percentage from 0 to 100");
+        if (PriceMove is <= 0)
+            yield return new RuleFault(
+                "priceMove",
+                Severity.Refuse,
+                "the largest price move must be above 0 %; leave it empty to watch nothing"
+            );
+        if (MinMargin is < 0 or >= 100)
+            yield return new RuleFault("minMargin", Severity.Refuse, "the least margin is from 0 to below 100 %");
+        if (ToZero is < 0)
+            yield return new RuleFault("toZero", Severity.Refuse, "the number of quantities to 0 cannot be negative");
+        if (EmptiedTexts is < 0)
+            yield return new RuleFault("emptiedTexts", Severity.Refuse, "the number of emptied texts cannot be negative");
+        if (Removed is < 0)
+            yield return new RuleFault("removed", Severity.Refuse, "the number of removed records cannot be negative");
+        if (FailingTimes is < 1)
+            yield return new RuleFault("failingTimes", Severity.Refuse, "records fail at least 1 times as often as usual");
+        if (PriceMove is > 500)
+            yield return new RuleFault(
+                "priceMove",
+                Severity.Warn,
+                "a price may move by more than five times what is there before anybody is asked"
+            );
     }
 }
 
@@ -95,8 +126,16 @@ public enum GuardKind
 /// <param name="Emptied">A text that would be emptied, by its label.</param>
 /// <param name="Removes">Whether it would be hidden or ended.</param>
 public readonly record struct GuardedChange(
-    string Record, decimal? OldPrice = null, decimal? NewPrice = null, decimal? NetPrice = null, decimal? Cost = null,
-    decimal? OldQuantity = null, decimal? NewQuantity = null, string? Emptied = null, bool Removes = false);
+    string Record,
+    decimal? OldPrice = null,
+    decimal? NewPrice = null,
+    decimal? NetPrice = null,
+    decimal? Cost = null,
+    decimal? OldQuantity = null,
+    decimal? NewQuantity = null,
+    string? Emptied = null,
+    bool Removes = false
+);
 
 /// <summary>A guard that was tripped.</summary>
 /// <param name="Kind">What it watches.</param>
@@ -105,7 +144,9 @@ public readonly record struct GuardedChange(
 /// <param name="Worst">The worst cases, in words, worst first.</param>
 public sealed record TrippedGuard(GuardKind Kind, string Message, int Count, IReadOnlyList<string> Worst);
 
-/// <summary>Watches a change set, record by record, and says at the end which guards are tripped. Not safe to use from several threads.</summary>
+/// <summary>
+/// Watches a change set, record by record, and says at the end which guards are tripped. Not safe to use from several threads.
+/// </summary>
 /// <param name="limits">The limits.</param>
 public sealed class GuardWatch(GuardLimits limits)
 {
@@ -122,18 +163,38 @@ public sealed class GuardWatch(GuardLimits limits)
         List<GuardKind>? kinds = null;
         if (change.NewPrice is { } price)
         {
-            if (limits.ZeroPrice && price <= 0) Note(GuardKind.ZeroPrice, decimal.MaxValue, $"{change.Record}: {Was(change.OldPrice)} → {Numbers.Cents(price)}");
-            if (limits.PriceMove is { } most && Numbers.Move(change.OldPrice, price) is { } move && Math.Abs(move) > most) Note(GuardKind.PriceMove, Math.Abs(move), $"{change.Record}: {Was(change.OldPrice)} → {Numbers.Cents(price)} ({(move > 0 ? "+" : "−")}{Numbers.Plain(Math.Abs(move))} %)");
+            if (limits.ZeroPrice && price <= 0)
+                Note(GuardKind.ZeroPrice, decimal.MaxValue, $"{change.Record}: {Was(change.OldPrice)} → {Numbers.Cents(price)}");
+            if (limits.PriceMove is { } most && Numbers.Move(change.OldPrice, price) is { } move && Math.Abs(move) > most)
+                Note(
+                    GuardKind.PriceMove,
+                    Math.Abs(move),
+                    $"{change.Record}: {Was(change.OldPrice)} → {Numbers.Cents(price)} "
+                        + $"({(move > 0 ? "+" : "−")}{Numbers.Plain(Math.Abs(move))} %)"
+                );
             if (change is { NetPrice: { } net, Cost: { } cost and > 0 })
             {
-                if (limits.BelowCost && net < cost) Note(GuardKind.BelowCost, (cost - net) / cost, $"{change.Record}: {Numbers.Cents(net)} net, cost {Numbers.Cents(cost)}");
-                else if (limits.MinMargin is { } margin && net > 0 && (net - cost) / net * 100 is var has && has < margin) Note(GuardKind.BelowMargin, margin - has, $"{change.Record}: margin {Numbers.Plain(decimal.Round(has, 1))} %");
+                if (limits.BelowCost && net < cost)
+                    Note(
+                        GuardKind.BelowCost,
+                        (cost - net) / cost,
+                        $"{change.Record}: {Numbers.Cents(net)} net, cost {Numbers.Cents(cost)}"
+                    );
+                else if (limits.MinMargin is { } margin && net > 0 && (net - cost) / net * 100 is var has && has < margin)
+                    Note(GuardKind.BelowMargin, margin - has, $"{change.Record}: margin {Numbers.Plain(decimal.Round(has, 1))} %");
             }
         }
 
-        if (limits.ToZero is not null && change is { OldQuantity: > 0, NewQuantity: <= 0 }) Note(GuardKind.ToZero, change.OldQuantity.Value, $"{change.Record}: {Numbers.Plain(change.OldQuantity.Value)} → {Numbers.Plain(change.NewQuantity!.Value)}");
-        if (limits.EmptiedTexts is not null && change.Emptied is { } field) Note(GuardKind.EmptiedText, 1, $"{change.Record}: {field}");
-        if (limits.Removed is not null && change.Removes) Note(GuardKind.Removed, 1, change.Record);
+        if (limits.ToZero is not null && change is { OldQuantity: > 0, NewQuantity: <= 0 })
+            Note(
+                GuardKind.ToZero,
+                change.OldQuantity.Value,
+                $"{change.Record}: {Numbers.Plain(change.OldQuantity.Value)} → {Numbers.Plain(change.NewQuantity!.Value)}"
+            );
+        if (limits.EmptiedTexts is not null && change.Emptied is { } field)
+            Note(GuardKind.EmptiedText, 1, $"{change.Record}: {field}");
+        if (limits.Removed is not null && change.Removes)
+            Note(GuardKind.Removed, 1, change.Record);
         return kinds ?? (IReadOnlyList<GuardKind>)[];
 
         void Note(GuardKind kind, decimal size, string words)
@@ -141,7 +202,8 @@ public sealed class GuardWatch(GuardLimits limits)
             (kinds ??= []).Add(kind);
             var (count, worst) = _found.TryGetValue(kind, out var had) ? had : (0, new PriorityQueue<string, decimal>());
             worst.Enqueue(words, size);
-            if (worst.Count > WorstCount) worst.Dequeue();
+            if (worst.Count > WorstCount)
+                worst.Dequeue();
             _found[kind] = (count + 1, worst);
         }
     }
@@ -161,16 +223,38 @@ public sealed class GuardWatch(GuardLimits limits)
         Over(GuardKind.EmptiedText, limits.EmptiedTexts ?? 0, n => $"{n:N0} {(n == 1 ? "text" : "texts")} would be emptied");
         Over(GuardKind.Removed, limits.Removed ?? 0, n => $"{Records(n)} would be hidden or ended; at most {limits.Removed} may at once");
         if (limits.ChangedShare is { } share && _changes >= GuardLimits.FewestRecords && compared > 0 && 100m * _changes / compared > share)
-            tripped.Add(new TrippedGuard(GuardKind.ChangedShare, $"{_changes:N0} of {compared:N0} records ({decimal.Round(100m * _changes / compared, 0)} %) would change; at most {Numbers.Plain(share)} % may", _changes, []));
-        if (limits.FailingTimes is { } times && failing >= GuardLimits.FewestRecords && usuallyFailing is { } usual && failing > usual * times)
-            tripped.Add(new TrippedGuard(GuardKind.Failing, $"{failing:N0} records cannot be computed; usually it is {Numbers.Plain(decimal.Round(usual, 0))}", failing, []));
+            tripped.Add(
+                new TrippedGuard(
+                    GuardKind.ChangedShare,
+                    $"{_changes:N0} of {compared:N0} records ({decimal.Round(100m * _changes / compared, 0)} %) would change; "
+                        + $"at most {Numbers.Plain(share)} % may",
+                    _changes,
+                    []
+                )
+            );
+        if (
+            limits.FailingTimes is { } times
+            && failing >= GuardLimits.FewestRecords
+            && usuallyFailing is { } usual
+            && failing > usual * times
+        )
+            tripped.Add(
+                new TrippedGuard(
+                    GuardKind.Failing,
+                    $"{failing:N0} records cannot be computed; usually it is {Numbers.Plain(decimal.Round(usual, 0))}",
+                    failing,
+                    []
+                )
+            );
         return tripped;
 
         void Over(GuardKind kind, int most, Func<int, string> words)
         {
-            if (!_found.TryGetValue(kind, out var found) || found.Count <= most) return;
+            if (!_found.TryGetValue(kind, out var found) || found.Count <= most)
+                return;
             var worst = new List<string>();
-            while (found.Worst.TryDequeue(out var example, out _)) worst.Insert(0, example);
+            while (found.Worst.TryDequeue(out var example, out _))
+                worst.Insert(0, example);
             tripped.Add(new TrippedGuard(kind, words(found.Count), found.Count, worst));
         }
     }

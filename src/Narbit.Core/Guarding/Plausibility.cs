@@ -9,7 +9,8 @@ public sealed record PlausibilityLimits(
     decimal GreatestRise = 3m,
     decimal GreatestFall = 0.4m,
     decimal GreatestPrice = 1_000_000m,
-    decimal GreatestQuantity = 1_000_000m);
+    decimal GreatestQuantity = 1_000_000m
+);
 
 /// <summary>Says which values look wrong. A held value is shown and is sent only when a person chooses it.</summary>
 public static class Plausibility
@@ -21,13 +22,20 @@ public static class Plausibility
     /// <param name="next">The price it would get.</param>
     public static string? PriceHold(PlausibilityLimits limits, decimal source, decimal? now, decimal next)
     {
-        if (source < 0) return $"the source's price is negative: {Numbers.Plain(source)}";
-        if (source == 0) return "the source's price is zero";
-        if (next <= 0) return $"the price would be {Numbers.Plain(next)}";
-        if (next > limits.GreatestPrice) return $"the price would be {Numbers.Plain(next)}, above {Numbers.Plain(limits.GreatestPrice)}";
-        if (now is not > 0) return null;
-        if (next > now * limits.GreatestRise) return $"the price would rise to {Numbers.Plain(decimal.Round(next / now.Value, 1))} times what is there";
-        if (next < now * limits.GreatestFall) return $"the price would fall to {Numbers.Plain(decimal.Round(next / now.Value * 100, 0))} % of what is there";
+        if (source < 0)
+            return $"the source's price is negative: {Numbers.Plain(source)}";
+        if (source == 0)
+            return "the source's price is zero";
+        if (next <= 0)
+            return $"the price would be {Numbers.Plain(next)}";
+        if (next > limits.GreatestPrice)
+            return $"the price would be {Numbers.Plain(next)}, above {Numbers.Plain(limits.GreatestPrice)}";
+        if (now is not > 0)
+            return null;
+        if (next > now * limits.GreatestRise)
+            return $"the price would rise to {Numbers.Plain(decimal.Round(next / now.Value, 1))} times what is there";
+        if (next < now * limits.GreatestFall)
+            return $"the price would fall to {Numbers.Plain(decimal.Round(next / now.Value * 100, 0))} % of what is there";
         return null;
     }
 

@@ -15,7 +15,9 @@ public enum Owner
     /// <summary>The source until the record is published; the target from then on.</summary>
     FirstPublication,
 
-    /// <summary>Nobody: a change moves from where it was made to the other side, and <see cref="FieldMapping.Conflict"/> says what becomes of two.</summary>
+    /// <summary>
+    /// Nobody: a change moves from where it was made to the other side, and <see cref="FieldMapping.Conflict"/> says what becomes of two.
+    /// </summary>
     Nobody,
 }
 
@@ -134,7 +136,10 @@ public sealed record Crosswalk
     /// <summary>The code for those, where <see cref="Unlisted"/> says so.</summary>
     public string? Default { get; init; }
 
-    /// <summary>For categories: what stands between two levels, so that a code without an entry finds its nearest branch's; null: the codes are flat.</summary>
+    /// <summary>
+    /// For categories: what stands between two levels, so that a code without an entry finds its nearest branch's; null: the codes are
+    /// flat.
+    /// </summary>
     public string? Separator { get; init; }
 }
 
@@ -205,7 +210,8 @@ public sealed record PublishRule
 /// <summary>Which of the source's records a lane takes.</summary>
 /// <param name="Field">The field that is looked at, or <see cref="Available"/> or <see cref="Changed"/>.</param>
 /// <param name="Is">How.</param>
-/// <param name="Value">Against what; for <see cref="Test.OneOf"/> separated by semicolons, for <see cref="Test.Under"/> a branch of a tree.</param>
+/// <param name="Value">Against what; for <see cref="Test.OneOf"/> separated by semicolons, for <see cref="Test.Under"/> a branch of a
+/// tree.</param>
 public sealed record MapFilter(string Field, Test Is, string? Value = null)
 {
     /// <summary>On hand less allocated over all locations, in pieces.</summary>
@@ -247,7 +253,9 @@ public enum Test
     Under,
 }
 
-/// <summary>Everything that an item lane does, as one document: its field map, its crosswalks, what it takes and how it publishes.</summary>
+/// <summary>
+/// Everything that an item lane does, as one document: its field map, its crosswalks, what it takes and how it publishes.
+/// </summary>
 public sealed record FieldMap
 {
     /// <summary>The target's fields, each once.</summary>

@@ -57,19 +57,20 @@ public sealed record LaneFileField
     public FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, Writable, MaxLength, Shared);
 
     /// <summary>A described field.</summary>
-    public static LaneFileField Of(FieldDescription field) => new()
-    {
-        Name = field.Name,
-        Label = field.Label == field.Name ? null : field.Label,
-        Type = field.Type,
-        Role = field.Role,
-        List = field.List,
-        Unit = field.Unit,
-        Required = field.Required,
-        Writable = field.Writable,
-        MaxLength = field.MaxLength,
-        Shared = field.Shared,
-    };
+    public static LaneFileField Of(FieldDescription field) =>
+        new()
+        {
+            Name = field.Name,
+            Label = field.Label == field.Name ? null : field.Label,
+            Type = field.Type,
+            Role = field.Role,
+            List = field.List,
+            Unit = field.Unit,
+            Required = field.Required,
+            Writable = field.Writable,
+            MaxLength = field.MaxLength,
+            Shared = field.Shared,
+        };
 }
 
 /// <summary>One side of a lane file.</summary>

@@ -35,29 +35,32 @@ public enum Shape
 public static class Shapes
 {
     /// <summary>The shape of a field's values.</summary>
-    public static Shape Of(FieldType type) => type switch
-    {
-        FieldType.Html => Shape.Html,
-        FieldType.Integer or FieldType.Decimal or FieldType.Money or FieldType.Percent or FieldType.Weight or FieldType.Length => Shape.Number,
-        FieldType.Boolean => Shape.Truth,
-        FieldType.Instant => Shape.Instant,
-        FieldType.Date => Shape.Day,
-        FieldType.List => Shape.List,
-        _ => Shape.Text,
-    };
+    public static Shape Of(FieldType type) =>
+        type switch
+        {
+            FieldType.Html => Shape.Html,
+            FieldType.Integer or FieldType.Decimal or FieldType.Money or FieldType.Percent or FieldType.Weight or FieldType.Length =>
+                Shape.Number,
+            FieldType.Boolean => Shape.Truth,
+            FieldType.Instant => Shape.Instant,
+            FieldType.Date => Shape.Day,
+            FieldType.List => Shape.List,
+            _ => Shape.Text,
+        };
 
     /// <summary>A shape with its article, as a person reads it.</summary>
-    public static string Words(this Shape shape) => shape switch
-    {
-        Shape.Text => "text",
-        Shape.Html => "HTML",
-        Shape.Number => "a number",
-        Shape.Truth => "true or false",
-        Shape.Instant => "a date with time",
-        Shape.Day => "a date",
-        Shape.List => "a list",
-        _ => string.Join(" or ", Enum.GetValues<Shape>().Where(s => shape.HasFlag(s)).Select(Words)),
-    };
+    public static string Words(this Shape shape) =>
+        shape switch
+        {
+            Shape.Text => "text",
+            Shape.Html => "HTML",
+            Shape.Number => "a number",
+            Shape.Truth => "true or false",
+            Shape.Instant => "a date with time",
+            Shape.Day => "a date",
+            Shape.List => "a list",
+            _ => string.Join(" or ", Enum.GetValues<Shape>().Where(s => shape.HasFlag(s)).Select(Words)),
+        };
 }
 
 /// <summary>A value in a chain: one text in canonical form, a list of texts, or nothing.</summary>
@@ -65,7 +68,10 @@ public static class Shapes
 /// <param name="List">The list; null where there is a text or nothing.</param>
 public readonly record struct MapValue(string? Text, IReadOnlyList<string>? List = null)
 {
-    private static readonly JsonSerializerOptions Legible = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Legible = new()
+    {
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     /// <summary>Nothing.</summary>
     public static MapValue Missing => default;
@@ -79,7 +85,10 @@ public readonly record struct MapValue(string? Text, IReadOnlyList<string>? List
     /// <summary>A stored value.</summary>
     /// <param name="shape">Its shape.</param>
     /// <param name="stored">Its canonical form, or null.</param>
-    public static MapValue Of(Shape shape, string? stored) => stored is null ? Missing : shape == Shape.List ? new MapValue(null, ReadList(stored)) : new MapValue(stored);
+    public static MapValue Of(Shape shape, string? stored) =>
+        stored is null ? Missing
+        : shape == Shape.List ? new MapValue(null, ReadList(stored))
+        : new MapValue(stored);
 
     /// <summary>The canonical form of a list.</summary>
     public static string Write(IReadOnlyList<string> list) => JsonSerializer.Serialize(list, Legible);
@@ -87,7 +96,8 @@ public readonly record struct MapValue(string? Text, IReadOnlyList<string>? List
     /// <summary>A list from its canonical form; a text that is no JSON array is a list of one.</summary>
     public static IReadOnlyList<string> ReadList(string stored)
     {
-        if (!stored.StartsWith('[')) return [stored];
+        if (!stored.StartsWith('['))
+            return [stored];
         try
         {
             return JsonSerializer.Deserialize<List<string>>(stored)!;
@@ -114,15 +124,19 @@ public sealed record MapRecord(
     IReadOnlyList<IReadOnlyDictionary<string, string>>? Levels = null,
     Func<string, string?>? Paired = null,
     string? Key = null,
-    string? ParentKey = null)
+    string? ParentKey = null
+)
 {
     private static readonly IReadOnlyDictionary<string, string> Nothing = new Dictionary<string, string>();
 
     /// <summary>A field's stored value in one of the records; null where there is none.</summary>
-    internal string? Value(SourceRecord record, string field) => (record switch
-    {
-        SourceRecord.Parent => Parent ?? Own,
-        SourceRecord.There => There ?? Nothing,
-        _ => Own,
-    }).GetValueOrDefault(field);
+    internal string? Value(SourceRecord record, string field) =>
+        (
+            record switch
+            {
+                SourceRecord.Parent => Parent ?? Own,
+                SourceRecord.There => There ?? Nothing,
+                _ => Own,
+            }
+        ).GetValueOrDefault(field);
 }

@@ -39,26 +39,52 @@ public sealed class ReadyMap
     {
         var found = new List<RuleFault>();
         faults = found;
-        foreach (var twice in map.Crosswalks.GroupBy(c => c.Name, StringComparer.Ordinal).Where(g => g.Count() > 1)) found.Add(new RuleFault("crosswalks", Severity.Refuse, $"there are {twice.Count()} crosswalks named “{twice.Key}”"));
-        var crosswalks = map.Crosswalks.GroupBy(c => c.Name, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
-        for (var i = 0; i < map.Crosswalks.Count; i++) found.AddRange(CrosswalkTable.Check(map.Crosswalks[i], $"crosswalks[{i}]", new HashSet<string>(), new HashSet<string>()));
+        foreach (var twice in map.Crosswalks.GroupBy(c => c.Name, StringComparer.Ordinal).Where(g => g.Count() > 1))
+            found.Add(new RuleFault("crosswalks", Severity.Refuse, $"there are {twice.Count()} crosswalks named “{twice.Key}”"));
+        var crosswalks = map
+            .Crosswalks.GroupBy(c => c.Name, StringComparer.Ordinal)
+            .ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
+        for (var i = 0; i < map.Crosswalks.Count; i++)
+            found.AddRange(CrosswalkTable.Check(map.Crosswalks[i], $"crosswalks[{i}]", new HashSet<string>(), new HashSet<string>()));
         for (var i = 0; i < map.Filters.Count; i++)
-            if (map.Filters[i].Field is not (MapFilter.Available or MapFilter.Changed) && sides.Source.Fields.All(f => f.Name != map.Filters[i].Field)) found.Add(new RuleFault($"filters[{i}]", Severity.Refuse, $"the filter looks at “{map.Filters[i].Field}”, and the source has no such field"));
-        if (map.Publish.Portion is < 1) found.Add(new RuleFault("publish.portion", Severity.Refuse, "a portion is at least 1 record"));
+            if (
+                map.Filters[i].Field is not (MapFilter.Available or MapFilter.Changed)
+                && sides.Source.Fields.All(f => f.Name != map.Filters[i].Field)
+            )
+                found.Add(
+                    new RuleFault(
+                        $"filters[{i}]",
+                        Severity.Refuse,
+                        $"the filter looks at “{map.Filters[i].Field}”, and the source has no such field"
+                    )
+                );
+        if (map.Publish.Portion is < 1)
+            found.Add(new RuleFault("publish.portion", Severity.Refuse, "a portion is at least 1 record"));
 
         var (fields, seen) = (new List<ReadyField>(map.Fields.Count), new HashSet<string>(StringComparer.Ordinal));
         for (var i = 0; i < map.Fields.Count; i++)
         {
             var (mapping, path) = (map.Fields[i], $"fields[{i}]");
-            if (!seen.Add(mapping.Target)) found.Add(new RuleFault($"{path}.target", Severity.Refuse, $"“{mapping.Target}” is mapped twice"));
-            if (Chain.Make(mapping, path, sides, crosswalks, found) is not { } chain) continue;
-            if (!chain.Target.Writable && Sends(mapping)) found.Add(new RuleFault($"{path}.target", Severity.Refuse, $"{chain.Target.Label}: the target does not let it be written"));
+            if (!seen.Add(mapping.Target))
+                found.Add(new RuleFault($"{path}.target", Severity.Refuse, $"“{mapping.Target}” is mapped twice"));
+            if (Chain.Make(mapping, path, sides, crosswalks, found) is not { } chain)
+                continue;
+            if (!chain.Target.Writable && Sends(mapping))
+                found.Add(new RuleFault($"{path}.target", Severity.Refuse, $"{chain.Target.Label}: the target does not let it be written"));
             Reversal? back = null;
             if (mapping.Flow != Flow.ToTarget)
             {
                 var turned = Reversal.Of(mapping, sides.Source, crosswalks);
-                if (turned.Fault is { } fault) found.Add(new RuleFault($"{path}.flow", Severity.Refuse, $"{chain.Target.Label}: {fault.Message}; let it flow to the target only"));
-                else back = turned.Value;
+                if (turned.Fault is { } fault)
+                    found.Add(
+                        new RuleFault(
+                            $"{path}.flow",
+                            Severity.Refuse,
+                            $"{chain.Target.Label}: {fault.Message}; let it flow to the target only"
+                        )
+                    );
+                else
+                    back = turned.Value;
             }
 
             fields.Add(new ReadyField(chain, back));
@@ -81,7 +107,8 @@ public sealed class ReadyMap
                 MapFilter.Changed => changed?.ToString("O", System.Globalization.CultureInfo.InvariantCulture),
                 _ => own.GetValueOrDefault(filter.Field),
             };
-            if (!Tested.Holds(filter, value)) return false;
+            if (!Tested.Holds(filter, value))
+                return false;
         }
 
         return true;

@@ -28,7 +28,13 @@ public static class RecordMapping
     /// <param name="agreed">What was last agreed on for a target field.</param>
     /// <param name="hereAt">When the source's record changed.</param>
     /// <param name="thereAt">When the target's record changed.</param>
-    public static MappedRecord Compare(ReadyMap map, MapRecord record, Func<string, LastAgreed?> agreed, DateTimeOffset? hereAt = null, DateTimeOffset? thereAt = null)
+    public static MappedRecord Compare(
+        ReadyMap map,
+        MapRecord record,
+        Func<string, LastAgreed?> agreed,
+        DateTimeOffset? hereAt = null,
+        DateTimeOffset? thereAt = null
+    )
     {
         var there = record.There ?? Nothing;
         var fields = new MappedField[map.Fields.Count];
@@ -38,19 +44,37 @@ public static class RecordMapping
             var old = there.GetValueOrDefault(field.Target.Name);
             if (field.Mapping.Owner == Owner.FirstPublication)
             {
-                fields[i] = new MappedField(field, old, old, new FieldVerdict(Movement.Leave, SeamSign.Same, "it belongs to the target since it was published"), null);
+                fields[i] = new MappedField(
+                    field,
+                    old,
+                    old,
+                    new FieldVerdict(Movement.Leave, SeamSign.Same, "it belongs to the target since it was published"),
+                    null
+                );
                 continue;
             }
 
             var mapped = field.Chain.Run(record);
-            if (mapped.Failure is { } failure && ReadyMap.Sends(field.Mapping)) return new MappedRecord([], Named(field, failure), field.Target.Name);
+            if (mapped.Failure is { } failure && ReadyMap.Sends(field.Mapping))
+                return new MappedRecord([], Named(field, failure), field.Target.Name);
             var verdict = ThreeWay.Decide(field.Target.Type, field.Mapping, agreed(field.Target.Name), mapped.Value, old, hereAt, thereAt);
             string? back = null;
-            if (verdict.Movement == Movement.TakeBack && field.Target.Shared && record.Parent is not null) verdict = verdict with { Movement = Movement.Leave, Why = "it was changed there, and the first of its group takes it back" };
+            if (verdict.Movement == Movement.TakeBack && field.Target.Shared && record.Parent is not null)
+                verdict = verdict with
+                {
+                    Movement = Movement.Leave,
+                    Why = "it was changed there, and the first of its group takes it back",
+                };
             if (verdict.Movement == Movement.TakeBack)
             {
                 back = old is null ? null : field.Back?.Run(old);
-                if (old is not null && back is null) return new MappedRecord([], $"{field.Target.Label}: “{old}” was changed there and cannot be turned back into a value of the source; add it to the crosswalk, or let the source own the field", field.Target.Name);
+                if (old is not null && back is null)
+                    return new MappedRecord(
+                        [],
+                        $"{field.Target.Label}: “{old}” was changed there and cannot be turned back into a value of the source; "
+                            + $"add it to the crosswalk, or let the source own the field",
+                        field.Target.Name
+                    );
             }
 
             fields[i] = new MappedField(field, mapped.Value, old, verdict, back);
@@ -68,12 +92,23 @@ public static class RecordMapping
         foreach (var field in map.Fields.Where(f => ReadyMap.Sends(f.Mapping)))
         {
             var mapped = field.Chain.Run(record);
-            if (mapped.Failure is { } failure) return new MappedRecord([], Named(field, failure), field.Target.Name);
-            if (mapped.Value is not null) fields.Add(new MappedField(field, mapped.Value, null, new FieldVerdict(Movement.Send, SeamSign.MissingThere, "it is new there"), null));
+            if (mapped.Failure is { } failure)
+                return new MappedRecord([], Named(field, failure), field.Target.Name);
+            if (mapped.Value is not null)
+                fields.Add(
+                    new MappedField(
+                        field,
+                        mapped.Value,
+                        null,
+                        new FieldVerdict(Movement.Send, SeamSign.MissingThere, "it is new there"),
+                        null
+                    )
+                );
         }
 
         return new MappedRecord(fields);
     }
 
-    private static string Named(ReadyField field, string failure) => failure.StartsWith(field.Target.Label, StringComparison.Ordinal) ? failure : $"{field.Target.Label}: {failure}";
+    private static string Named(ReadyField field, string failure) =>
+        failure.StartsWith(field.Target.Label, StringComparison.Ordinal) ? failure : $"{field.Target.Label}: {failure}";
 }

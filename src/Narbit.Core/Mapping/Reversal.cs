@@ -4,7 +4,9 @@ using Narbit.Core.Records;
 
 namespace Narbit.Core.Mapping;
 
-/// <summary>A chain turned round: the source's value for a value of the target. Only chains whose every step can be undone have one.</summary>
+/// <summary>
+/// A chain turned round: the source's value for a value of the target. Only chains whose every step can be undone have one.
+/// </summary>
 public sealed class Reversal
 {
     private readonly List<Func<string, string?>> _steps;
@@ -21,9 +23,11 @@ public sealed class Reversal
     /// <returns>The reversal, or why there is none.</returns>
     public static Outcome<Reversal> Of(FieldMapping mapping, FieldSet source, IReadOnlyDictionary<string, Crosswalk> crosswalks)
     {
-        if (mapping.Source is not { Fields: [var name], Record: SourceRecord.Own, Constant: null }) return new Fault("reversal", "it may flow back only from a single field of the source");
+        if (mapping.Source is not { Fields: [var name], Record: SourceRecord.Own, Constant: null })
+            return new Fault("reversal", "it may flow back only from a single field of the source");
         var field = source.Fields.FirstOrDefault(f => f.Name == name);
-        if (field is not { Writable: true }) return new Fault("reversal", $"“{field?.Label ?? name}” cannot be written at the source");
+        if (field is not { Writable: true })
+            return new Fault("reversal", $"“{field?.Label ?? name}” cannot be written at the source");
         var steps = new List<Func<string, string?>>();
         foreach (var step in mapping.Steps)
         {
@@ -37,19 +41,53 @@ public sealed class Reversal
                     break;
                 case "unit":
                     var turned = NumberSteps.Kinds.First(k => k.Do == "unit");
-                    var run = turned.Make(new StepArguments(new Dictionary<string, string> { ["from"] = With("to"), ["to"] = With("from") }, turned, _ => null, crosswalks, Shape.Number));
-                    if (run.Fault is { } fault) return fault;
+                    var run = turned.Make(
+                        new StepArguments(
+                            new Dictionary<string, string> { ["from"] = With("to"), ["to"] = With("from") },
+                            turned,
+                            _ => null,
+                            crosswalks,
+                            Shape.Number
+                        )
+                    );
+                    if (run.Fault is { } fault)
+                        return fault;
                     steps.Insert(0, value => run.Value(new MapValue(value), new MapRecord(new Dictionary<string, string>())).Value.Text);
                     break;
                 case "surround":
                     var (before, after) = (With("before"), With("after"));
-                    steps.Insert(0, value => value.Length >= before.Length + after.Length && value.StartsWith(before, StringComparison.Ordinal) && value.EndsWith(after, StringComparison.Ordinal) ? value[before.Length..^after.Length] : null);
+                    steps.Insert(
+                        0,
+                        value =>
+                            value.Length >= before.Length + after.Length
+                            && value.StartsWith(before, StringComparison.Ordinal)
+                            && value.EndsWith(after, StringComparison.Ordinal)
+                                ? value[before.Length..^after.Length]
+                                : null
+                    );
                     break;
                 case "crosswalk" when crosswalks.TryGetValue(With("table"), out var table):
-                    if (table.Entries.GroupBy(e => e.To, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Select(e => e.From).Distinct(StringComparer.OrdinalIgnoreCase).Count() > 1) is { } many)
-                        return new Fault("reversal", $"several codes become “{many.Key}” in the crosswalk “{table.Name}”, so that it cannot be told which to go back to");
-                    var back = table.Entries.GroupBy(e => e.To.Trim(), StringComparer.OrdinalIgnoreCase).ToDictionary(g => g.Key, g => g.First().From, StringComparer.OrdinalIgnoreCase);
-                    steps.Insert(0, value => back.TryGetValue(value.Trim(), out var code) ? code : table.Unlisted == Unlisted.Keep ? value : null);
+                    if (
+                        table
+                            .Entries.GroupBy(e => e.To, StringComparer.OrdinalIgnoreCase)
+                            .FirstOrDefault(g => g.Select(e => e.From).Distinct(StringComparer.OrdinalIgnoreCase).Count() > 1) is
+                        { } many
+                    )
+                        return new Fault(
+                            "reversal",
+                            $"several codes become “{many.Key}” in the crosswalk “{table.Name}”, so that it cannot be told "
+                                + $"which to go back to"
+                        );
+                    var back = table
+                        .Entries.GroupBy(e => e.To.Trim(), StringComparer.OrdinalIgnoreCase)
+                        .ToDictionary(g => g.Key, g => g.First().From, StringComparer.OrdinalIgnoreCase);
+                    steps.Insert(
+                        0,
+                        value =>
+                            back.TryGetValue(value.Trim(), out var code) ? code
+                            : table.Unlisted == Unlisted.Keep ? value
+                            : null
+                    );
                     break;
                 default:
                     return new Fault("reversal", $"“{StepCatalogue.Find(step.Do)?.Label ?? step.Do}” cannot be undone");
@@ -66,7 +104,8 @@ public sealed class Reversal
         string? at = value;
         foreach (var step in _steps)
         {
-            if (at is null) return null;
+            if (at is null)
+                return null;
             at = step(at);
         }
 

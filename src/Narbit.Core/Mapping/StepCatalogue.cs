@@ -46,7 +46,14 @@ public enum ParameterKind
 /// <param name="Required">Whether it must be there.</param>
 /// <param name="Default">What holds where it is not there.</param>
 /// <param name="Choices">For a choice: the words.</param>
-public sealed record StepParameter(string Name, string Label, ParameterKind Kind, bool Required = false, string? Default = null, IReadOnlyList<string>? Choices = null);
+public sealed record StepParameter(
+    string Name,
+    string Label,
+    ParameterKind Kind,
+    bool Required = false,
+    string? Default = null,
+    IReadOnlyList<string>? Choices = null
+);
 
 /// <summary>What came out of a step: a value, or why there is none.</summary>
 /// <param name="Value">The value.</param>
@@ -70,7 +77,13 @@ internal delegate StepResult StepRun(MapValue value, MapRecord record);
 /// <param name="Fields">The shape of a source field; null where there is no such field.</param>
 /// <param name="Crosswalks">The lane's crosswalks.</param>
 /// <param name="In">The shape that comes in.</param>
-internal sealed record StepArguments(IReadOnlyDictionary<string, string> With, StepKind Kind, Func<string, Shape?> Fields, IReadOnlyDictionary<string, Crosswalk> Crosswalks, Shape In)
+internal sealed record StepArguments(
+    IReadOnlyDictionary<string, string> With,
+    StepKind Kind,
+    Func<string, Shape?> Fields,
+    IReadOnlyDictionary<string, Crosswalk> Crosswalks,
+    Shape In
+)
 {
     public string? Find(string name) => With.GetValueOrDefault(name) ?? Kind.Parameters.First(p => p.Name == name).Default;
 
@@ -78,7 +91,8 @@ internal sealed record StepArguments(IReadOnlyDictionary<string, string> With, S
 
     public int Whole(string name) => int.Parse(Text(name), NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture);
 
-    public decimal Number(string name) => decimal.Parse(Text(name), NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture);
+    public decimal Number(string name) =>
+        decimal.Parse(Text(name), NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture);
 
     public bool Is(string name, string choice) => string.Equals(Text(name), choice, StringComparison.Ordinal);
 }
@@ -121,7 +135,8 @@ public sealed record StepKind
 public static class StepCatalogue
 {
     /// <summary>The kinds, in the order of the menu.</summary>
-    public static IReadOnlyList<StepKind> Kinds { get; } = [.. TextSteps.Kinds, .. HtmlSteps.Kinds, .. NumberSteps.Kinds, .. DateSteps.Kinds, .. CodeSteps.Kinds, .. ListSteps.Kinds];
+    public static IReadOnlyList<StepKind> Kinds { get; } =
+    [.. TextSteps.Kinds, .. HtmlSteps.Kinds, .. NumberSteps.Kinds, .. DateSteps.Kinds, .. CodeSteps.Kinds, .. ListSteps.Kinds];
 
     private static readonly Dictionary<string, StepKind> ByName = Kinds.ToDictionary(k => k.Do, StringComparer.Ordinal);
 
@@ -132,24 +147,34 @@ public static class StepCatalogue
     internal static string? ParameterFault(StepKind kind, IReadOnlyDictionary<string, string> with)
     {
         foreach (var name in with.Keys)
-            if (kind.Parameters.All(p => p.Name != name)) return $"unknown parameter “{name}”";
+            if (kind.Parameters.All(p => p.Name != name))
+                return $"unknown parameter “{name}”";
         foreach (var parameter in kind.Parameters)
         {
             var text = with.GetValueOrDefault(parameter.Name);
             if (string.IsNullOrEmpty(text))
             {
-                if (parameter.Required) return $"{parameter.Label} is missing";
+                if (parameter.Required)
+                    return $"{parameter.Label} is missing";
                 continue;
             }
 
             var fault = parameter.Kind switch
             {
-                ParameterKind.Whole when !int.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out _) => "is no whole number",
-                ParameterKind.Number when !decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out _) => "is no number",
+                ParameterKind.Whole when !int.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out _) =>
+                    "is no whole number",
+                ParameterKind.Number
+                    when !decimal.TryParse(
+                        text,
+                        NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
+                        CultureInfo.InvariantCulture,
+                        out _
+                    ) => "is no number",
                 ParameterKind.Choice when !parameter.Choices!.Contains(text) => $"is not one of {string.Join(", ", parameter.Choices!)}",
                 _ => null,
             };
-            if (fault is not null) return $"{parameter.Label}: “{text}” {fault}";
+            if (fault is not null)
+                return $"{parameter.Label}: “{text}” {fault}";
         }
 
         return null;

@@ -25,20 +25,28 @@ public static class Tested
         };
     }
 
-    private static bool Same(string one, string other) => Number(one) is { } a && Number(other) is { } b ? a == b : string.Equals(one, other, StringComparison.OrdinalIgnoreCase);
+    private static bool Same(string one, string other) =>
+        Number(one) is { } a && Number(other) is { } b ? a == b : string.Equals(one, other, StringComparison.OrdinalIgnoreCase);
 
     private static bool Under(string value, string branch) =>
-        value.StartsWith(branch, StringComparison.OrdinalIgnoreCase) && (value.Length == branch.Length || !char.IsLetterOrDigit(value[branch.Length..].TrimStart()[0]));
+        value.StartsWith(branch, StringComparison.OrdinalIgnoreCase)
+        && (value.Length == branch.Length || !char.IsLetterOrDigit(value[branch.Length..].TrimStart()[0]));
 
     // Null, and so neither greater nor less, where one of the two is missing or they are not of a kind.
     private static int? Order(string one, string other)
     {
-        if (one.Length == 0 || other.Length == 0) return null;
-        if (Number(one) is { } a && Number(other) is { } b) return a.CompareTo(b);
+        if (one.Length == 0 || other.Length == 0)
+            return null;
+        if (Number(one) is { } a && Number(other) is { } b)
+            return a.CompareTo(b);
         return Instant(one) is { } at && Instant(other) is { } mark ? at.CompareTo(mark) : null;
     }
 
-    private static decimal? Number(string text) => decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) ? number : null;
+    private static decimal? Number(string text) =>
+        decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)
+            ? number
+            : null;
 
-    private static DateTimeOffset? Instant(string text) => DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at) ? at : null;
+    private static DateTimeOffset? Instant(string text) =>
+        DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at) ? at : null;
 }

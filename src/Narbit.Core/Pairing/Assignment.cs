@@ -24,14 +24,16 @@ public static class Assignment
     {
         var offers = new List<Edge>?[left];
         foreach (var edge in edges)
-            if (edge.Value > 0) (offers[edge.Left] ??= []).Add(edge);
+            if (edge.Value > 0)
+                (offers[edge.Left] ??= []).Add(edge);
 
         var (takenBy, given, price) = (new int[right], new int[left], new double[right]);
         Array.Fill(takenBy, -1);
         Array.Fill(given, -1);
         var waiting = new Queue<int>();
         for (var l = 0; l < left; l++)
-            if (offers[l] is not null) waiting.Enqueue(l);
+            if (offers[l] is not null)
+                waiting.Enqueue(l);
 
         while (waiting.TryDequeue(out var bidder))
         {
@@ -39,11 +41,14 @@ public static class Assignment
             foreach (var offer in offers[bidder]!)
             {
                 var worth = offer.Value - price[offer.Right];
-                if (worth > gain) (best, gain, next) = (offer.Right, worth, gain);
-                else if (worth > next) next = worth;
+                if (worth > gain)
+                    (best, gain, next) = (offer.Right, worth, gain);
+                else if (worth > next)
+                    next = worth;
             }
 
-            if (best < 0) continue;
+            if (best < 0)
+                continue;
             price[best] += gain - next + Step;
             if (takenBy[best] is >= 0 and var outbid)
             {

@@ -114,7 +114,8 @@ public sealed record PairFinding(
     Verdict Verdict,
     double Confidence,
     IReadOnlyList<Evidence> Evidence,
-    IReadOnlyList<Candidate> Candidates);
+    IReadOnlyList<Candidate> Candidates
+);
 
 /// <summary>What the two sides are called in evidence.</summary>
 /// <param name="Left">The left system.</param>

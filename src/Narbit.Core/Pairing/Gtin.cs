@@ -10,8 +10,10 @@ public static class Gtin
     /// <summary>Why a barcode counts for nothing, in words; null where it is right or empty.</summary>
     public static string? Fault(string? text)
     {
-        if (string.IsNullOrWhiteSpace(text)) return null;
-        if (Digits(text) is not { } digits) return $"barcode {text.Trim()} is no GTIN (8, 12, 13 or 14 digits)";
+        if (string.IsNullOrWhiteSpace(text))
+            return null;
+        if (Digits(text) is not { } digits)
+            return $"barcode {text.Trim()} is no GTIN (8, 12, 13 or 14 digits)";
         var right = CheckDigit(digits.AsSpan(0, 13));
         return right == digits[13] ? null : $"barcode {text.Trim()} has a wrong check digit: {digits[13]} where {right} is right";
     }
@@ -20,19 +22,23 @@ public static class Gtin
     public static char CheckDigit(ReadOnlySpan<char> thirteen)
     {
         var sum = 0;
-        for (var i = 0; i < thirteen.Length; i++) sum += (thirteen[i] - '0') * (i % 2 == 0 ? 3 : 1);
+        for (var i = 0; i < thirteen.Length; i++)
+            sum += (thirteen[i] - '0') * (i % 2 == 0 ? 3 : 1);
         return (char)('0' + (10 - sum % 10) % 10);
     }
 
     private static string? Digits(string? text)
     {
-        if (text is null) return null;
+        if (text is null)
+            return null;
         Span<char> digits = stackalloc char[14];
         var count = 0;
         foreach (var c in text)
         {
-            if (c is ' ' or '-' or '\u00A0') continue;
-            if (c is < '0' or > '9' || count == 14) return null;
+            if (c is ' ' or '-' or '\u00A0')
+                continue;
+            if (c is < '0' or > '9' || count == 14)
+                return null;
             digits[count++] = c;
         }
 

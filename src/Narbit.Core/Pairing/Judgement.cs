@@ -62,68 +62,94 @@ internal sealed class Judgement
     {
         foreach (var pairs in _ofLeft)
         {
-            if (pairs is null) continue;
+            if (pairs is null)
+                continue;
             foreach (var pair in pairs)
             {
-                if (!pair.Strong || LeftTaken[pair.Left] >= 0 || RightTaken[pair.Right] >= 0) continue;
-                if (Claimed(pairs, pair) || Claimed(_ofRight[pair.Right], pair)) continue;
+                if (!pair.Strong || LeftTaken[pair.Left] >= 0 || RightTaken[pair.Right] >= 0)
+                    continue;
+                if (Claimed(pairs, pair) || Claimed(_ofRight[pair.Right], pair))
+                    continue;
                 Take(pair, Verdict.Certain);
             }
         }
 
-        static bool Claimed(List<ScoredPair> pairs, ScoredPair pair) => pairs.Exists(p => p != pair && !p.Contradicted && p.Confidence >= Worth);
+        static bool Claimed(List<ScoredPair> pairs, ScoredPair pair) =>
+            pairs.Exists(p => p != pair && !p.Contradicted && p.Confidence >= Worth);
     }
 
-    /// <summary>Assigns what is left one to one over the whole set, and calls likely what has a distance to everything else that could have been.</summary>
+    /// <summary>
+    /// Assigns what is left one to one over the whole set, and calls likely what has a distance to everything else that could have been.
+    /// </summary>
     public void SettleRest()
     {
         var edges = new List<Edge>();
         foreach (var pairs in _ofLeft)
         {
-            if (pairs is null) continue;
+            if (pairs is null)
+                continue;
             foreach (var pair in pairs)
-                if (LeftTaken[pair.Left] < 0 && RightTaken[pair.Right] < 0 && pair.Confidence >= Worth) edges.Add(new Edge(pair.Left, pair.Right, pair.Confidence));
+                if (LeftTaken[pair.Left] < 0 && RightTaken[pair.Right] < 0 && pair.Confidence >= Worth)
+                    edges.Add(new Edge(pair.Left, pair.Right, pair.Confidence));
         }
 
         var given = Assignment.Best(edges, _ofLeft.Length, _ofRight.Length);
         var assigned = new int[_ofRight.Length];
         Array.Fill(assigned, -1);
         for (var l = 0; l < given.Length; l++)
-            if (given[l] >= 0) assigned[given[l]] = l;
+            if (given[l] >= 0)
+                assigned[given[l]] = l;
 
         var likely = new List<ScoredPair>();
         for (var l = 0; l < given.Length; l++)
         {
-            if (given[l] < 0) continue;
+            if (given[l] < 0)
+                continue;
             var pair = _ofLeft[l].Find(p => p.Right == given[l]);
-            if (pair.Confidence >= LikelyFrom && !Swappable(pair, given, assigned)) likely.Add(pair);
+            if (pair.Confidence >= LikelyFrom && !Swappable(pair, given, assigned))
+                likely.Add(pair);
         }
 
-        foreach (var pair in likely) Take(pair, Verdict.Likely);
+        foreach (var pair in likely)
+            Take(pair, Verdict.Likely);
         for (var l = 0; l < given.Length; l++)
         {
-            if (LeftTaken[l] >= 0 || Open(_ofLeft[l], p => RightTaken[p.Right] < 0) is not { } best) continue;
+            if (LeftTaken[l] >= 0 || Open(_ofLeft[l], p => RightTaken[p.Right] < 0) is not { } best)
+                continue;
             (LeftVerdict[l], LeftConfidence[l]) = (Verdict.Ambiguous, best.Confidence);
         }
     }
 
     /// <summary>The candidates of a left record other than its partner, best first.</summary>
-    public IEnumerable<ScoredPair> CandidatesOf(int left) => Best(_ofLeft[left], p => p.Right != LeftTaken[left] && (LeftTaken[left] >= 0 || RightTaken[p.Right] < 0));
+    public IEnumerable<ScoredPair> CandidatesOf(int left) =>
+        Best(_ofLeft[left], p => p.Right != LeftTaken[left] && (LeftTaken[left] >= 0 || RightTaken[p.Right] < 0));
 
     /// <summary>The candidates of a right record without partner, best first; they may be paired already.</summary>
     public IEnumerable<ScoredPair> CandidatesOfRight(int right) => Best(_ofRight[right], _ => true);
 
     /// <summary>Left records whose candidates include a right record and that are open themselves.</summary>
-    public bool IsCandidate(int right) => _ofRight[right]?.Exists(p => p.Confidence >= Worth && LeftVerdict[p.Left] == Verdict.Ambiguous && CandidatesOf(p.Left).Any(c => c.Right == right)) == true;
+    public bool IsCandidate(int right) =>
+        _ofRight[right]
+            ?.Exists(p =>
+                p.Confidence >= Worth && LeftVerdict[p.Left] == Verdict.Ambiguous && CandidatesOf(p.Left).Any(c => c.Right == right)
+            ) == true;
 
     private static IEnumerable<ScoredPair> Best(List<ScoredPair>? pairs, Func<ScoredPair, bool> which) =>
-        pairs is null ? [] : pairs.Where(p => p.Confidence >= Worth && which(p)).OrderByDescending(p => p.Confidence).ThenBy(p => p.Left).ThenBy(p => p.Right).Take(MostCandidates);
+        pairs is null
+            ? []
+            : pairs
+                .Where(p => p.Confidence >= Worth && which(p))
+                .OrderByDescending(p => p.Confidence)
+                .ThenBy(p => p.Left)
+                .ThenBy(p => p.Right)
+                .Take(MostCandidates);
 
     private static ScoredPair? Open(List<ScoredPair>? pairs, Func<ScoredPair, bool> which)
     {
         ScoredPair? best = null;
         foreach (var pair in pairs ?? [])
-            if (pair.Confidence >= Worth && which(pair) && (best is null || pair.Confidence > best.Value.Confidence)) best = pair;
+            if (pair.Confidence >= Worth && which(pair) && (best is null || pair.Confidence > best.Value.Confidence))
+                best = pair;
         return best;
     }
 
@@ -132,18 +158,28 @@ internal sealed class Judgement
     {
         foreach (var other in _ofLeft[pair.Left])
         {
-            if (other.Right == pair.Right || RightTaken[other.Right] >= 0 || other.Confidence < Worth) continue;
+            if (other.Right == pair.Right || RightTaken[other.Right] >= 0 || other.Confidence < Worth)
+                continue;
             var holder = assigned[other.Right];
-            var (now, then) = holder < 0 ? (pair.Confidence, other.Confidence) : (pair.Confidence + Of(holder, other.Right), other.Confidence + Of(holder, pair.Right));
-            if (then >= now - Distance) return true;
+            var (now, then) =
+                holder < 0
+                    ? (pair.Confidence, other.Confidence)
+                    : (pair.Confidence + Of(holder, other.Right), other.Confidence + Of(holder, pair.Right));
+            if (then >= now - Distance)
+                return true;
         }
 
         foreach (var other in _ofRight[pair.Right])
         {
-            if (other.Left == pair.Left || LeftTaken[other.Left] >= 0 || other.Confidence < Worth) continue;
+            if (other.Left == pair.Left || LeftTaken[other.Left] >= 0 || other.Confidence < Worth)
+                continue;
             var held = given[other.Left];
-            var (now, then) = held < 0 ? (pair.Confidence, other.Confidence) : (pair.Confidence + Of(other.Left, held), other.Confidence + Of(pair.Left, held));
-            if (then >= now - Distance) return true;
+            var (now, then) =
+                held < 0
+                    ? (pair.Confidence, other.Confidence)
+                    : (pair.Confidence + Of(other.Left, held), other.Confidence + Of(pair.Left, held));
+            if (then >= now - Distance)
+                return true;
         }
 
         return false;
@@ -151,7 +187,8 @@ internal sealed class Judgement
         double Of(int left, int right)
         {
             foreach (var p in _ofLeft[left])
-                if (p.Right == right) return p.Confidence;
+                if (p.Right == right)
+                    return p.Confidence;
             return 0;
         }
     }

@@ -38,7 +38,12 @@ public enum ReadinessCause
 /// <param name="Group">Its parent's key or group code.</param>
 /// <param name="Texts">What it has in each role.</param>
 /// <param name="Partner">What its partner, where it has one, has in each role.</param>
-public sealed record RecordToCheck(string Key, string? Group, IReadOnlyDictionary<FieldRole, string> Texts, IReadOnlyDictionary<FieldRole, string>? Partner);
+public sealed record RecordToCheck(
+    string Key,
+    string? Group,
+    IReadOnlyDictionary<FieldRole, string> Texts,
+    IReadOnlyDictionary<FieldRole, string>? Partner
+);
 
 /// <summary>A finding of the readiness check.</summary>
 /// <param name="Cause">The cause.</param>
@@ -63,7 +68,13 @@ public static class Readiness
     /// <param name="leads">Whether SKUs are kept here, so that the other side should follow where they differ in form.</param>
     /// <param name="pattern">How a SKU is made up, see <see cref="SkuBy"/>.</param>
     public static IReadOnlyList<ReadinessFinding> Check(
-        IReadOnlyList<RecordToCheck> records, IReadOnlyDictionary<FieldRole, string> required, int? titleLimit, string partnerName, bool leads = false, string pattern = DefaultPattern)
+        IReadOnlyList<RecordToCheck> records,
+        IReadOnlyDictionary<FieldRole, string> required,
+        int? titleLimit,
+        string partnerName,
+        bool leads = false,
+        string pattern = DefaultPattern
+    )
     {
         var findings = new List<ReadinessFinding>();
         var skus = Groups(FieldRole.Sku, sku => sku.Trim());
@@ -82,15 +93,42 @@ public static class Readiness
             {
                 // The first keeps it.
                 var (proposal, because) = skus[sku.Trim()][0] == record.Key ? (null, (string?)null) : ProposeSku(record);
-                findings.Add(new(ReadinessCause.SkuTwice, FieldRole.Sku, record.Key, $"SKU {sku} is used by {Others(skus[sku.Trim()], record.Key)} too", proposal, because));
+                findings.Add(
+                    new(
+                        ReadinessCause.SkuTwice,
+                        FieldRole.Sku,
+                        record.Key,
+                        $"SKU {sku} is used by {Others(skus[sku.Trim()], record.Key)} too",
+                        proposal,
+                        because
+                    )
+                );
             }
             else if (SkuForm.Of(sku) is { } form && forms[form].Count > 1)
             {
-                findings.Add(new(ReadinessCause.SkuForm, FieldRole.Sku, record.Key, $"SKU {sku} differs only in form from that of {Others(forms[form], record.Key)}", null, null));
+                findings.Add(
+                    new(
+                        ReadinessCause.SkuForm,
+                        FieldRole.Sku,
+                        record.Key,
+                        $"SKU {sku} differs only in form from that of {Others(forms[form], record.Key)}",
+                        null,
+                        null
+                    )
+                );
             }
             else if (!leads && Text(record.Partner, FieldRole.Sku) is { } theirs && theirs != sku && SkuForm.Of(theirs) == SkuForm.Of(sku))
             {
-                findings.Add(new(ReadinessCause.SkuForm, FieldRole.Sku, record.Key, $"SKU {sku} is {theirs} in {partnerName}", theirs, $"as {partnerName} writes it"));
+                findings.Add(
+                    new(
+                        ReadinessCause.SkuForm,
+                        FieldRole.Sku,
+                        record.Key,
+                        $"SKU {sku} is {theirs} in {partnerName}",
+                        theirs,
+                        $"as {partnerName} writes it"
+                    )
+                );
             }
 
             var barcode = Text(record, FieldRole.Barcode);
@@ -98,24 +136,65 @@ public static class Readiness
             {
                 var theirs = Text(record.Partner, FieldRole.Barcode);
                 var right = Gtin.Of(theirs) is not null ? theirs : null;
-                findings.Add(new(ReadinessCause.BarcodeInvalid, FieldRole.Barcode, record.Key, wrong, right, right is null ? null : $"as {partnerName} has it"));
+                findings.Add(
+                    new(
+                        ReadinessCause.BarcodeInvalid,
+                        FieldRole.Barcode,
+                        record.Key,
+                        wrong,
+                        right,
+                        right is null ? null : $"as {partnerName} has it"
+                    )
+                );
             }
             else if (Gtin.Of(barcode) is { } gtin && barcodes[gtin].Count > 1)
             {
-                findings.Add(new(ReadinessCause.BarcodeTwice, FieldRole.Barcode, record.Key, $"barcode {barcode} is used by {Others(barcodes[gtin], record.Key)} too", null, null));
+                findings.Add(
+                    new(
+                        ReadinessCause.BarcodeTwice,
+                        FieldRole.Barcode,
+                        record.Key,
+                        $"barcode {barcode} is used by {Others(barcodes[gtin], record.Key)} too",
+                        null,
+                        null
+                    )
+                );
             }
 
             foreach (var (role, label) in required)
             {
-                if (Text(record, role) is not null) continue;
+                if (Text(record, role) is not null)
+                    continue;
                 var theirs = Text(record.Partner, role);
-                findings.Add(new(ReadinessCause.Missing, role, record.Key, $"no {label.ToLowerInvariant()}, which {partnerName} requires", theirs, theirs is null ? null : $"as {partnerName} has it"));
+                findings.Add(
+                    new(
+                        ReadinessCause.Missing,
+                        role,
+                        record.Key,
+                        $"no {label.ToLowerInvariant()}, which {partnerName} requires",
+                        theirs,
+                        theirs is null ? null : $"as {partnerName} has it"
+                    )
+                );
             }
 
-            if (Text(record, FieldRole.Price) is { } price && decimal.TryParse(price, NumberStyles.Number, CultureInfo.InvariantCulture, out var amount) && amount <= 0)
+            if (
+                Text(record, FieldRole.Price) is { } price
+                && decimal.TryParse(price, NumberStyles.Number, CultureInfo.InvariantCulture, out var amount)
+                && amount <= 0
+            )
                 findings.Add(new(ReadinessCause.PriceZero, FieldRole.Price, record.Key, $"its price is {price}", null, null));
             if (titleLimit is { } limit && Text(record, FieldRole.Title) is { } title && title.Length > limit)
-                findings.Add(new(ReadinessCause.TitleTooLong, FieldRole.Title, record.Key, $"its title has {title.Length} characters; {partnerName} takes {limit}", null, null));
+                findings.Add(
+                    new(
+                        ReadinessCause.TitleTooLong,
+                        FieldRole.Title,
+                        record.Key,
+                        $"its title has {title.Length} characters; {partnerName} takes {limit}",
+                        null,
+                        null
+                    )
+                );
         }
 
         return findings;
@@ -125,9 +204,12 @@ public static class Readiness
             var groups = new Dictionary<string, List<string>>(StringComparer.Ordinal);
             foreach (var record in records)
             {
-                if (Text(record, role) is not { } text || form(text) is not { } key) continue;
-                if (groups.TryGetValue(key, out var list)) list.Add(record.Key);
-                else groups[key] = [record.Key];
+                if (Text(record, role) is not { } text || form(text) is not { } key)
+                    continue;
+                if (groups.TryGetValue(key, out var list))
+                    list.Add(record.Key);
+                else
+                    groups[key] = [record.Key];
             }
 
             return groups;
@@ -135,13 +217,15 @@ public static class Readiness
 
         (string? Proposal, string? Because) ProposeSku(RecordToCheck record)
         {
-            if (Text(record.Partner, FieldRole.Sku) is { } theirs && SkuForm.Of(theirs) is { } their && taken.Add(their)) return (theirs, $"as {partnerName} has it");
+            if (Text(record.Partner, FieldRole.Sku) is { } theirs && SkuForm.Of(theirs) is { } their && taken.Add(their))
+                return (theirs, $"as {partnerName} has it");
             return SkuBy(pattern, record, taken) is { } made ? (made, $"by the pattern {pattern}") : (null, null);
         }
     }
 
     /// <summary>
-    /// Makes up a SKU: <c>{group}</c>, <c>{option}</c>, <c>{title}</c> (its first letters, which also stand for a group that is a mere number) and <c>{key}</c> stand for what the record has, in capitals, with hyphens for all else.
+    /// Makes up a SKU: <c>{group}</c>, <c>{option}</c>, <c>{title}</c> (its first letters, which also stand for a group that is a mere
+    /// number) and <c>{key}</c> stand for what the record has, in capitals, with hyphens for all else.
     /// A number is added where the SKU is taken.
     /// </summary>
     /// <param name="pattern">The pattern.</param>
@@ -150,26 +234,38 @@ public static class Readiness
     /// <returns>The SKU, or null where the pattern gives nothing for this record.</returns>
     public static string? SkuBy(string pattern, RecordToCheck record, ISet<string> taken)
     {
-        var title = string.Concat((Text(record, FieldRole.Title) ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(w => char.IsLetter(w[0])).Take(3).Select(w => w[..Math.Min(3, w.Length)]));
+        var title = string.Concat(
+            (Text(record, FieldRole.Title) ?? "")
+                .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                .Where(w => char.IsLetter(w[0]))
+                .Take(3)
+                .Select(w => w[..Math.Min(3, w.Length)])
+        );
         var filled = pattern
             // A group that is a mere number tells nobody anything.
             .Replace("{group}", record.Group?.Any(char.IsLetter) == true ? record.Group : title, StringComparison.OrdinalIgnoreCase)
             .Replace("{option}", Text(record, FieldRole.Option) ?? "", StringComparison.OrdinalIgnoreCase)
             .Replace("{title}", title, StringComparison.OrdinalIgnoreCase)
             .Replace("{key}", record.Key, StringComparison.OrdinalIgnoreCase);
-        var parts = new string([.. filled.ToUpperInvariant().Select(c => char.IsLetterOrDigit(c) && c < 128 ? c : '-')]).Split('-', StringSplitOptions.RemoveEmptyEntries);
-        if (parts.Length == 0) return null;
+        var parts = new string([.. filled.ToUpperInvariant().Select(c => char.IsLetterOrDigit(c) && c < 128 ? c : '-')]).Split(
+            '-',
+            StringSplitOptions.RemoveEmptyEntries
+        );
+        if (parts.Length == 0)
+            return null;
         var sku = string.Join('-', parts);
         for (var n = 1; ; n++)
         {
             var made = n == 1 ? sku : $"{sku}-{n}";
-            if (SkuForm.Of(made) is { } form && taken.Add(form)) return made;
+            if (SkuForm.Of(made) is { } form && taken.Add(form))
+                return made;
         }
     }
 
     private static string? Text(RecordToCheck record, FieldRole role) => Text(record.Texts, role);
 
-    private static string? Text(IReadOnlyDictionary<FieldRole, string>? texts, FieldRole role) => texts is not null && texts.TryGetValue(role, out var text) && !string.IsNullOrWhiteSpace(text) ? text : null;
+    private static string? Text(IReadOnlyDictionary<FieldRole, string>? texts, FieldRole role) =>
+        texts is not null && texts.TryGetValue(role, out var text) && !string.IsNullOrWhiteSpace(text) ? text : null;
 
     private static string Others(List<string> keys, string key)
     {

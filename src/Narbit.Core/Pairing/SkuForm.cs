@@ -11,17 +11,25 @@ public static class SkuForm
     /// </summary>
     public static string? Of(string? sku)
     {
-        if (string.IsNullOrWhiteSpace(sku)) return null;
+        if (string.IsNullOrWhiteSpace(sku))
+            return null;
         var text = sku.IsNormalized(NormalizationForm.FormKC) ? sku : sku.Normalize(NormalizationForm.FormKC);
         var form = new StringBuilder(text.Length);
         foreach (var c in text)
         {
-            if (char.IsWhiteSpace(c) || char.IsControl(c) || c is '-' or '_' or '.' or '/' or '\\' or ':' or '#' or '‐' or '‑' or '–' or '—') continue;
-            if (c == '0' && form.Length == 0) continue;
+            if (
+                char.IsWhiteSpace(c)
+                || char.IsControl(c)
+                || c is '-' or '_' or '.' or '/' or '\\' or ':' or '#' or '‐' or '‑' or '–' or '—'
+            )
+                continue;
+            if (c == '0' && form.Length == 0)
+                continue;
             form.Append(char.ToUpperInvariant(c));
         }
 
-        if (form.Length > 0) return form.ToString();
+        if (form.Length > 0)
+            return form.ToString();
         return text.Contains('0', StringComparison.Ordinal) ? "0" : null;
     }
 }

@@ -18,11 +18,14 @@ internal sealed class TitleIndex
         (_reader, _titles) = (reader, titles);
         for (var i = 0; i < titles.Length; i++)
         {
-            if (!which(i)) continue;
+            if (!which(i))
+                continue;
             foreach (var measure in titles[i].Measures)
             {
-                if (_byMeasure.TryGetValue((measure.Dimension, measure.Base), out var with)) with.Add(i);
-                else _byMeasure[(measure.Dimension, measure.Base)] = [i];
+                if (_byMeasure.TryGetValue((measure.Dimension, measure.Base), out var with))
+                    with.Add(i);
+                else
+                    _byMeasure[(measure.Dimension, measure.Base)] = [i];
             }
 
             foreach (var word in titles[i].Words)
@@ -35,8 +38,10 @@ internal sealed class TitleIndex
 
                 _places[word] = [i];
                 var initial = reader.Words[word][0];
-                if (_byInitial.TryGetValue(initial, out var words)) words.Add(word);
-                else _byInitial[initial] = [word];
+                if (_byInitial.TryGetValue(initial, out var words))
+                    words.Add(word);
+                else
+                    _byInitial[initial] = [word];
             }
         }
     }
@@ -57,35 +62,46 @@ internal sealed class TitleIndex
             var lists = new List<(List<int> Places, double Weight)>(title.Words.Length + 4);
             foreach (var word in title.Words)
             {
-                if (index._places.TryGetValue(word, out var uses)) lists.Add((uses, index._reader.Weight(word)));
-                foreach (var standIn in StandIns(word)) lists.Add((index._places[standIn], index._reader.Weight(standIn) * Comparison.Alike(word, standIn)));
+                if (index._places.TryGetValue(word, out var uses))
+                    lists.Add((uses, index._reader.Weight(word)));
+                foreach (var standIn in StandIns(word))
+                    lists.Add((index._places[standIn], index._reader.Weight(standIn) * Comparison.Alike(word, standIn)));
             }
 
             // Measures decide between sisters, which share all of their words.
             foreach (var measure in title.Measures)
-                if (index._byMeasure.TryGetValue((measure.Dimension, measure.Base), out var uses)) lists.Add((uses, index._reader.MeasureWeight));
+                if (index._byMeasure.TryGetValue((measure.Dimension, measure.Base), out var uses))
+                    lists.Add((uses, index._reader.MeasureWeight));
 
-            lists.Sort((a, b) => a.Places.Count != b.Places.Count ? a.Places.Count.CompareTo(b.Places.Count) : a.Places[0].CompareTo(b.Places[0]));
+            lists.Sort(
+                (a, b) => a.Places.Count != b.Places.Count ? a.Places.Count.CompareTo(b.Places.Count) : a.Places[0].CompareTo(b.Places[0])
+            );
             var budget = Budget;
             foreach (var (places, weight) in lists)
             {
-                if (budget < places.Count && budget < Budget) break;
+                if (budget < places.Count && budget < Budget)
+                    break;
                 foreach (var place in places)
                 {
-                    if (_score[place] == 0) _touched.Add(place);
+                    if (_score[place] == 0)
+                        _touched.Add(place);
                     _score[place] += weight;
-                    if (--budget < 0) break;
+                    if (--budget < 0)
+                        break;
                 }
             }
 
-            if (_touched.Count == 0) return [];
+            if (_touched.Count == 0)
+                return [];
             var nearest = new PriorityQueue<int, (double, int)>(most + 1);
             foreach (var place in _touched)
             {
                 var rank = (_score[place] / (1 + 0.05 * Math.Abs(index._titles[place].Words.Length - title.Words.Length)), -place);
                 _score[place] = 0;
-                if (nearest.Count < most) nearest.Enqueue(place, rank);
-                else if (nearest.TryPeek(out _, out var last) && rank.CompareTo(last) > 0) nearest.EnqueueDequeue(place, rank);
+                if (nearest.Count < most)
+                    nearest.Enqueue(place, rank);
+                else if (nearest.TryPeek(out _, out var last) && rank.CompareTo(last) > 0)
+                    nearest.EnqueueDequeue(place, rank);
             }
 
             _touched.Clear();
@@ -95,16 +111,24 @@ internal sealed class TitleIndex
         // Words of the index that may stand for one that it does not have, or has seldom.
         private int[] StandIns(int word)
         {
-            if (_standIns.TryGetValue(word, out var known)) return known;
+            if (_standIns.TryGetValue(word, out var known))
+                return known;
             int[] found = [];
             if (!index._places.TryGetValue(word, out var uses) || uses.Count < 2)
             {
-                found = !index._byInitial.TryGetValue(index._reader.Words[word][0], out var near) ? [] : [.. near
-                    .Where(n => n != word)
-                    .Select(n => (Word: n, Alike: Comparison.Alike(word, n)))
-                    .Where(n => n.Alike > 0)
-                    .OrderByDescending(n => n.Alike).ThenByDescending(n => index._places[n.Word].Count).ThenBy(n => n.Word)
-                    .Take(MostStandIns).Select(n => n.Word)];
+                found = !index._byInitial.TryGetValue(index._reader.Words[word][0], out var near)
+                    ? []
+                    :
+                    [
+                        .. near.Where(n => n != word)
+                            .Select(n => (Word: n, Alike: Comparison.Alike(word, n)))
+                            .Where(n => n.Alike > 0)
+                            .OrderByDescending(n => n.Alike)
+                            .ThenByDescending(n => index._places[n.Word].Count)
+                            .ThenBy(n => n.Word)
+                            .Take(MostStandIns)
+                            .Select(n => n.Word),
+                    ];
             }
 
             return _standIns[word] = found;

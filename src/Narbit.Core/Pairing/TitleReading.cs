@@ -11,12 +11,14 @@ namespace Narbit.Core.Pairing;
 internal readonly record struct Measure(Dimension Dimension, decimal Base, decimal Written, string Words)
 {
     /// <summary>Whether two measures are of the same kind, so that they can contradict each other.</summary>
-    public bool Comparable(Measure other) => Dimension == other.Dimension || Dimension == Dimension.None || other.Dimension == Dimension.None;
+    public bool Comparable(Measure other) =>
+        Dimension == other.Dimension || Dimension == Dimension.None || other.Dimension == Dimension.None;
 
     /// <summary>Whether two measures say the same, within half a percent for converted units.</summary>
     public bool Says(Measure other)
     {
-        if (Dimension != other.Dimension) return (Dimension == Dimension.None || other.Dimension == Dimension.None) && Written == other.Written;
+        if (Dimension != other.Dimension)
+            return (Dimension == Dimension.None || other.Dimension == Dimension.None) && Written == other.Written;
         return Base == other.Base || Math.Abs(Base - other.Base) <= Math.Max(Math.Abs(Base), Math.Abs(other.Base)) * 0.005m;
     }
 }
@@ -54,7 +56,8 @@ internal sealed class TitleReader
     public double MeasureWeight => 0.3 * Math.Log(1 + Math.Max(1, _titles));
 
     /// <summary>Whether one of two words is so much rarer than the other that it may be a slip for it.</summary>
-    public bool MaySlip(int a, int b) => Math.Min(_uses[a], _uses[b]) is var rarer && (rarer <= 2 || rarer * 20 <= Math.Max(_uses[a], _uses[b]));
+    public bool MaySlip(int a, int b) =>
+        Math.Min(_uses[a], _uses[b]) is var rarer && (rarer <= 2 || rarer * 20 <= Math.Max(_uses[a], _uses[b]));
 
     /// <summary>Reads a title with its option values.</summary>
     /// <param name="title">The title.</param>
@@ -62,7 +65,8 @@ internal sealed class TitleReader
     /// <param name="cut">Whether the title was cut off at its system's limit, so that its last word and number mean nothing.</param>
     public TitleReading Read(string? title, string? option, bool cut)
     {
-        if (string.IsNullOrWhiteSpace(title) && string.IsNullOrWhiteSpace(option)) return TitleReading.Nothing;
+        if (string.IsNullOrWhiteSpace(title) && string.IsNullOrWhiteSpace(option))
+            return TitleReading.Nothing;
         var (words, measures, colours, sizes) = (new List<int>(10), new List<Measure>(3), new List<string>(1), new List<string>(0));
         Into(title, cut, words, measures, colours, sizes);
         if (!string.IsNullOrWhiteSpace(option) && title?.Contains(option, StringComparison.OrdinalIgnoreCase) != true)
@@ -71,17 +75,20 @@ internal sealed class TitleReader
             Into(option, false, words, measures, colours, sizes);
             // What the title says already is not said a second time.
             for (var i = measures.Count - 1; i >= known; i--)
-                if (measures.Take(known).Any(m => m.Says(measures[i]))) measures.RemoveAt(i);
+                if (measures.Take(known).Any(m => m.Says(measures[i])))
+                    measures.RemoveAt(i);
         }
 
         _titles++;
-        foreach (var word in words) _uses[word]++;
+        foreach (var word in words)
+            _uses[word]++;
         return new TitleReading([.. words], [.. measures], [.. colours], [.. sizes]);
     }
 
     private void Into(string? text, bool cut, List<int> words, List<Measure> measures, List<string> colours, List<string> sizes)
     {
-        if (text is null) return;
+        if (text is null)
+            return;
         var folded = Fold(text);
         var at = 0;
         var afterNumber = false;
@@ -92,20 +99,28 @@ internal sealed class TitleReader
             if (char.IsAsciiDigit(c))
             {
                 at = NumberEnd(folded, at);
-                if (cut && at == folded.Length) return;
+                if (cut && at == folded.Length)
+                    return;
                 var number = Number(folded.AsSpan(from, at - from));
                 var unit = UnitAfter(folded, at, out var end);
                 // “30 × 40 cm”: the unit stands once, at the last number.
-                if (unit is null && TimesUnit(folded, at) is { } shared) unit = shared;
-                else if (unit is not null) at = end;
+                if (unit is null && TimesUnit(folded, at) is { } shared)
+                    unit = shared;
+                else if (unit is not null)
+                    at = end;
                 var (dimension, factor) = unit is not null ? TitleWords.Units[unit] : (Dimension.None, 1m);
                 measures.Add(new Measure(dimension, number * factor, number, unit is null ? Plain(number) : $"{Plain(number)} {unit}"));
                 afterNumber = true;
             }
             else if (char.IsLetter(c))
             {
-                while (at < folded.Length && (char.IsLetter(folded[at]) || (folded[at] == '\'' && at + 1 < folded.Length && char.IsLetter(folded[at + 1])))) at++;
-                if (cut && at == folded.Length && at - from < 4) return;
+                while (
+                    at < folded.Length
+                    && (char.IsLetter(folded[at]) || (folded[at] == '\'' && at + 1 < folded.Length && char.IsLetter(folded[at + 1])))
+                )
+                    at++;
+                if (cut && at == folded.Length && at - from < 4)
+                    return;
                 Word(folded.AsSpan(from, at - from), afterNumber, words, colours, sizes);
                 afterNumber = false;
             }
@@ -121,18 +136,23 @@ internal sealed class TitleReader
         Span<char> without = stackalloc char[text.Length];
         var length = 0;
         foreach (var c in text)
-            if (c != '\'') without[length++] = c;
+            if (c != '\'')
+                without[length++] = c;
         var word = without[..length];
 
-        if (TitleWords.Abbreviations.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(word, out var full)) word = full.ToCharArray();
+        if (TitleWords.Abbreviations.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(word, out var full))
+            word = full.ToCharArray();
         if (!afterNumber && TitleWords.Sizes.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(word, out var size))
         {
-            if (!sizes.Contains(size)) sizes.Add(size);
+            if (!sizes.Contains(size))
+                sizes.Add(size);
             return;
         }
 
-        if (TitleWords.Empty.GetAlternateLookup<ReadOnlySpan<char>>().Contains(word)) return;
-        if (TitleWords.Colours.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(word, out var colour) && !colours.Contains(colour)) colours.Add(colour);
+        if (TitleWords.Empty.GetAlternateLookup<ReadOnlySpan<char>>().Contains(word))
+            return;
+        if (TitleWords.Colours.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(word, out var colour) && !colours.Contains(colour))
+            colours.Add(colour);
         if (!_byText.TryGetValue(word, out var place))
         {
             place = _words.Count;
@@ -142,18 +162,31 @@ internal sealed class TitleReader
             _uses.Add(0);
         }
 
-        if (!words.Contains(place)) words.Add(place);
+        if (!words.Contains(place))
+            words.Add(place);
     }
 
     // Compatibility forms, lower case, no accents, one kind of multiplication sign.
     private string Fold(string text)
     {
-        if (Ascii.IsValid(text)) return text.ToLowerInvariant();
+        if (Ascii.IsValid(text))
+            return text.ToLowerInvariant();
         _folded.Clear();
         foreach (var c in text.Normalize(NormalizationForm.FormKD))
         {
-            if (CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.NonSpacingMark) continue;
-            _folded.Append(c switch { '×' => 'x', '″' or '”' or '“' => '"', '’' or '‘' => '\'', 'ß' => 's', 'ø' or 'Ø' => 'o', _ => char.ToLowerInvariant(c) });
+            if (CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.NonSpacingMark)
+                continue;
+            _folded.Append(
+                c switch
+                {
+                    '×' => 'x',
+                    '″' or '”' or '“' => '"',
+                    '’' or '‘' => '\'',
+                    'ß' => 's',
+                    'ø' or 'Ø' => 'o',
+                    _ => char.ToLowerInvariant(c),
+                }
+            );
         }
 
         return _folded.ToString();
@@ -161,7 +194,11 @@ internal sealed class TitleReader
 
     private static int NumberEnd(string text, int at)
     {
-        while (at < text.Length && (char.IsAsciiDigit(text[at]) || (text[at] is '.' or ',' && at + 1 < text.Length && char.IsAsciiDigit(text[at + 1])))) at++;
+        while (
+            at < text.Length
+            && (char.IsAsciiDigit(text[at]) || (text[at] is '.' or ',' && at + 1 < text.Length && char.IsAsciiDigit(text[at + 1])))
+        )
+            at++;
         return at;
     }
 
@@ -172,20 +209,25 @@ internal sealed class TitleReader
         var (length, point) = (0, false);
         for (var i = 0; i < text.Length && length < plain.Length; i++)
         {
-            if (char.IsAsciiDigit(text[i])) plain[length++] = text[i];
-            else if (text[i] == ',' && text[0] != '0' && Thousands(text[(i + 1)..])) continue;
-            else if (!point) (plain[length++], point) = ('.', true);
+            if (char.IsAsciiDigit(text[i]))
+                plain[length++] = text[i];
+            else if (text[i] == ',' && text[0] != '0' && Thousands(text[(i + 1)..]))
+                continue;
+            else if (!point)
+                (plain[length++], point) = ('.', true);
         }
 
         return decimal.TryParse(plain[..length], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) ? number : 0;
 
-        static bool Thousands(ReadOnlySpan<char> rest) => rest.Length >= 3 && !rest[..3].ContainsAnyExceptInRange('0', '9') && (rest.Length == 3 || !char.IsAsciiDigit(rest[3]));
+        static bool Thousands(ReadOnlySpan<char> rest) =>
+            rest.Length >= 3 && !rest[..3].ContainsAnyExceptInRange('0', '9') && (rest.Length == 3 || !char.IsAsciiDigit(rest[3]));
     }
 
     private static string? UnitAfter(string text, int at, out int end)
     {
         var from = at;
-        while (from < text.Length && (text[from] is ' ' or '-')) from++;
+        while (from < text.Length && (text[from] is ' ' or '-'))
+            from++;
         end = from;
         if (from < text.Length && text[from] == '"')
         {
@@ -193,23 +235,33 @@ internal sealed class TitleReader
             return "\"";
         }
 
-        if (end < text.Length && text[end] == '°') end++;
-        while (end < text.Length && char.IsLetter(text[end])) end++;
-        if (end == from) return null;
-        return TitleWords.Units.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(text.AsSpan(from, end - from), out _) ? text[from..end] : null;
+        if (end < text.Length && text[end] == '°')
+            end++;
+        while (end < text.Length && char.IsLetter(text[end]))
+            end++;
+        if (end == from)
+            return null;
+        return TitleWords.Units.GetAlternateLookup<ReadOnlySpan<char>>().TryGetValue(text.AsSpan(from, end - from), out _)
+            ? text[from..end]
+            : null;
     }
 
     private static string? TimesUnit(string text, int at)
     {
         for (var depth = 0; depth < 3; depth++)
         {
-            while (at < text.Length && text[at] == ' ') at++;
-            if (at >= text.Length || text[at] != 'x') return null;
+            while (at < text.Length && text[at] == ' ')
+                at++;
+            if (at >= text.Length || text[at] != 'x')
+                return null;
             at++;
-            while (at < text.Length && text[at] == ' ') at++;
-            if (at >= text.Length || !char.IsAsciiDigit(text[at])) return null;
+            while (at < text.Length && text[at] == ' ')
+                at++;
+            if (at >= text.Length || !char.IsAsciiDigit(text[at]))
+                return null;
             at = NumberEnd(text, at);
-            if (UnitAfter(text, at, out _) is { } unit) return TitleWords.Units[unit].Dimension == Dimension.Length ? unit : null;
+            if (UnitAfter(text, at, out _) is { } unit)
+                return TitleWords.Units[unit].Dimension == Dimension.Length ? unit : null;
         }
 
         return null;

@@ -19,7 +19,11 @@ internal enum Dimension : byte
 internal static class TitleWords
 {
     /// <summary>Units with their dimension and their factor to ml, g, mm, pieces, W, V or °C.</summary>
-    public static readonly FrozenDictionary<string, (Dimension Dimension, decimal Factor)> Units = new (string Names, Dimension Dimension, decimal Factor)[]
+    public static readonly FrozenDictionary<string, (Dimension Dimension, decimal Factor)> Units = new (
+        string Names,
+        Dimension Dimension,
+        decimal Factor
+    )[]
     {
         ("ml millilitre millilitres milliliter", Dimension.Volume, 1),
         ("cl", Dimension.Volume, 10),
@@ -42,7 +46,9 @@ internal static class TitleWords
         ("kw", Dimension.Power, 1000),
         ("v volt", Dimension.Voltage, 1),
         ("c °c", Dimension.Temperature, 1),
-    }.SelectMany(u => u.Names.Split(' ').Select(name => (name, (u.Dimension, u.Factor)))).ToFrozenDictionary(u => u.name, u => u.Item2, StringComparer.Ordinal);
+    }
+        .SelectMany(u => u.Names.Split(' ').Select(name => (name, (u.Dimension, u.Factor))))
+        .ToFrozenDictionary(u => u.name, u => u.Item2, StringComparer.Ordinal);
 
     /// <summary>Colour words, each with the colour it is one of.</summary>
     public static readonly FrozenDictionary<string, string> Colours = Meaning(
@@ -69,7 +75,8 @@ internal static class TitleWords
         ("maroon", "maroon"),
         ("magenta", "magenta"),
         ("cyan", "cyan"),
-        ("ivory", "ivory"));
+        ("ivory", "ivory")
+    );
 
     /// <summary>Clothing-like sizes that stand alone.</summary>
     public static readonly FrozenDictionary<string, string> Sizes = Meaning(
@@ -80,7 +87,8 @@ internal static class TitleWords
         ("L", "l large lge lrg"),
         ("XL", "xl"),
         ("XXL", "xxl"),
-        ("XXXL", "xxxl"));
+        ("XXXL", "xxxl")
+    );
 
     /// <summary>Abbreviations that rules of spelling would not find.</summary>
     public static readonly FrozenDictionary<string, string> Abbreviations = Meaning(
@@ -105,11 +113,35 @@ internal static class TitleWords
         ("about", "approx"),
         ("including", "incl"),
         ("quantity", "qty"),
-        ("standard", "std"));
+        ("standard", "std")
+    );
 
     /// <summary>Words that tell no product from another.</summary>
-    public static readonly FrozenSet<string> Empty = new[] { "the", "a", "an", "and", "of", "for", "with", "in", "to", "by", "on", "from", "new", "or", "per", "number", "color", "size", "x" }.ToFrozenSet(StringComparer.Ordinal);
+    public static readonly FrozenSet<string> Empty = new[]
+    {
+        "the",
+        "a",
+        "an",
+        "and",
+        "of",
+        "for",
+        "with",
+        "in",
+        "to",
+        "by",
+        "on",
+        "from",
+        "new",
+        "or",
+        "per",
+        "number",
+        "color",
+        "size",
+        "x",
+    }.ToFrozenSet(StringComparer.Ordinal);
 
     private static FrozenDictionary<string, string> Meaning(params (string Meaning, string Words)[] entries) =>
-        entries.SelectMany(e => e.Words.Split(' ').Select(word => (word, e.Meaning))).ToFrozenDictionary(e => e.word, e => e.Meaning, StringComparer.Ordinal);
+        entries
+            .SelectMany(e => e.Words.Split(' ').Select(word => (word, e.Meaning)))
+            .ToFrozenDictionary(e => e.word, e => e.Meaning, StringComparer.Ordinal);
 }

@@ -3,7 +3,9 @@ namespace Narbit.Core.Pricing;
 /// <summary>Computes prices by a rule, step by step: pick, sale, bands, currency, tax, ending, floor, compare-at.</summary>
 public static class PriceCalculation
 {
-    /// <summary>What the rule makes of the item. All arithmetic is decimal; a division comes last, so that exact results stay exact.</summary>
+    /// <summary>
+    /// What the rule makes of the item. All arithmetic is decimal; a division comes last, so that exact results stay exact.
+    /// </summary>
     /// <param name="rule">The rule; not checked here, see <see cref="PriceRuleCheck"/>.</param>
     /// <param name="item">The item.</param>
     /// <exception cref="ArgumentException">The item's sale has dates, but the item has no instant to compute for.</exception>
@@ -12,7 +14,8 @@ public static class PriceCalculation
     {
         var trace = new List<TraceStep>(8);
         var list = Pick(rule, item, trace);
-        if (list is null) return new PriceQuote(null, null, null, PriceOutcome.NoPrice, trace);
+        if (list is null)
+            return new PriceQuote(null, null, null, PriceOutcome.NoPrice, trace);
 
         var listed = item.Prices[list];
         var regular = listed.Amount!.Value;
@@ -29,7 +32,9 @@ public static class PriceCalculation
             salePrice = Carry(rule, item, band, live, "sale ", trace);
             if (salePrice >= price)
             {
-                trace.Add(new("sale", Numbers.Plain(salePrice.Value), null, $"dropped: it does not end up below the price {Numbers.Plain(price)}"));
+                trace.Add(
+                    new("sale", Numbers.Plain(salePrice.Value), null, $"dropped: it does not end up below the price {Numbers.Plain(price)}")
+                );
                 (salePrice, outcome) = (null, PriceOutcome.SaleNotLower);
             }
         }
@@ -40,7 +45,8 @@ public static class PriceCalculation
             salePrice is { } s ? Numbers.WithDecimals(s, item.Decimals) : null,
             compareAt is { } c ? Numbers.WithDecimals(c, item.Decimals) : null,
             outcome,
-            trace);
+            trace
+        );
     }
 
     private static string? Pick(PriceRule rule, PriceItem item, List<TraceStep> trace)
@@ -53,17 +59,32 @@ public static class PriceCalculation
         }
 
         var fallback = rule.FallbackLists.FirstOrDefault(Has);
-        trace.Add(fallback is null
-            ? new("pick", null, null, $"no price in {string.Join(", ", new[] { rule.PriceList ?? "(no list named)" }.Concat(rule.FallbackLists))}")
-            : new("pick", null, Numbers.Plain(item.Prices[fallback].Amount!.Value), $"list {fallback}, as {rule.PriceList ?? "the first list"} has no price"));
+        trace.Add(
+            fallback is null
+                ? new(
+                    "pick",
+                    null,
+                    null,
+                    $"no price in {string.Join(", ", new[] { rule.PriceList ?? "(no list named)" }.Concat(rule.FallbackLists))}"
+                )
+                : new(
+                    "pick",
+                    null,
+                    Numbers.Plain(item.Prices[fallback].Amount!.Value),
+                    $"list {fallback}, as {rule.PriceList ?? "the first list"} has no price"
+                )
+        );
         return fallback;
     }
 
     private static decimal? LiveSale(string list, ListedPrice listed, DateTimeOffset? at)
     {
-        if (listed.Sale is null) return null;
-        if (listed.SaleFrom is null && listed.SaleTo is null) return listed.Sale;
-        if (at is null) throw new ArgumentException($"The sale in list {list} has dates, but the item has no “at” to compare them with.");
+        if (listed.Sale is null)
+            return null;
+        if (listed.SaleFrom is null && listed.SaleTo is null)
+            return listed.Sale;
+        if (at is null)
+            throw new ArgumentException($"The sale in list {list} has dates, but the item has no “at” to compare them with.");
         return (listed.SaleFrom is null || listed.SaleFrom <= at) && (listed.SaleTo is null || at < listed.SaleTo) ? listed.Sale : null;
     }
 
@@ -91,20 +112,27 @@ public static class PriceCalculation
         return Floor(rule, item, ended, prefix, trace);
     }
 
-    private static string Describe(PriceBand? band) => band switch
-    {
-        null => "no band holds it",
-        { Multiply: 1, Add: 0 } => $"{band.Span}: unchanged",
-        { Add: 0 } => $"{band.Span}: × {Numbers.Plain(band.Multiply)}",
-        _ => $"{band.Span}: × {Numbers.Plain(band.Multiply)} {(band.Add < 0 ? "−" : "+")} {Numbers.Plain(Math.Abs(band.Add))}",
-    };
+    private static string Describe(PriceBand? band) =>
+        band switch
+        {
+            null => "no band holds it",
+            { Multiply: 1, Add: 0 } => $"{band.Span}: unchanged",
+            { Add: 0 } => $"{band.Span}: × {Numbers.Plain(band.Multiply)}",
+            _ => $"{band.Span}: × {Numbers.Plain(band.Multiply)} {(band.Add < 0 ? "−" : "+")} {Numbers.Plain(Math.Abs(band.Add))}",
+        };
 
     // Steps 4 to 6, which prices, sale prices and compare-at prices share.
     private static decimal Convert(PriceRule rule, PriceItem item, decimal amount, string prefix, List<TraceStep> trace)
     {
         var exchanged = amount * rule.CurrencyRate;
-        trace.Add(new(prefix + "currency", Numbers.Plain(amount), Numbers.Plain(exchanged),
-            rule.CurrencyRate == 1 ? "same currency" : $"× {Numbers.Plain(rule.CurrencyRate)}"));
+        trace.Add(
+            new(
+                prefix + "currency",
+                Numbers.Plain(amount),
+                Numbers.Plain(exchanged),
+                rule.CurrencyRate == 1 ? "same currency" : $"× {Numbers.Plain(rule.CurrencyRate)}"
+            )
+        );
 
         var taxFactor = 1 + item.TaxRate / 100;
         var rate = Numbers.Plain(item.TaxRate);
@@ -126,19 +154,43 @@ public static class PriceCalculation
         var before = Numbers.Plain(price);
         if (rule.MinMargin is not { } margin || item.Cost is not { } cost)
         {
-            trace.Add(new(prefix + "floor", before, before, rule.MinMargin is null ? "no least margin" : "the cost is not known, so there is no floor"));
+            trace.Add(
+                new(
+                    prefix + "floor",
+                    before,
+                    before,
+                    rule.MinMargin is null ? "no least margin" : "the cost is not known, so there is no floor"
+                )
+            );
             return price;
         }
 
         var minimum = cost * rule.CurrencyRate * 100 * (rule.Tax.Target == TaxBasis.Gross ? 1 + item.TaxRate / 100 : 1) / (100 - margin);
         if (price >= minimum)
         {
-            trace.Add(new(prefix + "floor", before, before, $"not needed: at least {Numbers.Plain(decimal.Round(minimum, 4))} for {Numbers.Plain(margin)} % margin"));
+            trace.Add(
+                new(
+                    prefix + "floor",
+                    before,
+                    before,
+                    $"not needed: at least {Numbers.Plain(decimal.Round(minimum, 4))} for {Numbers.Plain(margin)} % margin"
+                )
+            );
             return price;
         }
 
-        var raised = rule.Ending.Kind == EndingKind.None ? decimal.Round(minimum, item.Decimals, MidpointRounding.ToPositiveInfinity) : End(rule, minimum, Direction.Up, item.Decimals, out _);
-        trace.Add(new(prefix + "floor", before, Numbers.Plain(raised), $"raised: {Numbers.Plain(margin)} % margin on cost {Numbers.Plain(cost)} needs {Numbers.Plain(decimal.Round(minimum, 4))}"));
+        var raised =
+            rule.Ending.Kind == EndingKind.None
+                ? decimal.Round(minimum, item.Decimals, MidpointRounding.ToPositiveInfinity)
+                : End(rule, minimum, Direction.Up, item.Decimals, out _);
+        trace.Add(
+            new(
+                prefix + "floor",
+                before,
+                Numbers.Plain(raised),
+                $"raised: {Numbers.Plain(margin)} % margin on cost {Numbers.Plain(cost)} needs {Numbers.Plain(decimal.Round(minimum, 4))}"
+            )
+        );
         return raised;
     }
 
@@ -159,8 +211,16 @@ public static class PriceCalculation
         var steps = new List<TraceStep>(3);
         var value = Convert(rule, item, amount, "", steps);
         var kept = value > price;
-        trace.Add(new("compareAt", Numbers.Plain(amount), kept ? Numbers.Plain(value) : null,
-            kept ? $"list {list}: {string.Join("; ", steps.Select(s => s.Why))}" : $"{Numbers.Plain(value)} from {list} is not above the price"));
+        trace.Add(
+            new(
+                "compareAt",
+                Numbers.Plain(amount),
+                kept ? Numbers.Plain(value) : null,
+                kept
+                    ? $"list {list}: {string.Join("; ", steps.Select(s => s.Why))}"
+                    : $"{Numbers.Plain(value)} from {list} is not above the price"
+            )
+        );
         return kept ? value : null;
     }
 
@@ -176,18 +236,30 @@ public static class PriceCalculation
                 return ToCharm(value, endings, direction);
             default:
                 how = $"rounded to {decimals} decimals{(rule.Rounding == Rounding.HalfEven ? ", half to even" : "")}";
-                return decimal.Round(value, decimals, rule.Rounding == Rounding.HalfEven ? MidpointRounding.ToEven : MidpointRounding.AwayFromZero);
+                return decimal.Round(
+                    value,
+                    decimals,
+                    rule.Rounding == Rounding.HalfEven ? MidpointRounding.ToEven : MidpointRounding.AwayFromZero
+                );
         }
     }
 
-    private static string Word(Direction direction) => direction switch { Direction.Up => "up", Direction.Down => "down", _ => "nearest" };
+    private static string Word(Direction direction) =>
+        direction switch
+        {
+            Direction.Up => "up",
+            Direction.Down => "down",
+            _ => "nearest",
+        };
 
     private static decimal ToStep(decimal value, decimal step, Direction direction)
     {
         // The remainder is exact, where a quotient might not be.
         var below = value - value % step;
-        if (below > value) below -= step;
-        if (below == value) return value;
+        if (below > value)
+            below -= step;
+        if (below == value)
+            return value;
         return direction switch
         {
             Direction.Down => below,
@@ -198,13 +270,19 @@ public static class PriceCalculation
 
     private static decimal ToCharm(decimal value, IReadOnlyList<decimal> endings, Direction direction)
     {
-        decimal? below = null, above = null;
+        decimal? below = null,
+            above = null;
         foreach (var ending in endings)
         {
             var whole = decimal.Floor(value - ending);
-            if (whole >= 0 && (below is null || whole + ending > below)) below = whole + ending;
-            var next = whole < 0 ? ending : whole + ending == value ? value : whole + 1 + ending;
-            if (above is null || next < above) above = next;
+            if (whole >= 0 && (below is null || whole + ending > below))
+                below = whole + ending;
+            var next =
+                whole < 0 ? ending
+                : whole + ending == value ? value
+                : whole + 1 + ending;
+            if (above is null || next < above)
+                above = next;
         }
 
         return direction switch

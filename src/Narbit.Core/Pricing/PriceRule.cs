@@ -147,12 +147,23 @@ public sealed record PriceRule
     /// <summary>The list whose amount is shown struck through at the target.</summary>
     public string? CompareAtList { get; init; }
 
-    /// <summary>Further price lists, for groups of customers that the target keeps prices for. Each goes through the same steps, without fallback, sale or compare-at.</summary>
+    /// <summary>
+    /// Further price lists, for groups of customers that the target keeps prices for. Each goes through the same steps, without fallback,
+    /// sale or compare-at.
+    /// </summary>
     public IReadOnlyList<GroupPriceList> Groups { get; init; } = [];
 
     /// <summary>The rule by which a group's price comes about.</summary>
     /// <param name="group">The group.</param>
-    public PriceRule For(GroupPriceList group) => this with { PriceList = group.PriceList, FallbackLists = [], Sale = SaleMode.Ignore, CompareAtList = null, Groups = [] };
+    public PriceRule For(GroupPriceList group) =>
+        this with
+        {
+            PriceList = group.PriceList,
+            FallbackLists = [],
+            Sale = SaleMode.Ignore,
+            CompareAtList = null,
+            Groups = [],
+        };
 }
 
 /// <summary>What a group of customers pays.</summary>
@@ -218,4 +229,10 @@ public enum PriceOutcome
 /// <param name="Outcome">How it ended.</param>
 /// <param name="Trace">A line for every step.</param>
 [JsonNumberHandling(JsonNumberHandling.WriteAsString)]
-public sealed record PriceQuote(decimal? Price, decimal? SalePrice, decimal? CompareAt, PriceOutcome Outcome, IReadOnlyList<TraceStep> Trace);
+public sealed record PriceQuote(
+    decimal? Price,
+    decimal? SalePrice,
+    decimal? CompareAt,
+    PriceOutcome Outcome,
+    IReadOnlyList<TraceStep> Trace
+);

@@ -13,33 +13,51 @@ public static class PriceRuleCheck
     /// <param name="rule">The rule.</param>
     /// <param name="knownLists">The price lists that the source has.</param>
     /// <param name="knownGroups">The groups of customers that the target keeps prices for; null: none.</param>
-    public static IReadOnlyList<RuleFault> Check(PriceRule rule, IReadOnlyCollection<string> knownLists, IReadOnlyCollection<string>? knownGroups = null)
+    public static IReadOnlyList<RuleFault> Check(
+        PriceRule rule,
+        IReadOnlyCollection<string> knownLists,
+        IReadOnlyCollection<string>? knownGroups = null
+    )
     {
         var faults = new List<RuleFault>();
         void Refuse(string path, string message) => faults.Add(new(path, Severity.Refuse, message));
         void Warn(string path, string message) => faults.Add(new(path, Severity.Warn, message));
         void Known(string path, string list)
         {
-            if (!knownLists.Contains(list)) Refuse(path, $"There is no price list “{list}”. The source has {string.Join(", ", knownLists)}.");
+            if (!knownLists.Contains(list))
+                Refuse(path, $"There is no price list “{list}”. The source has {string.Join(", ", knownLists)}.");
         }
 
-        if (string.IsNullOrWhiteSpace(rule.PriceList)) Refuse("priceList", "Choose the price list that prices come from.");
-        else Known("priceList", rule.PriceList);
-        for (var i = 0; i < rule.FallbackLists.Count; i++) Known($"fallbackLists[{i}]", rule.FallbackLists[i]);
-        if (rule.CompareAtList is { } compare) Known("compareAtList", compare);
+        if (string.IsNullOrWhiteSpace(rule.PriceList))
+            Refuse("priceList", "Choose the price list that prices come from.");
+        else
+            Known("priceList", rule.PriceList);
+        for (var i = 0; i < rule.FallbackLists.Count; i++)
+            Known($"fallbackLists[{i}]", rule.FallbackLists[i]);
+        if (rule.CompareAtList is { } compare)
+            Known("compareAtList", compare);
 
         for (var i = 0; i < rule.Groups.Count; i++)
         {
             var group = rule.Groups[i];
             Known($"groups[{i}].priceList", group.PriceList);
-            if (knownGroups?.Contains(group.Group) != true) Refuse($"groups[{i}].group", knownGroups is { Count: > 0 } ? $"The target keeps no prices for “{group.Group}”. It does for {string.Join(", ", knownGroups)}." : $"The target keeps no prices for groups of customers, so “{group.Group}” has nowhere to go.");
-            if (rule.Groups.Take(i).Any(g => g.Group == group.Group)) Refuse($"groups[{i}].group", $"“{group.Group}” is given a price list twice.");
+            if (knownGroups?.Contains(group.Group) != true)
+                Refuse(
+                    $"groups[{i}].group",
+                    knownGroups is { Count: > 0 }
+                        ? $"The target keeps no prices for “{group.Group}”. It does for {string.Join(", ", knownGroups)}."
+                        : $"The target keeps no prices for groups of customers, so “{group.Group}” has nowhere to go."
+                );
+            if (rule.Groups.Take(i).Any(g => g.Group == group.Group))
+                Refuse($"groups[{i}].group", $"“{group.Group}” is given a price list twice.");
         }
 
         Bands(rule.Bands, Refuse, Warn);
 
-        if (rule.CurrencyRate <= 0) Refuse("currencyRate", $"The currency rate is {Numbers.Plain(rule.CurrencyRate)}; it must be above 0.");
-        if (rule.MinMargin is { } margin and (< 0 or >= 100)) Refuse("minMargin", $"The least margin is {Numbers.Plain(margin)} %; it must be from 0 to below 100.");
+        if (rule.CurrencyRate <= 0)
+            Refuse("currencyRate", $"The currency rate is {Numbers.Plain(rule.CurrencyRate)}; it must be above 0.");
+        if (rule.MinMargin is { } margin and (< 0 or >= 100))
+            Refuse("minMargin", $"The least margin is {Numbers.Plain(margin)} %; it must be from 0 to below 100.");
 
         switch (rule.Ending.Kind)
         {
@@ -70,9 +88,15 @@ public static class PriceRuleCheck
         for (var i = 0; i < bands.Count; i++)
         {
             var (band, at) = (bands[i], $"bands[{i}]");
-            if (band.To <= band.From) refuse($"{at}.to", $"The band ends at {Numbers.Plain(band.To.Value)}, which is not above its start {Numbers.Plain(band.From)}.");
-            if (band.Multiply is < LeastFactor or > GreatestFactor) refuse($"{at}.multiply", FactorFault(band.Multiply));
-            else if (band.Multiply is >= 1.5m or <= 0.75m) warn($"{at}.multiply", FactorWarning(band.Multiply));
+            if (band.To <= band.From)
+                refuse(
+                    $"{at}.to",
+                    $"The band ends at {Numbers.Plain(band.To.Value)}, which is not above its start {Numbers.Plain(band.From)}."
+                );
+            if (band.Multiply is < LeastFactor or > GreatestFactor)
+                refuse($"{at}.multiply", FactorFault(band.Multiply));
+            else if (band.Multiply is >= 1.5m or <= 0.75m)
+                warn($"{at}.multiply", FactorWarning(band.Multiply));
         }
 
         var ordered = bands.Select((band, index) => (band, index)).OrderBy(b => b.band.From).ToList();
@@ -80,19 +104,33 @@ public static class PriceRuleCheck
         {
             var start = Numbers.Plain(upper.From);
             if (lower.To is null || lower.To > upper.From)
-                refuse($"bands[{index}].from", $"{Capital(lower.Span)} and {upper.Span} overlap: amounts from {start} are in both, and only the first counts.");
+                refuse(
+                    $"bands[{index}].from",
+                    $"{Capital(lower.Span)} and {upper.Span} overlap: amounts from {start} are in both, and only the first counts."
+                );
             else if (lower.To < upper.From)
-                refuse($"bands[{index}].from", $"There is a gap: amounts from {Numbers.Plain(lower.To.Value)} to {start} are in no band and would stay unchanged.");
+                refuse(
+                    $"bands[{index}].from",
+                    $"There is a gap: amounts from {Numbers.Plain(lower.To.Value)} to {start} are in no band and would stay unchanged."
+                );
         }
 
-        if (ordered.Count == 0) return;
-        if (ordered[0].band.From > 0) warn($"bands[{ordered[0].index}].from", $"Amounts below {Numbers.Plain(ordered[0].band.From)} are in no band and stay unchanged.");
-        if (ordered[^1].band.To is { } end) warn($"bands[{ordered[^1].index}].to", $"Amounts from {Numbers.Plain(end)} up are in no band and stay unchanged.");
+        if (ordered.Count == 0)
+            return;
+        if (ordered[0].band.From > 0)
+            warn(
+                $"bands[{ordered[0].index}].from",
+                $"Amounts below {Numbers.Plain(ordered[0].band.From)} are in no band and stay unchanged."
+            );
+        if (ordered[^1].band.To is { } end)
+            warn($"bands[{ordered[^1].index}].to", $"Amounts from {Numbers.Plain(end)} up are in no band and stay unchanged.");
     }
 
     private static string FactorFault(decimal factor)
     {
-        var text = $"A factor of {Numbers.Plain(factor)} means {InWords(factor)}: 10.00 becomes {Numbers.Cents(factor * 10)}. Factors from {Numbers.Plain(LeastFactor)} to {Numbers.Plain(GreatestFactor)} are accepted.";
+        var text =
+            $"A factor of {Numbers.Plain(factor)} means {InWords(factor)}: 10.00 becomes {Numbers.Cents(factor * 10)}. Factors "
+            + $"from {Numbers.Plain(LeastFactor)} to {Numbers.Plain(GreatestFactor)} are accepted.";
         // 8, 18 or 108 as a factor: a percentage was meant. 0.08 or 0.18: the change was typed instead of the factor.
         return factor switch
         {
@@ -106,7 +144,9 @@ public static class PriceRuleCheck
     private static string FactorWarning(decimal factor)
     {
         var text = $"A factor of {Numbers.Plain(factor)} means {InWords(factor)}: 10.00 becomes {Numbers.Cents(factor * 10)}.";
-        return factor > 1 && factor < 2 ? $"{text} If {InWords(1 + (factor - 1) / 10)} was meant, type {Numbers.Plain(1 + (factor - 1) / 10)}." : text;
+        return factor > 1 && factor < 2
+            ? $"{text} If {InWords(1 + (factor - 1) / 10)} was meant, type {Numbers.Plain(1 + (factor - 1) / 10)}."
+            : text;
     }
 
     private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];

@@ -8,8 +8,10 @@ namespace Narbit.Core.Records;
 /// <param name="fields">The fields.</param>
 public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
 {
-    private readonly Dictionary<(FieldRole, string?), FieldDescription> _byRole =
-        fields.Where(f => f.Role != FieldRole.None).GroupBy(f => (f.Role, f.List)).ToDictionary(g => g.Key, g => g.First());
+    private readonly Dictionary<(FieldRole, string?), FieldDescription> _byRole = fields
+        .Where(f => f.Role != FieldRole.None)
+        .GroupBy(f => (f.Role, f.List))
+        .ToDictionary(g => g.Key, g => g.First());
 
     private readonly FieldDescription[] _prices = [.. fields.Where(f => f is { Role: FieldRole.Price, List: not null })];
 
@@ -17,9 +19,12 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
     public IReadOnlyList<FieldDescription> Fields { get; } = fields;
 
     /// <summary>The price lists that the system keeps.</summary>
-    public IReadOnlyList<string> PriceLists { get; } = [.. fields.Where(f => f is { Role: FieldRole.Price, List: not null }).Select(f => f.List!).Distinct(StringComparer.Ordinal)];
+    public IReadOnlyList<string> PriceLists { get; } =
+    [.. fields.Where(f => f is { Role: FieldRole.Price, List: not null }).Select(f => f.List!).Distinct(StringComparer.Ordinal)];
 
-    /// <summary>The price that everybody pays: the one of no list in particular, or else of the first list; null where there are no prices.</summary>
+    /// <summary>
+    /// The price that everybody pays: the one of no list in particular, or else of the first list; null where there are no prices.
+    /// </summary>
     public FieldDescription? RegularPrice => Find(FieldRole.Price) ?? (PriceLists.Count > 0 ? Find(FieldRole.Price, PriceLists[0]) : null);
 
     /// <summary>The field with a role (and price list), or null.</summary>
@@ -31,7 +36,9 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
 
     /// <summary>The record's value in a role as a number, or null.</summary>
     public decimal? Number(IReadOnlyDictionary<string, string> values, FieldRole role, string? list = null) =>
-        Text(values, role, list) is { } text && decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var number) ? number : null;
+        Text(values, role, list) is { } text && decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var number)
+            ? number
+            : null;
 
     /// <summary>What a price rule needs to know, taken from a record of this kind.</summary>
     /// <param name="values">The record's values.</param>
@@ -42,7 +49,8 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
         var prices = new Dictionary<string, ListedPrice>(_prices.Length, StringComparer.Ordinal);
         foreach (var field in _prices)
         {
-            if (Number(values, FieldRole.Price, field.List) is not { } amount) continue;
+            if (Number(values, FieldRole.Price, field.List) is not { } amount)
+                continue;
             prices[field.List!] = new ListedPrice
             {
                 Amount = amount,
@@ -63,11 +71,13 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
     }
 
     /// <summary>One stock level, taken from a record of this kind.</summary>
-    public StockLevel StockLevel(IReadOnlyDictionary<string, string> values) => new(
-        Text(values, FieldRole.Location) ?? "",
-        Number(values, FieldRole.OnHand) ?? 0,
-        Number(values, FieldRole.Allocated) ?? 0,
-        Number(values, FieldRole.Incoming) ?? 0);
+    public StockLevel StockLevel(IReadOnlyDictionary<string, string> values) =>
+        new(
+            Text(values, FieldRole.Location) ?? "",
+            Number(values, FieldRole.OnHand) ?? 0,
+            Number(values, FieldRole.Allocated) ?? 0,
+            Number(values, FieldRole.Incoming) ?? 0
+        );
 
     private DateTimeOffset? Instant(IReadOnlyDictionary<string, string> values, FieldRole role, string? list) =>
         Text(values, role, list) is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture) : null;

@@ -203,7 +203,8 @@ public enum FieldRole
 /// <param name="Required">Whether a record must have it.</param>
 /// <param name="Writable">Whether Narbit may write it.</param>
 /// <param name="MaxLength">The most characters it takes, or null.</param>
-/// <param name="Shared">Whether it belongs to what stands around the record, a product around its variants, so that sisters have it in common.</param>
+/// <param name="Shared">Whether it belongs to what stands around the record, a product around its variants, so that sisters have it in
+/// common.</param>
 public sealed record FieldDescription(
     string Name,
     string Label,
@@ -214,7 +215,8 @@ public sealed record FieldDescription(
     bool Required = false,
     bool Writable = false,
     int? MaxLength = null,
-    bool Shared = false);
+    bool Shared = false
+);
 
 /// <summary>What a write does to a record.</summary>
 [JsonConverter(typeof(CamelCaseEnum<WriteAct>))]
@@ -238,7 +240,8 @@ public sealed record FieldProblem(string Field, string Message);
 /// <summary>A record as an adapter read it.</summary>
 /// <param name="Key">The system's own key.</param>
 /// <param name="Parent">The key of the parent or the group code, or null.</param>
-/// <param name="Values">Canonical text by field name: decimals invariant, instants ISO 8601 in UTC, booleans <c>true</c> or <c>false</c>. A missing value has no entry.</param>
+/// <param name="Values">Canonical text by field name: decimals invariant, instants ISO 8601 in UTC, booleans <c>true</c> or <c>false</c>.
+/// A missing value has no entry.</param>
 /// <param name="Raw">The record as the system sent it, UTF-8 JSON.</param>
 /// <param name="Problems">Values that could not be read.</param>
 public sealed record ReadRecord(
@@ -246,4 +249,5 @@ public sealed record ReadRecord(
     string? Parent,
     IReadOnlyDictionary<string, string> Values,
     ReadOnlyMemory<byte> Raw,
-    IReadOnlyList<FieldProblem> Problems);
+    IReadOnlyList<FieldProblem> Problems
+);

@@ -1,6 +1,9 @@
 namespace Narbit.Core.Stock;
 
-/// <summary>Computes quantities by a rule, step by step: basis, bands, share, hold back, zero below, cap, never negative, first publication, replenish.</summary>
+/// <summary>
+/// Computes quantities by a rule, step by step: basis, bands, share, hold back, zero below, cap, never negative, first publication,
+/// replenish.
+/// </summary>
 public static class StockCalculation
 {
     /// <summary>What the rule makes of the item. One store's quantity never exceeds its offer.</summary>
@@ -21,7 +24,16 @@ public static class StockCalculation
         if (!item.Published)
         {
             var first = rule.FirstPublish is { } most ? Math.Min(offer, most) : offer;
-            trace.Add(Line("firstPublish", offer, first, rule.FirstPublish is null ? "first publication: the whole offer" : $"first publication: at most {Numbers.Plain(rule.FirstPublish.Value)}"));
+            trace.Add(
+                Line(
+                    "firstPublish",
+                    offer,
+                    first,
+                    rule.FirstPublish is null
+                        ? "first publication: the whole offer"
+                        : $"first publication: at most {Numbers.Plain(rule.FirstPublish.Value)}"
+                )
+            );
             return new StockQuote(Whole(first), Whole(source), trace);
         }
 
@@ -37,10 +49,13 @@ public static class StockCalculation
         for (var i = 0; i < levels.Count; i++)
         {
             var level = levels[i];
-            if (rule.Locations.Count > 0 && !Names(rule.Locations, level.Location)) continue;
+            if (rule.Locations.Count > 0 && !Names(rule.Locations, level.Location))
+                continue;
             sum += level.OnHand;
-            if (rule.Basis == StockBasis.Available) sum -= level.Allocated;
-            if (rule.IncludeIncoming) sum += level.Incoming;
+            if (rule.Basis == StockBasis.Available)
+                sum -= level.Allocated;
+            if (rule.IncludeIncoming)
+                sum += level.Incoming;
         }
 
         return sum;
@@ -49,7 +64,8 @@ public static class StockCalculation
     private static bool Names(IReadOnlyList<string> locations, string location)
     {
         for (var i = 0; i < locations.Count; i++)
-            if (string.Equals(locations[i], location, StringComparison.Ordinal)) return true;
+            if (string.Equals(locations[i], location, StringComparison.Ordinal))
+                return true;
         return false;
     }
 
@@ -78,12 +94,16 @@ public static class StockCalculation
         decimal? least = null;
         foreach (var part in item.Kit)
         {
-            if (part.Quantity <= 0) throw new ArgumentException($"A kit's component has the quantity {Numbers.Plain(part.Quantity)}; it must be above 0.");
+            if (part.Quantity <= 0)
+                throw new ArgumentException($"A kit's component has the quantity {Numbers.Plain(part.Quantity)}; it must be above 0.");
             var sets = decimal.Floor(Math.Max(0, rule.Count(part.Levels ?? [])) / part.Quantity);
-            if (least is null || sets < least) least = sets;
+            if (least is null || sets < least)
+                least = sets;
         }
 
-        trace.Add(new("basis", null, Numbers.Plain(least!.Value), $"kit of {item.Kit.Count}: as many as its scarcest component allows ({what})"));
+        trace.Add(
+            new("basis", null, Numbers.Plain(least!.Value), $"kit of {item.Kit.Count}: as many as its scarcest component allows ({what})")
+        );
         return least.Value;
     }
 
@@ -97,16 +117,35 @@ public static class StockCalculation
         }
 
         var band = rule.Bands.Count == 0 ? null : Find(rule.Bands, q);
-        Step("bands", band switch { null => q, { Set: { } set } => set, _ => q + (band.Add ?? 0) }, band switch
-        {
-            null => rule.Bands.Count == 0 ? "no bands" : "no band holds it",
-            { Set: { } set } => $"{Span(band)}: set to {Numbers.Plain(set)}",
-            _ => $"{Span(band)}: {((band.Add ?? 0) < 0 ? "−" : "+")} {Numbers.Plain(Math.Abs(band.Add ?? 0))}",
-        });
-        Step("share", rule.Share is { } share && q > 0 ? decimal.Floor(q * share / 100) : q, rule.Share is null ? "all of it" : $"{Numbers.Plain(rule.Share.Value)} % of it");
+        Step(
+            "bands",
+            band switch
+            {
+                null => q,
+                { Set: { } set } => set,
+                _ => q + (band.Add ?? 0),
+            },
+            band switch
+            {
+                null => rule.Bands.Count == 0 ? "no bands" : "no band holds it",
+                { Set: { } set } => $"{Span(band)}: set to {Numbers.Plain(set)}",
+                _ => $"{Span(band)}: {((band.Add ?? 0) < 0 ? "−" : "+")} {Numbers.Plain(Math.Abs(band.Add ?? 0))}",
+            }
+        );
+        Step(
+            "share",
+            rule.Share is { } share && q > 0 ? decimal.Floor(q * share / 100) : q,
+            rule.Share is null ? "all of it" : $"{Numbers.Plain(rule.Share.Value)} % of it"
+        );
         Step("holdBack", q - rule.HoldBack, rule.HoldBack == 0 ? "nothing held back" : $"{Numbers.Plain(rule.HoldBack)} held back");
         var cut = rule.ZeroBelow is { } least && q < least && !(q < 0 && rule.AllowNegative);
-        Step("zeroBelow", cut ? 0 : q, rule.ZeroBelow is null ? "no lower limit" : cut ? $"below {Numbers.Plain(rule.ZeroBelow.Value)}: nothing is offered" : $"not below {Numbers.Plain(rule.ZeroBelow.Value)}");
+        Step(
+            "zeroBelow",
+            cut ? 0 : q,
+            rule.ZeroBelow is null ? "no lower limit"
+                : cut ? $"below {Numbers.Plain(rule.ZeroBelow.Value)}: nothing is offered"
+                : $"not below {Numbers.Plain(rule.ZeroBelow.Value)}"
+        );
         Step("cap", rule.Cap is { } cap ? Math.Min(q, cap) : q, rule.Cap is null ? "no cap" : $"at most {Numbers.Plain(rule.Cap.Value)}");
         Step("neverNegative", rule.AllowNegative ? q : Math.Max(0, q), rule.AllowNegative ? "negative is allowed" : "never below 0");
         return q;
@@ -121,18 +160,22 @@ public static class StockCalculation
                 if (gain > 0)
                 {
                     grown = target + gain;
-                    if (replenish.Limit is { } limit) grown = Math.Min(grown, limit);
+                    if (replenish.Limit is { } limit)
+                        grown = Math.Min(grown, limit);
                     grown = Math.Max(grown, target);
                 }
 
-                why = gain > 0
-                    ? $"the source gained {Numbers.Plain(gain)}: {Numbers.Plain(target)} → {Numbers.Plain(grown)}, never above the offer"
-                    : $"the source gained nothing: stays at {Numbers.Plain(target)}, never above the offer";
+                why =
+                    gain > 0
+                        ? $"the source gained {Numbers.Plain(gain)}: {Numbers.Plain(target)} → {Numbers.Plain(grown)}, never "
+                            + $"above the offer"
+                        : $"the source gained nothing: stays at {Numbers.Plain(target)}, never above the offer";
                 return Math.Min(grown, offer);
             case ReplenishKind.TopUp:
                 var low = target <= (replenish.AtOrBelow ?? 0);
                 why = low
-                    ? $"{Numbers.Plain(target)} left there is {Numbers.Plain(replenish.AtOrBelow ?? 0)} or fewer: filled to {(replenish.To is { } most ? Numbers.Plain(most) : "the offer")}"
+                    ? $"{Numbers.Plain(target)} left there is {Numbers.Plain(replenish.AtOrBelow ?? 0)} or fewer: filled to "
+                        + $"{(replenish.To is { } most ? Numbers.Plain(most) : "the offer")}"
                     : $"{Numbers.Plain(target)} left there is enough, never above the offer";
                 return low ? Math.Min(replenish.To ?? offer, offer) : Math.Min(target, offer);
             default:
@@ -144,19 +187,22 @@ public static class StockCalculation
     private static StockBand? Find(IReadOnlyList<StockBand> bands, decimal q)
     {
         for (var i = 0; i < bands.Count; i++)
-            if (bands[i].Holds(q)) return bands[i];
+            if (bands[i].Holds(q))
+                return bands[i];
         return null;
     }
 
-    private static TraceStep Line(string step, decimal before, decimal after, string why) => new(step, Numbers.Plain(before), Numbers.Plain(after), why);
+    private static TraceStep Line(string step, decimal before, decimal after, string why) =>
+        new(step, Numbers.Plain(before), Numbers.Plain(after), why);
 
-    private static string Span(StockBand band) => (band.From, band.To) switch
-    {
-        ({ } from, { } to) => $"band {Numbers.Plain(from)} to {Numbers.Plain(to)}",
-        ({ } from, null) => $"band from {Numbers.Plain(from)}",
-        (null, { } to) => $"band up to {Numbers.Plain(to)}",
-        _ => "band of all quantities",
-    };
+    private static string Span(StockBand band) =>
+        (band.From, band.To) switch
+        {
+            ({ } from, { } to) => $"band {Numbers.Plain(from)} to {Numbers.Plain(to)}",
+            ({ } from, null) => $"band from {Numbers.Plain(from)}",
+            (null, { } to) => $"band up to {Numbers.Plain(to)}",
+            _ => "band of all quantities",
+        };
 
     // 5.0 is written as 5.
     private static decimal Whole(decimal value) => value == decimal.Truncate(value) ? decimal.Truncate(value) : value;

@@ -64,7 +64,9 @@ public sealed record Replenish
     public decimal? To { get; init; }
 }
 
-/// <summary>The policy by which a source's stock becomes a target's quantity. See <see cref="StockCalculation.Quantity"/>. Quantities are pieces.</summary>
+/// <summary>
+/// The policy by which a source's stock becomes a target's quantity. See <see cref="StockCalculation.Quantity"/>. Quantities are pieces.
+/// </summary>
 [JsonNumberHandling(JsonNumberHandling.AllowReadingFromString)]
 public sealed record StockRule
 {

@@ -23,6 +23,7 @@ public readonly record struct Interval(TimeSpan Every)
     /// <summary>All times after one instant and not after another.</summary>
     public IEnumerable<DateTimeOffset> Between(DateTimeOffset after, DateTimeOffset until)
     {
-        for (var next = Next(after); next <= until; next += Every) yield return next;
+        for (var next = Next(after); next <= until; next += Every)
+            yield return next;
     }
 }

@@ -97,7 +97,10 @@ public sealed class MirrorReadPage
     public required byte[] Keys { get; set; }
 }
 
-/// <summary>A value that was seen to have changed in a system, whoever changed it. Written by the database itself whenever a mirrored record changes.</summary>
+/// <summary>
+/// A value that was seen to have changed in a system, whoever changed it. Written by the database itself whenever a mirrored record
+/// changes.
+/// </summary>
 public sealed class ValueChange
 {
     public long Id { get; set; }

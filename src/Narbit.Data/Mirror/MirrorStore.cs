@@ -6,26 +6,64 @@ using Narbit.Core.Records;
 namespace Narbit.Data.Mirror;
 
 /// <summary>A record made ready for the mirror.</summary>
-public sealed record MirrorEntry(string Key, ulong KeyHash, string? Parent, string? Sku, string? Title, byte[] Hash, ReadOnlyMemory<byte> Raw, ReadOnlyMemory<byte> Values, string? Problems);
+public sealed record MirrorEntry(
+    string Key,
+    ulong KeyHash,
+    string? Parent,
+    string? Sku,
+    string? Title,
+    byte[] Hash,
+    ReadOnlyMemory<byte> Raw,
+    ReadOnlyMemory<byte> Values,
+    string? Problems
+);
 
-/// <summary>A record's place in the mirror, as pairing and computing need it; its values as JSON in UTF-8, which they are read from.</summary>
-public readonly record struct MirrorRow(string Key, string? Parent, string? Sku, string? Title, byte[] Values, string? Problems, DateTimeOffset ChangedAt);
+/// <summary>
+/// A record's place in the mirror, as pairing and computing need it; its values as JSON in UTF-8, which they are read from.
+/// </summary>
+public readonly record struct MirrorRow(
+    string Key,
+    string? Parent,
+    string? Sku,
+    string? Title,
+    byte[] Values,
+    string? Problems,
+    DateTimeOffset ChangedAt
+);
 
-/// <summary>Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.</summary>
+/// <summary>
+/// Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.
+/// </summary>
 public sealed class MirrorStore(Database database)
 {
     private const int RowsAhead = 512;
 
-    /// <summary>Stores one or several pages and how far the read has come, in one transaction. Records that are as they were cost no write.</summary>
+    /// <summary>
+    /// Stores one or several pages and how far the read has come, in one transaction. Records that are as they were cost no write.
+    /// </summary>
     /// <returns>How many records were new or different.</returns>
-    public static async Task<int> StorePageAsync(SqliteConnection connection, MirrorRead read, IReadOnlyList<MirrorEntry> page, bool mirrorWasEmpty, DateTimeOffset now, CancellationToken cancel)
+    public static async Task<int> StorePageAsync(
+        SqliteConnection connection,
+        MirrorRead read,
+        IReadOnlyList<MirrorEntry> page,
+        bool mirrorWasEmpty,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
     {
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
         var changed = Upsert(connection, transaction, read.SystemId, read.Kind, page, mirrorWasEmpty, now);
 
         if (read.Since is null)
         {
-            await using var seen = Prepare(connection, transaction, "INSERT OR REPLACE INTO ReadPages (ReadId, Number, Keys) VALUES ($read, $number, $keys)", "$read", "$number", "$keys");
+            await using var seen = Prepare(
+                connection,
+                transaction,
+                "INSERT OR REPLACE INTO ReadPages (ReadId, Number, Keys) VALUES ($read, $number, $keys)",
+                "$read",
+                "$number",
+                "$keys"
+            );
             seen.Parameters[0].Value = read.Id;
             seen.Parameters[1].Value = read.Pages;
             seen.Parameters[2].Value = MemoryMarshal.AsBytes(page.Select(e => e.KeyHash).ToArray().AsSpan()).ToArray();
@@ -33,12 +71,26 @@ public sealed class MirrorStore(Database database)
         }
 
         read.Changed += changed;
-        await using (var progress = Prepare(connection, transaction,
-            "UPDATE Reads SET Cursor = $cursor, Pages = $pages, Records = $records, Listed = $listed, Total = $total, Changed = $changed, Troubled = $troubled WHERE Id = $id",
-            "$cursor", "$pages", "$records", "$listed", "$total", "$changed", "$troubled", "$id"))
+        await using (
+            var progress = Prepare(
+                connection,
+                transaction,
+                "UPDATE Reads SET Cursor = $cursor, Pages = $pages, Records = $records, Listed = $listed, Total = $total, "
+                    + "Changed = $changed, Troubled = $troubled WHERE Id = $id",
+                "$cursor",
+                "$pages",
+                "$records",
+                "$listed",
+                "$total",
+                "$changed",
+                "$troubled",
+                "$id"
+            )
+        )
         {
             object?[] values = [read.Cursor, read.Pages, read.Records, read.Listed, read.Total, read.Changed, read.Troubled, read.Id];
-            for (var i = 0; i < values.Length; i++) progress.Parameters[i].Value = values[i] ?? DBNull.Value;
+            for (var i = 0; i < values.Length; i++)
+                progress.Parameters[i].Value = values[i] ?? DBNull.Value;
             progress.ExecuteNonQuery();
         }
 
@@ -47,7 +99,13 @@ public sealed class MirrorStore(Database database)
     }
 
     /// <summary>Stores single records that were looked up.</summary>
-    public async Task StoreAsync(string systemId, RecordKind kind, IReadOnlyList<MirrorEntry> entries, DateTimeOffset now, CancellationToken cancel)
+    public async Task StoreAsync(
+        string systemId,
+        RecordKind kind,
+        IReadOnlyList<MirrorEntry> entries,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
     {
         await using var connection = await database.OpenAsync(bulk: true, cancel);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
@@ -57,7 +115,13 @@ public sealed class MirrorStore(Database database)
 
     /// <summary>Marks records that a full read did not meet as gone.</summary>
     /// <returns>How many were marked.</returns>
-    public static async Task<int> MarkGoneAsync(SqliteConnection connection, MirrorRead read, Func<string, ulong> hash, DateTimeOffset now, CancellationToken cancel)
+    public static async Task<int> MarkGoneAsync(
+        SqliteConnection connection,
+        MirrorRead read,
+        Func<string, ulong> hash,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
     {
         var seen = new HashSet<ulong>(read.Records);
         await using (var pages = Prepare(connection, null, "SELECT Keys FROM ReadPages WHERE ReadId = $read", "$read"))
@@ -65,16 +129,26 @@ public sealed class MirrorStore(Database database)
             pages.Parameters[0].Value = read.Id;
             await using var rows = await pages.ExecuteReaderAsync(cancel);
             while (await rows.ReadAsync(cancel))
-                foreach (var key in MemoryMarshal.Cast<byte, ulong>(rows.GetFieldValue<byte[]>(0))) seen.Add(key);
+                foreach (var key in MemoryMarshal.Cast<byte, ulong>(rows.GetFieldValue<byte[]>(0)))
+                    seen.Add(key);
         }
 
         var gone = new List<long>();
-        await using (var keys = Prepare(connection, null, "SELECT Id, Key FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL", "$system", "$kind"))
+        await using (
+            var keys = Prepare(
+                connection,
+                null,
+                "SELECT Id, Key FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL",
+                "$system",
+                "$kind"
+            )
+        )
         {
             Fill(keys, read.SystemId, read.Kind.ToString());
             await using var rows = await keys.ExecuteReaderAsync(cancel);
             while (await rows.ReadAsync(cancel))
-                if (!seen.Contains(hash(rows.GetString(1)))) gone.Add(rows.GetInt64(0));
+                if (!seen.Contains(hash(rows.GetString(1))))
+                    gone.Add(rows.GetInt64(0));
         }
 
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
@@ -99,7 +173,11 @@ public sealed class MirrorStore(Database database)
     }
 
     /// <summary>Streams the records of a kind that are still there, in the order of their keys' arrival.</summary>
-    public async IAsyncEnumerable<MirrorRow> RowsAsync(string systemId, RecordKind kind, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel)
+    public async IAsyncEnumerable<MirrorRow> RowsAsync(
+        string systemId,
+        RecordKind kind,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel
+    )
     {
         // The next rows are fetched while these are worked on.
         var ahead = Channel.CreateBounded<List<MirrorRow>>(new BoundedChannelOptions(4) { SingleReader = true, SingleWriter = true });
@@ -108,7 +186,8 @@ public sealed class MirrorStore(Database database)
         try
         {
             await foreach (var rows in ahead.Reader.ReadAllAsync(cancel))
-                foreach (var row in rows) yield return row;
+            foreach (var row in rows)
+                yield return row;
         }
         finally
         {
@@ -117,25 +196,41 @@ public sealed class MirrorStore(Database database)
         }
     }
 
-    /// <summary>Some records of a kind that are still there, and those that belong to some groups, in the order of their keys' arrival.</summary>
+    /// <summary>
+    /// Some records of a kind that are still there, and those that belong to some groups, in the order of their keys' arrival.
+    /// </summary>
     /// <param name="systemId">The system.</param>
     /// <param name="kind">The kind.</param>
     /// <param name="keys">Keys of records.</param>
     /// <param name="parents">Groups.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task<IReadOnlyList<MirrorRow>> SomeAsync(string systemId, RecordKind kind, IEnumerable<string> keys, IEnumerable<string> parents, CancellationToken cancel)
+    public async Task<IReadOnlyList<MirrorRow>> SomeAsync(
+        string systemId,
+        RecordKind kind,
+        IEnumerable<string> keys,
+        IEnumerable<string> parents,
+        CancellationToken cancel
+    )
     {
         await using var connection = await database.OpenAsync(bulk: true, cancel);
         var found = new SortedDictionary<long, MirrorRow>();
         foreach (var (column, values) in new[] { ("Key", keys), ("Parent", parents) })
         {
-            await using var select = Prepare(connection, null, $"SELECT {Columns}, Id FROM Records WHERE SystemId = $system AND Kind = $kind AND {column} = $value AND GoneAt IS NULL", "$system", "$kind", "$value");
+            await using var select = Prepare(
+                connection,
+                null,
+                $"SELECT {Columns}, Id FROM Records WHERE SystemId = $system AND Kind = $kind AND {column} = $value AND GoneAt IS NULL",
+                "$system",
+                "$kind",
+                "$value"
+            );
             Fill(select, systemId, kind.ToString());
             foreach (var value in values)
             {
                 select.Parameters[2].Value = value;
                 await using var rows = await select.ExecuteReaderAsync(cancel);
-                while (rows.Read()) found[rows.GetInt64(7)] = Row(rows);
+                while (rows.Read())
+                    found[rows.GetInt64(7)] = Row(rows);
             }
         }
 
@@ -145,7 +240,15 @@ public sealed class MirrorStore(Database database)
     private const string Columns = "Key, Parent, Sku, Title, \"Values\", Problems, ChangedAt";
 
     private static MirrorRow Row(SqliteDataReader row) =>
-        new(row.GetString(0), Text(row, 1), Text(row, 2), Text(row, 3), row.GetFieldValue<byte[]>(4), Text(row, 5), new DateTimeOffset(row.GetInt64(6), TimeSpan.Zero));
+        new(
+            row.GetString(0),
+            Text(row, 1),
+            Text(row, 2),
+            Text(row, 3),
+            row.GetFieldValue<byte[]>(4),
+            Text(row, 5),
+            new DateTimeOffset(row.GetInt64(6), TimeSpan.Zero)
+        );
 
     private async Task FetchAsync(string systemId, RecordKind kind, ChannelWriter<List<MirrorRow>> ahead, CancellationToken cancel)
     {
@@ -153,20 +256,27 @@ public sealed class MirrorStore(Database database)
         try
         {
             await using var connection = await database.OpenAsync(bulk: true, cancel);
-            await using var select = Prepare(connection, null,
-                $"SELECT {Columns} FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id", "$system", "$kind");
+            await using var select = Prepare(
+                connection,
+                null,
+                $"SELECT {Columns} FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id",
+                "$system",
+                "$kind"
+            );
             Fill(select, systemId, kind.ToString());
             await using var rows = await select.ExecuteReaderAsync(cancel);
             var batch = new List<MirrorRow>(RowsAhead);
             while (rows.Read())
             {
                 batch.Add(Row(rows));
-                if (batch.Count < RowsAhead) continue;
+                if (batch.Count < RowsAhead)
+                    continue;
                 await ahead.WriteAsync(batch, cancel);
                 batch = new List<MirrorRow>(RowsAhead);
             }
 
-            if (batch.Count > 0) await ahead.WriteAsync(batch, cancel);
+            if (batch.Count > 0)
+                await ahead.WriteAsync(batch, cancel);
         }
         catch (OperationCanceledException) when (cancel.IsCancellationRequested)
         {
@@ -182,24 +292,53 @@ public sealed class MirrorStore(Database database)
         ahead.Complete(error);
     }
 
-    private static int Upsert(SqliteConnection connection, SqliteTransaction transaction, string systemId, RecordKind kind, IReadOnlyList<MirrorEntry> entries, bool mirrorWasEmpty, DateTimeOffset now)
+    private static int Upsert(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        string systemId,
+        RecordKind kind,
+        IReadOnlyList<MirrorEntry> entries,
+        bool mirrorWasEmpty,
+        DateTimeOffset now
+    )
     {
-        using var find = Prepare(connection, transaction, "SELECT Hash, GoneAt FROM Records WHERE SystemId = $system AND Kind = $kind AND Key = $key", "$system", "$kind", "$key");
-        using var upsert = Prepare(connection, transaction,
+        using var find = Prepare(
+            connection,
+            transaction,
+            "SELECT Hash, GoneAt FROM Records WHERE SystemId = $system AND Kind = $kind AND Key = $key",
+            "$system",
+            "$kind",
+            "$key"
+        );
+        using var upsert = Prepare(
+            connection,
+            transaction,
             """
             INSERT INTO Records (SystemId, Kind, Key, Parent, Sku, Title, Hash, Raw, "Values", Problems, ChangedAt, GoneAt)
             VALUES ($system, $kind, $key, $parent, $sku, $title, $hash, CAST($raw AS TEXT), CAST($values AS TEXT), $problems, $at, NULL)
             ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Parent = excluded.Parent, Sku = excluded.Sku, Title = excluded.Title, Hash = excluded.Hash,
                 Raw = excluded.Raw, "Values" = excluded."Values", Problems = excluded.Problems, ChangedAt = excluded.ChangedAt, GoneAt = NULL
             """,
-            "$system", "$kind", "$key", "$parent", "$sku", "$title", "$hash", "$raw", "$values", "$problems", "$at");
+            "$system",
+            "$kind",
+            "$key",
+            "$parent",
+            "$sku",
+            "$title",
+            "$hash",
+            "$raw",
+            "$values",
+            "$problems",
+            "$at"
+        );
         Fill(find, systemId, kind.ToString());
         Fill(upsert, systemId, kind.ToString());
         upsert.Parameters[10].Value = now.UtcTicks;
         var changed = 0;
         foreach (var entry in entries)
         {
-            if (!mirrorWasEmpty && Unchanged(find, entry)) continue;
+            if (!mirrorWasEmpty && Unchanged(find, entry))
+                continue;
             upsert.Parameters[2].Value = entry.Key;
             upsert.Parameters[3].Value = (object?)entry.Parent ?? DBNull.Value;
             upsert.Parameters[4].Value = (object?)entry.Sku ?? DBNull.Value;
@@ -222,19 +361,28 @@ public sealed class MirrorStore(Database database)
         return row.Read() && row.IsDBNull(1) && row.GetFieldValue<byte[]>(0).AsSpan().SequenceEqual(entry.Hash);
     }
 
-    private static SqliteCommand Prepare(SqliteConnection connection, SqliteTransaction? transaction, string sql, params string[] parameters)
+    private static SqliteCommand Prepare(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        string sql,
+        params string[] parameters
+    )
     {
         var command = connection.CreateCommand();
         command.Transaction = transaction;
         command.CommandText = sql;
-        foreach (var name in parameters) command.Parameters.Add(new SqliteParameter(name, null));
+        foreach (var name in parameters)
+            command.Parameters.Add(new SqliteParameter(name, null));
         return command;
     }
 
-    private static void Fill(SqliteCommand command, string system, string kind) => (command.Parameters[0].Value, command.Parameters[1].Value) = (system, kind);
+    private static void Fill(SqliteCommand command, string system, string kind) =>
+        (command.Parameters[0].Value, command.Parameters[1].Value) = (system, kind);
 
     private static string? Text(SqliteDataReader row, int column) => row.IsDBNull(column) ? null : row.GetString(column);
 
     private static byte[] Bytes(ReadOnlyMemory<byte> memory) =>
-        MemoryMarshal.TryGetArray(memory, out var segment) && segment.Offset == 0 && segment.Count == segment.Array!.Length ? segment.Array : memory.ToArray();
+        MemoryMarshal.TryGetArray(memory, out var segment) && segment.Offset == 0 && segment.Count == segment.Array!.Length
+            ? segment.Array
+            : memory.ToArray();
 }

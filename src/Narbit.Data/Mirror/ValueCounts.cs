@@ -16,11 +16,16 @@ public static class ValueCounts
     public static async Task<IReadOnlyList<ValueCount>> OfAsync(NarbitContext db, string systemId, string field, CancellationToken cancel)
     {
         var path = $"$.\"{field.Replace("\"", "", StringComparison.Ordinal)}\"";
-        return await db.Database.SqlQuery<ValueCount>(
-            $"""
-            SELECT json_extract("Values", {path}) AS Value, COUNT(*) AS Records FROM Records
-            WHERE SystemId = {systemId} AND Kind = {nameof(RecordKind.Item)} AND GoneAt IS NULL AND json_extract("Values", {path}) IS NOT NULL
-            GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT {Most}
-            """).ToListAsync(cancel);
+        return await db
+            .Database.SqlQuery<ValueCount>(
+                $"""
+                SELECT json_extract("Values", {path}) AS Value, COUNT(*) AS Records FROM Records
+                WHERE SystemId = {systemId} AND Kind = {nameof(
+                    RecordKind.Item
+                )} AND GoneAt IS NULL AND json_extract("Values", {path}) IS NOT NULL
+                GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT {Most}
+                """
+            )
+            .ToListAsync(cancel);
     }
 }

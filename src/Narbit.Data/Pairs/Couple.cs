@@ -15,7 +15,9 @@ public enum StockTakingWay
     /// <summary>What the store has is taken over: certain pairs are accepted, and what the store does not have is set aside.</summary>
     TakeOver,
 
-    /// <summary>What the hub has is published: certain pairs are accepted, and what the store does not have is to be created there.</summary>
+    /// <summary>
+    /// What the hub has is published: certain pairs are accepted, and what the store does not have is to be created there.
+    /// </summary>
     Publish,
 }
 

@@ -4,31 +4,68 @@ using Microsoft.EntityFrameworkCore.Storage;
 
 namespace Narbit.Data.Pairs;
 
-/// <summary>Writes decisions and what follows from them by the tens of thousands, within the context's own transaction. The statements are SQLite's own, for speed.</summary>
+/// <summary>
+/// Writes decisions and what follows from them by the tens of thousands, within the context's own transaction. The statements are SQLite's
+/// own, for speed.
+/// </summary>
 public static class PairRows
 {
     /// <summary>Adds decisions and gives them their numbers.</summary>
     /// <exception cref="SqliteException">A record is decided already, see <see cref="Database.IsDuplicate"/>.</exception>
     public static void Insert(NarbitContext db, IReadOnlyList<PairDecision> decisions)
     {
-        using var insert = Command(db,
-            "INSERT INTO Decisions (CoupleId, BatchId, Act, State, HubKey, OtherKey, Parts, Reason, Evidence, Verdict, Sku, Title, HubClaim, OtherClaim, Before, \"By\", At) VALUES ($0, $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16) RETURNING Id", 17);
+        using var insert = Command(
+            db,
+            "INSERT INTO Decisions (CoupleId, BatchId, Act, State, HubKey, OtherKey, Parts, Reason, Evidence, Verdict, Sku, "
+                + "Title, HubClaim, OtherClaim, Before, \"By\", At) VALUES ($0, $1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, "
+                + "$12, $13, $14, $15, $16) RETURNING Id",
+            17
+        );
         foreach (var d in decisions)
-            d.Id = Scalar(insert, d.CoupleId, d.BatchId, d.Act.ToString(), d.State.ToString(), d.HubKey, d.OtherKey, d.Parts, d.Reason, d.Evidence, d.Verdict, d.Sku, d.Title, d.HubClaim, d.OtherClaim, d.Before, d.By, d.At.UtcTicks);
+            d.Id = Scalar(
+                insert,
+                d.CoupleId,
+                d.BatchId,
+                d.Act.ToString(),
+                d.State.ToString(),
+                d.HubKey,
+                d.OtherKey,
+                d.Parts,
+                d.Reason,
+                d.Evidence,
+                d.Verdict,
+                d.Sku,
+                d.Title,
+                d.HubClaim,
+                d.OtherClaim,
+                d.Before,
+                d.By,
+                d.At.UtcTicks
+            );
     }
 
     /// <summary>Adds links.</summary>
     public static void Insert(NarbitContext db, IEnumerable<PairLink> links)
     {
-        using var insert = Command(db, "INSERT INTO Links (CoupleId, HubKey, OtherKey, Quantity, IsKit, DecisionId) VALUES ($0, $1, $2, $3, $4, $5) RETURNING Id", 6);
-        foreach (var l in links) l.Id = Scalar(insert, l.CoupleId, l.HubKey, l.OtherKey, l.Quantity, l.IsKit ? 1 : 0, l.DecisionId);
+        using var insert = Command(
+            db,
+            "INSERT INTO Links (CoupleId, HubKey, OtherKey, Quantity, IsKit, DecisionId) VALUES ($0, $1, $2, $3, $4, $5) RETURNING Id",
+            6
+        );
+        foreach (var l in links)
+            l.Id = Scalar(insert, l.CoupleId, l.HubKey, l.OtherKey, l.Quantity, l.IsKit ? 1 : 0, l.DecisionId);
     }
 
     /// <summary>Adds set-asides.</summary>
     public static void Insert(NarbitContext db, IEnumerable<SetAside> asides)
     {
-        using var insert = Command(db, "INSERT INTO SetAsides (CoupleId, HubKey, OtherKey, Reason, ToCreate, DecisionId) VALUES ($0, $1, $2, $3, $4, $5) RETURNING Id", 6);
-        foreach (var a in asides) a.Id = Scalar(insert, a.CoupleId, a.HubKey, a.OtherKey, a.Reason, a.ToCreate ? 1 : 0, a.DecisionId);
+        using var insert = Command(
+            db,
+            "INSERT INTO SetAsides (CoupleId, HubKey, OtherKey, Reason, ToCreate, DecisionId) VALUES ($0, $1, $2, $3, $4, $5) RETURNING Id",
+            6
+        );
+        foreach (var a in asides)
+            a.Id = Scalar(insert, a.CoupleId, a.HubKey, a.OtherKey, a.Reason, a.ToCreate ? 1 : 0, a.DecisionId);
     }
 
     /// <summary>Removes links.</summary>
@@ -63,7 +100,8 @@ public static class PairRows
         var command = ((SqliteConnection)db.Database.GetDbConnection()).CreateCommand();
         command.Transaction = (SqliteTransaction?)db.Database.CurrentTransaction?.GetDbTransaction();
         command.CommandText = sql;
-        for (var i = 0; i < parameters; i++) command.Parameters.Add(new SqliteParameter($"${i}", null));
+        for (var i = 0; i < parameters; i++)
+            command.Parameters.Add(new SqliteParameter($"${i}", null));
         return command;
     }
 
@@ -75,6 +113,7 @@ public static class PairRows
 
     private static void Fill(SqliteCommand command, params object?[] values)
     {
-        for (var i = 0; i < values.Length; i++) command.Parameters[i].Value = values[i] ?? DBNull.Value;
+        for (var i = 0; i < values.Length; i++)
+            command.Parameters[i].Value = values[i] ?? DBNull.Value;
     }
 }

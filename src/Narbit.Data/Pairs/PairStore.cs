@@ -35,8 +35,10 @@ public sealed class PairStore(Database database)
         foreach (var proposal in proposals)
         {
             var key = (proposal.HubKey, proposal.OtherKey);
-            if (stored.TryGetValue(key, out var old) && Same(old.Row, proposal)) stored.Remove(key);
-            else changed.Add(proposal);
+            if (stored.TryGetValue(key, out var old) && Same(old.Row, proposal))
+                stored.Remove(key);
+            else
+                changed.Add(proposal);
         }
 
         // What is left of the stored rows goes first.
@@ -50,14 +52,34 @@ public sealed class PairStore(Database database)
             }
         }
 
-        await using (var insert = Command($"INSERT INTO Proposals (CoupleId, {Columns}) VALUES ($couple, $hub, $other, $verdict, $confidence, $evidence, $candidates, $sku, $title, $causes)"))
+        await using (
+            var insert = Command(
+                $"INSERT INTO Proposals (CoupleId, {Columns}) VALUES ($couple, $hub, $other, $verdict, $confidence, $evidence, "
+                    + $"$candidates, $sku, $title, $causes)"
+            )
+        )
         {
             insert.Parameters.AddWithValue("$couple", coupleId);
-            foreach (var name in new[] { "$hub", "$other", "$verdict", "$confidence", "$evidence", "$candidates", "$sku", "$title", "$causes" }) insert.Parameters.Add(new SqliteParameter(name, null));
+            foreach (
+                var name in new[] { "$hub", "$other", "$verdict", "$confidence", "$evidence", "$candidates", "$sku", "$title", "$causes" }
+            )
+                insert.Parameters.Add(new SqliteParameter(name, null));
             foreach (var p in changed)
             {
-                object?[] values = [p.HubKey, p.OtherKey, p.Verdict.ToString(), p.Confidence, p.Evidence, p.Candidates, p.Sku, p.Title, p.Causes];
-                for (var i = 0; i < values.Length; i++) insert.Parameters[i + 1].Value = values[i] ?? DBNull.Value;
+                object?[] values =
+                [
+                    p.HubKey,
+                    p.OtherKey,
+                    p.Verdict.ToString(),
+                    p.Confidence,
+                    p.Evidence,
+                    p.Candidates,
+                    p.Sku,
+                    p.Title,
+                    p.Causes,
+                ];
+                for (var i = 0; i < values.Length; i++)
+                    insert.Parameters[i + 1].Value = values[i] ?? DBNull.Value;
                 insert.ExecuteNonQuery();
             }
         }
@@ -98,5 +120,11 @@ public sealed class PairStore(Database database)
     }
 
     private static bool Same(PairProposal a, PairProposal b) =>
-        a.Verdict == b.Verdict && a.Confidence.ToString(CultureInfo.InvariantCulture) == b.Confidence.ToString(CultureInfo.InvariantCulture) && a.Evidence == b.Evidence && a.Candidates == b.Candidates && a.Sku == b.Sku && a.Title == b.Title && a.Causes == b.Causes;
+        a.Verdict == b.Verdict
+        && a.Confidence.ToString(CultureInfo.InvariantCulture) == b.Confidence.ToString(CultureInfo.InvariantCulture)
+        && a.Evidence == b.Evidence
+        && a.Candidates == b.Candidates
+        && a.Sku == b.Sku
+        && a.Title == b.Title
+        && a.Causes == b.Causes;
 }

@@ -11,7 +11,13 @@ public sealed class RunStore(Database database)
     /// <param name="remarks">What could not be computed.</param>
     /// <param name="agreed">What both sides already agree on.</param>
     /// <param name="cancel">Gives up; nothing is stored.</param>
-    public async Task StorePlanAsync(Run run, IReadOnlyList<PlannedWrite> writes, IReadOnlyList<RunRemark> remarks, IReadOnlyList<Lanes.Agreed> agreed, CancellationToken cancel)
+    public async Task StorePlanAsync(
+        Run run,
+        IReadOnlyList<PlannedWrite> writes,
+        IReadOnlyList<RunRemark> remarks,
+        IReadOnlyList<Lanes.Agreed> agreed,
+        CancellationToken cancel
+    )
     {
         await using var connection = await database.OpenAsync(bulk: false, cancel);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
@@ -19,19 +25,66 @@ public sealed class RunStore(Database database)
         Execute("DELETE FROM Writes WHERE RunId = $run", ("$run", run.Id));
         Execute("DELETE FROM Remarks WHERE RunId = $run", ("$run", run.Id));
 
-        await using (var insert = Prepare(
-            """
-            INSERT INTO Writes (RunId, HubKey, TargetKey, Sku, Title, Kind, State, HoldReason, Move, IdempotencyKey, Attempts, Source, Act, ToSource, Guards, ParentKey, "Group")
-            VALUES ($run, $hub, $target, $sku, $title, $kind, $state, $hold, $move, $key, 0, $source, $act, $toSource, $guards, $parent, $group) RETURNING Id
-            """, "$run", "$hub", "$target", "$sku", "$title", "$kind", "$state", "$hold", "$move", "$key", "$source", "$act", "$toSource", "$guards", "$parent", "$group"))
-        await using (var field = Prepare(
-            "INSERT INTO WriteFields (WriteId, Field, Position, Old, New, Trace, Asks) VALUES ($write, $field, $position, $old, $new, $trace, $asks)",
-            "$write", "$field", "$position", "$old", "$new", "$trace", "$asks"))
+        await using (
+            var insert = Prepare(
+                """
+                INSERT INTO Writes (RunId, HubKey, TargetKey, Sku, Title, Kind, State, HoldReason, Move, IdempotencyKey, Attempts, Source, Act, ToSource, Guards, ParentKey, "Group")
+                VALUES ($run, $hub, $target, $sku, $title, $kind, $state, $hold, $move, $key, 0, $source, $act, $toSource, $guards, $parent, $group) RETURNING Id
+                """,
+                "$run",
+                "$hub",
+                "$target",
+                "$sku",
+                "$title",
+                "$kind",
+                "$state",
+                "$hold",
+                "$move",
+                "$key",
+                "$source",
+                "$act",
+                "$toSource",
+                "$guards",
+                "$parent",
+                "$group"
+            )
+        )
+        await using (
+            var field = Prepare(
+                "INSERT INTO WriteFields (WriteId, Field, Position, Old, New, Trace, Asks) VALUES ($write, $field, $position, "
+                    + "$old, $new, $trace, $asks)",
+                "$write",
+                "$field",
+                "$position",
+                "$old",
+                "$new",
+                "$trace",
+                "$asks"
+            )
+        )
         {
             foreach (var write in writes)
             {
                 cancel.ThrowIfCancellationRequested();
-                Set(insert, run.Id, write.HubKey, write.TargetKey, write.Sku, write.Title, write.Kind.ToString(), write.State.ToString(), write.HoldReason, write.Move, write.IdempotencyKey, write.Source, write.Act.ToString(), write.ToSource, write.Guards, write.ParentKey, write.Group);
+                Set(
+                    insert,
+                    run.Id,
+                    write.HubKey,
+                    write.TargetKey,
+                    write.Sku,
+                    write.Title,
+                    write.Kind.ToString(),
+                    write.State.ToString(),
+                    write.HoldReason,
+                    write.Move,
+                    write.IdempotencyKey,
+                    write.Source,
+                    write.Act.ToString(),
+                    write.ToSource,
+                    write.Guards,
+                    write.ParentKey,
+                    write.Group
+                );
                 write.Id = (long)insert.ExecuteScalar()!;
                 foreach (var f in write.Fields)
                 {
@@ -41,9 +94,19 @@ public sealed class RunStore(Database database)
             }
         }
 
-        await using (var remark = Prepare(
-            "INSERT INTO Remarks (RunId, HubKey, TargetKey, Sku, Title, Cause, Message) VALUES ($run, $hub, $target, $sku, $title, $cause, $message)",
-            "$run", "$hub", "$target", "$sku", "$title", "$cause", "$message"))
+        await using (
+            var remark = Prepare(
+                "INSERT INTO Remarks (RunId, HubKey, TargetKey, Sku, Title, Cause, Message) VALUES ($run, $hub, $target, $sku, "
+                    + "$title, $cause, $message)",
+                "$run",
+                "$hub",
+                "$target",
+                "$sku",
+                "$title",
+                "$cause",
+                "$message"
+            )
+        )
         {
             foreach (var r in remarks)
             {
@@ -52,11 +115,20 @@ public sealed class RunStore(Database database)
             }
         }
 
-        await using (var agree = Prepare(
-            """
-            INSERT INTO Agreed (LaneId, TargetKey, Field, Value, Source, At) VALUES ($lane, $target, $field, $value, $source, $at)
-            ON CONFLICT (LaneId, TargetKey, Field) DO UPDATE SET Value = excluded.Value, Source = excluded.Source, At = excluded.At
-            """, "$lane", "$target", "$field", "$value", "$source", "$at"))
+        await using (
+            var agree = Prepare(
+                """
+                INSERT INTO Agreed (LaneId, TargetKey, Field, Value, Source, At) VALUES ($lane, $target, $field, $value, $source, $at)
+                ON CONFLICT (LaneId, TargetKey, Field) DO UPDATE SET Value = excluded.Value, Source = excluded.Source, At = excluded.At
+                """,
+                "$lane",
+                "$target",
+                "$field",
+                "$value",
+                "$source",
+                "$at"
+            )
+        )
         {
             foreach (var a in agreed)
             {
@@ -66,9 +138,19 @@ public sealed class RunStore(Database database)
         }
 
         Execute(
-            "UPDATE Runs SET Phase = $phase, State = $state, PlannedAt = $at, EndedAt = $ended, Paired = $paired, InStep = $inStep, Remarked = $remarked, RuleNumber = $rule, Tripped = $tripped WHERE Id = $run",
-            ("$phase", run.Phase.ToString()), ("$state", run.State.ToString()), ("$at", run.PlannedAt?.UtcTicks), ("$ended", run.EndedAt?.UtcTicks),
-            ("$paired", run.Paired), ("$inStep", run.InStep), ("$remarked", run.Remarked), ("$rule", run.RuleNumber), ("$tripped", run.Tripped), ("$run", run.Id));
+            "UPDATE Runs SET Phase = $phase, State = $state, PlannedAt = $at, EndedAt = $ended, Paired = $paired, InStep = "
+                + "$inStep, Remarked = $remarked, RuleNumber = $rule, Tripped = $tripped WHERE Id = $run",
+            ("$phase", run.Phase.ToString()),
+            ("$state", run.State.ToString()),
+            ("$at", run.PlannedAt?.UtcTicks),
+            ("$ended", run.EndedAt?.UtcTicks),
+            ("$paired", run.Paired),
+            ("$inStep", run.InStep),
+            ("$remarked", run.Remarked),
+            ("$rule", run.RuleNumber),
+            ("$tripped", run.Tripped),
+            ("$run", run.Id)
+        );
         await transaction.CommitAsync(cancel);
 
         void Execute(string sql, params (string Name, object? Value)[] parameters)
@@ -83,13 +165,15 @@ public sealed class RunStore(Database database)
             var command = connection.CreateCommand();
             command.Transaction = transaction;
             command.CommandText = sql;
-            foreach (var name in names) command.Parameters.Add(new SqliteParameter(name, null));
+            foreach (var name in names)
+                command.Parameters.Add(new SqliteParameter(name, null));
             return command;
         }
 
         static void Set(SqliteCommand command, params object?[] values)
         {
-            for (var i = 0; i < values.Length; i++) command.Parameters[i].Value = values[i] ?? DBNull.Value;
+            for (var i = 0; i < values.Length; i++)
+                command.Parameters[i].Value = values[i] ?? DBNull.Value;
         }
     }
 }

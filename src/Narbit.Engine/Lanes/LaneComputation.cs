@@ -16,7 +16,14 @@ namespace Narbit.Engine.Lanes;
 /// <param name="Trace">How it came about.</param>
 /// <param name="ToSource">Whether it goes back to the source; the field and both values are the source's then.</param>
 /// <param name="Asks">Whether it was changed on both sides, so that a person decides which value counts.</param>
-public sealed record ComputedField(FieldDescription Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace, bool ToSource = false, bool Asks = false)
+public sealed record ComputedField(
+    FieldDescription Field,
+    string? Old,
+    string? New,
+    IReadOnlyList<TraceStep> Trace,
+    bool ToSource = false,
+    bool Asks = false
+)
 {
     /// <summary>Whether the target has to change.</summary>
     public bool Changes { get; } = !FieldComparison.Same(Field.Type, Old, New);
@@ -28,7 +35,13 @@ public sealed record ComputedField(FieldDescription Field, string? Old, string? 
 /// <param name="Message">What is in the way, in plain words.</param>
 /// <param name="Hold">Why the values look wrong, or null.</param>
 /// <param name="Source">For stock: the source's basis.</param>
-public sealed record Computed(IReadOnlyList<ComputedField> Fields, string? Cause = null, string? Message = null, string? Hold = null, string? Source = null)
+public sealed record Computed(
+    IReadOnlyList<ComputedField> Fields,
+    string? Cause = null,
+    string? Message = null,
+    string? Hold = null,
+    string? Source = null
+)
 {
     /// <summary>Nothing, because the record is none of the lane's.</summary>
     public static Computed OutOfScope { get; } = new([]) { IsOutOfScope = true };
@@ -87,7 +100,15 @@ public enum Presence
 /// <param name="Group">For one that is to be created: what it shares with its sisters.</param>
 /// <param name="WithSku">The key of a record of the target that has a SKU already.</param>
 public sealed record ItemPlace(
-    MapRecord Record, IReadOnlyDictionary<string, Agreed> Agreed, DateTimeOffset? HereAt, DateTimeOffset? ThereAt, Presence Presence, string? Parent = null, string? Group = null, Func<string, string?>? WithSku = null)
+    MapRecord Record,
+    IReadOnlyDictionary<string, Agreed> Agreed,
+    DateTimeOffset? HereAt,
+    DateTimeOffset? ThereAt,
+    Presence Presence,
+    string? Parent = null,
+    string? Group = null,
+    Func<string, string?>? WithSku = null
+)
 {
     /// <summary>Whether the product around its listing has other variants that go on being sold.</summary>
     public bool SistersStay { get; init; }
@@ -101,13 +122,24 @@ public sealed record ItemPlace(
 /// <param name="Levels">For stock: the hub's levels of the item.</param>
 /// <param name="Agreed">For stock: what both sides last agreed on, or null.</param>
 /// <param name="Kit">For stock: what a kit stands for; empty where the listing is no kit.</param>
-public sealed record LanePair(SideRecord Source, SideRecord Target, string? Sku, string? Title, IReadOnlyList<StockLevel> Levels, Agreed? Agreed, IReadOnlyList<KitPart> Kit)
+public sealed record LanePair(
+    SideRecord Source,
+    SideRecord Target,
+    string? Sku,
+    string? Title,
+    IReadOnlyList<StockLevel> Levels,
+    Agreed? Agreed,
+    IReadOnlyList<KitPart> Kit
+)
 {
     /// <summary>For an item lane: what it looks at beyond the two records.</summary>
     public ItemPlace? Item { get; init; }
 
     /// <summary>The record as a person knows it.</summary>
-    public string Name => Sku is { Length: > 0 } ? Sku : Target.Key.Length > 0 ? Target.Key : Source.Key;
+    public string Name =>
+        Sku is { Length: > 0 } ? Sku
+        : Target.Key.Length > 0 ? Target.Key
+        : Source.Key;
 }
 
 /// <summary>A lane's rule, ready to be applied to pairs of records. Pure: the same inputs give the same result.</summary>
@@ -122,7 +154,8 @@ public abstract class LaneComputation
     /// <summary>What is in the way of a field that cannot be read, or null.</summary>
     private protected static Computed? Unreadable(SideRecord record, string side, params FieldDescription?[] needed)
     {
-        if (record.Problems.Count == 0) return null;
+        if (record.Problems.Count == 0)
+            return null;
         var problem = record.Problems.FirstOrDefault(p => needed.Any(n => n?.Name == p.Field));
         return problem is null ? null : new Computed([], "unreadable", $"{side}: {problem.Message}");
     }
@@ -146,9 +179,14 @@ public sealed class PriceComputation(PriceRule rule, FieldSet source, FieldSet t
 
     // Each group's price by its own list, where the target still keeps one.
     private readonly (FieldDescription Field, PriceRule Rule)[] _groups =
-        [.. rule.Groups.Select(g => (Field: target.Find(FieldRole.Price, g.Group)!, Rule: rule.For(g))).Where(g => g.Field is { Writable: true })];
+    [
+        .. rule
+            .Groups.Select(g => (Field: target.Find(FieldRole.Price, g.Group)!, Rule: rule.For(g)))
+            .Where(g => g.Field is { Writable: true }),
+    ];
 
-    private static FieldDescription? Writable(FieldSet target, FieldRole role) => target.Find(role) is { Writable: true } field ? field : null;
+    private static FieldDescription? Writable(FieldSet target, FieldRole role) =>
+        target.Find(role) is { Writable: true } field ? field : null;
 
     /// <inheritdoc/>
     public override Computed Compute(LanePair pair)
@@ -156,8 +194,10 @@ public sealed class PriceComputation(PriceRule rule, FieldSet source, FieldSet t
         var (hub, there) = (pair.Source, pair.Target);
         var rate = rule.Tax.Source == rule.Tax.Target ? null : source.Find(FieldRole.TaxRate);
         var cost = rule.MinMargin is null ? null : source.Find(FieldRole.Cost);
-        if (Unreadable(hub, "hub", source.Find(FieldRole.Price, rule.PriceList), rate, cost) is { } here) return here;
-        if (Unreadable(there, "target", _price) is { } problem) return problem;
+        if (Unreadable(hub, "hub", source.Find(FieldRole.Price, rule.PriceList), rate, cost) is { } here)
+            return here;
+        if (Unreadable(there, "target", _price) is { } problem)
+            return problem;
 
         PriceQuote quote;
         PriceItem item;
@@ -166,43 +206,60 @@ public sealed class PriceComputation(PriceRule rule, FieldSet source, FieldSet t
         {
             item = source.PriceItem(hub.Values, at, decimals);
             quote = rule.Price(item);
-            for (var i = 0; i < groups.Length; i++) groups[i] = _groups[i].Rule.Price(item);
+            for (var i = 0; i < groups.Length; i++)
+                groups[i] = _groups[i].Rule.Price(item);
         }
         catch (OverflowException)
         {
             return new Computed([], "unreadable", "the amounts are too large to compute with");
         }
 
-        if (quote.Price is not { } price) return new Computed([], "noPrice", quote.Trace[0].Why);
+        if (quote.Price is not { } price)
+            return new Computed([], "noPrice", quote.Trace[0].Why);
         var now = target.Number(there.Values, FieldRole.Price);
         var fields = new List<ComputedField>(5 + groups.Length) { Field(_price, price, quote.Trace) };
-        if (_sale is not null) fields.Add(Field(_sale, quote.SalePrice, quote.Trace));
-        if (_saleFrom is not null) fields.Add(Window(_saleFrom, p => p.SaleFrom));
-        if (_saleTo is not null) fields.Add(Window(_saleTo, p => p.SaleTo));
-        if (_compareAt is not null) fields.Add(Field(_compareAt, quote.CompareAt, quote.Trace));
+        if (_sale is not null)
+            fields.Add(Field(_sale, quote.SalePrice, quote.Trace));
+        if (_saleFrom is not null)
+            fields.Add(Window(_saleFrom, p => p.SaleFrom));
+        if (_saleTo is not null)
+            fields.Add(Window(_saleTo, p => p.SaleTo));
+        if (_compareAt is not null)
+            fields.Add(Field(_compareAt, quote.CompareAt, quote.Trace));
         var hold = Hold(quote, now);
         var guarded = Guarded(quote, now);
         for (var i = 0; i < groups.Length; i++)
         {
             // A group without a price in its list keeps what it has.
-            if (groups[i].Price is null) continue;
+            if (groups[i].Price is null)
+                continue;
             var had = target.Number(there.Values, FieldRole.Price, _groups[i].Field.List);
             fields.Add(Field(_groups[i].Field, groups[i].Price, groups[i].Trace));
             hold ??= Hold(groups[i], had) is { } why ? $"{_groups[i].Field.Label}: {why}" : null;
             // The guards look at the worst of them.
             var group = Guarded(groups[i], had);
-            if (Moved(group) > Moved(guarded)) guarded = guarded with { OldPrice = group.OldPrice, NewPrice = group.NewPrice };
-            if (group.NetPrice < guarded.NetPrice) guarded = guarded with { NetPrice = group.NetPrice };
+            if (Moved(group) > Moved(guarded))
+                guarded = guarded with { OldPrice = group.OldPrice, NewPrice = group.NewPrice };
+            if (group.NetPrice < guarded.NetPrice)
+                guarded = guarded with { NetPrice = group.NetPrice };
         }
 
         return new Computed(fields, Hold: hold) { Guarded = guarded };
 
-        string? Hold(PriceQuote q, decimal? old) => Plausibility.PriceHold(Limits, decimal.Parse(q.Trace[0].After!, System.Globalization.CultureInfo.InvariantCulture), old, q.Price!.Value);
+        string? Hold(PriceQuote q, decimal? old) =>
+            Plausibility.PriceHold(
+                Limits,
+                decimal.Parse(q.Trace[0].After!, System.Globalization.CultureInfo.InvariantCulture),
+                old,
+                q.Price!.Value
+            );
 
         GuardedChange Guarded(PriceQuote q, decimal? old)
         {
             var least = q.SalePrice is { } reduced && reduced < q.Price ? reduced : q.Price!.Value;
-            var net = (rule.Tax.Target == TaxBasis.Gross ? least / (1 + (source.Number(hub.Values, FieldRole.TaxRate) ?? 0) / 100) : least) / (rule.CurrencyRate == 0 ? 1 : rule.CurrencyRate);
+            var net =
+                (rule.Tax.Target == TaxBasis.Gross ? least / (1 + (source.Number(hub.Values, FieldRole.TaxRate) ?? 0) / 100) : least)
+                / (rule.CurrencyRate == 0 ? 1 : rule.CurrencyRate);
             return new GuardedChange(pair.Name, old, q.Price, net, source.Number(hub.Values, FieldRole.Cost));
         }
 
@@ -217,7 +274,12 @@ public sealed class PriceComputation(PriceRule rule, FieldSet source, FieldSet t
             var list = new[] { rule.PriceList }.Concat(rule.FallbackLists).FirstOrDefault(l => l is not null && item.Prices.ContainsKey(l));
             var instant = quote.SalePrice is not null && list is not null ? end(item.Prices[list]) : null;
             var text = instant?.ToUniversalTime().ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", System.Globalization.CultureInfo.InvariantCulture);
-            return new ComputedField(field, there.Values.GetValueOrDefault(field.Name), text, [new TraceStep("sale", null, text, $"the {field.Label} of the sale in {list}")]);
+            return new ComputedField(
+                field,
+                there.Values.GetValueOrDefault(field.Name),
+                text,
+                [new TraceStep("sale", null, text, $"the {field.Label} of the sale in {list}")]
+            );
         }
     }
 }
@@ -239,19 +301,34 @@ public sealed class StockComputation(StockRule rule, FieldSet source, FieldSet t
     public override Computed Compute(LanePair pair)
     {
         var (hub, there) = (pair.Source, pair.Target);
-        if (Unreadable(hub, "hub", source.Find(FieldRole.Tracked)) is { } here) return here;
-        if (Unreadable(there, "target", _quantity) is { } problem) return problem;
-        var quote = rule.Quantity(new StockItem
-        {
-            Tracked = pair.Kit.Count > 0 || source.Text(hub.Values, FieldRole.Tracked) != "false",
-            Levels = pair.Levels,
-            Kit = pair.Kit,
-            Published = pair.Target.Key.Length > 0,
-            Target = target.Number(there.Values, FieldRole.OnHand) ?? 0,
-            LastSource = pair.Agreed?.Source is { } last ? decimal.Parse(last, System.Globalization.CultureInfo.InvariantCulture) : null,
-        });
-        var field = new ComputedField(_quantity, there.Values.GetValueOrDefault(_quantity.Name), Numbers.Plain(quote.Quantity), quote.Trace);
-        return new Computed([field], Hold: Plausibility.QuantityHold(Limits, quote.Quantity), Source: quote.Source is { } s ? Numbers.Plain(s) : null)
+        if (Unreadable(hub, "hub", source.Find(FieldRole.Tracked)) is { } here)
+            return here;
+        if (Unreadable(there, "target", _quantity) is { } problem)
+            return problem;
+        var quote = rule.Quantity(
+            new StockItem
+            {
+                Tracked = pair.Kit.Count > 0 || source.Text(hub.Values, FieldRole.Tracked) != "false",
+                Levels = pair.Levels,
+                Kit = pair.Kit,
+                Published = pair.Target.Key.Length > 0,
+                Target = target.Number(there.Values, FieldRole.OnHand) ?? 0,
+                LastSource = pair.Agreed?.Source is { } last
+                    ? decimal.Parse(last, System.Globalization.CultureInfo.InvariantCulture)
+                    : null,
+            }
+        );
+        var field = new ComputedField(
+            _quantity,
+            there.Values.GetValueOrDefault(_quantity.Name),
+            Numbers.Plain(quote.Quantity),
+            quote.Trace
+        );
+        return new Computed(
+            [field],
+            Hold: Plausibility.QuantityHold(Limits, quote.Quantity),
+            Source: quote.Source is { } s ? Numbers.Plain(s) : null
+        )
         {
             Guarded = new GuardedChange(pair.Name, OldQuantity: target.Number(there.Values, FieldRole.OnHand), NewQuantity: quote.Quantity),
         };
@@ -271,9 +348,12 @@ public sealed class CorrectionComputation(CorrectionList list, FieldSet target) 
         var fields = new List<ComputedField>();
         foreach (var correction in _byKey[pair.Target.Key])
         {
-            if (target.Fields.FirstOrDefault(f => f.Name == correction.Field) is not { Writable: true } field) return new Computed([], "notWritable", $"the field “{correction.Field}” cannot be written there");
+            if (target.Fields.FirstOrDefault(f => f.Name == correction.Field) is not { Writable: true } field)
+                return new Computed([], "notWritable", $"the field “{correction.Field}” cannot be written there");
             var old = pair.Target.Values.GetValueOrDefault(field.Name);
-            fields.Add(new ComputedField(field, old, correction.Value, [new TraceStep("correction", old, correction.Value, "put right by hand")]));
+            fields.Add(
+                new ComputedField(field, old, correction.Value, [new TraceStep("correction", old, correction.Value, "put right by hand")])
+            );
         }
 
         // The changed ones lead.

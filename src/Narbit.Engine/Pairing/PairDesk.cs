@@ -35,9 +35,11 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
     {
         await using var db = database.CreateDbContext();
         var couple = await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == coupleId, cancel);
-        if (couple is null) return new Fault("couple.unknown", $"There is no pairing {coupleId}.");
+        if (couple is null)
+            return new Fault("couple.unknown", $"There is no pairing {coupleId}.");
         var hub = await adapters.ForAsync(couple.HubId, cancel);
-        if (hub.Fault is { } noHub) return noHub;
+        if (hub.Fault is { } noHub)
+            return noHub;
         var other = await adapters.ForAsync(couple.OtherId, cancel);
         return other.Fault is { } noOther ? noOther : new OpenCouple(couple, hub.Value, other.Value);
     }
@@ -47,13 +49,16 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
     {
         await using var db = database.CreateDbContext();
         var hubId = await db.Workspaces.Select(w => w.HubId).FirstOrDefaultAsync(cancel);
-        if (hubId is null || (await adapters.ForAsync(hubId, cancel)) is not { Ok: true } hub) return [];
+        if (hubId is null || (await adapters.ForAsync(hubId, cancel)) is not { Ok: true } hub)
+            return [];
         var couples = new List<Couple>();
         foreach (var id in await db.Systems.Where(s => s.Id != hubId).OrderBy(s => s.Name).Select(s => s.Id).ToListAsync(cancel))
         {
-            if ((await adapters.ForAsync(id, cancel)) is not { Ok: true } other) continue;
+            if ((await adapters.ForAsync(id, cancel)) is not { Ok: true } other)
+                continue;
             foreach (var kind in new[] { RecordKind.Item, RecordKind.Customer })
-                if (Offers(hub.Value, kind) && Offers(other.Value, kind)) couples.Add(await CoupleOf.EnsureAsync(database, hubId, id, kind, cancel));
+                if (Offers(hub.Value, kind) && Offers(other.Value, kind))
+                    couples.Add(await CoupleOf.EnsureAsync(database, hubId, id, kind, cancel));
         }
 
         return couples;
@@ -68,12 +73,14 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
     public async Task<Outcome<int>> PairAsync(long coupleId, bool read, CancellationToken cancel)
     {
         var opened = await OpenAsync(coupleId, cancel);
-        if (opened.Fault is { } fault) return fault;
+        if (opened.Fault is { } fault)
+            return fault;
         var (couple, hub, other) = opened.Value;
         if (read)
         {
             foreach (var system in new[] { hub, other })
-                if ((await reader.ReadAsync(system.System.Id, couple.Kind, full: false, cancel)).Fault is { } unread) return unread;
+                if ((await reader.ReadAsync(system.System.Id, couple.Kind, full: false, cancel)).Fault is { } unread)
+                    return unread;
         }
 
         return await new PairingStep(database, clock).PairAsync(hub, other, couple.Kind, cancel);
@@ -83,22 +90,56 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
     public async Task PairAllOfAsync(string systemId, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        foreach (var id in await db.Couples.Where(c => c.HubId == systemId || c.OtherId == systemId).Select(c => c.Id).ToListAsync(cancel)) await PairAsync(id, read: false, cancel);
+        foreach (var id in await db.Couples.Where(c => c.HubId == systemId || c.OtherId == systemId).Select(c => c.Id).ToListAsync(cancel))
+            await PairAsync(id, read: false, cancel);
     }
 
     /// <summary>The way in which the other system writes SKUs, by what was decided; null where there is none or it is in force.</summary>
     public async Task<LearnedHabit?> LearnAsync(Couple couple, CancellationToken cancel)
     {
-        if (couple.Kind != RecordKind.Item) return null;
+        if (couple.Kind != RecordKind.Item)
+            return null;
         await using var db = database.CreateDbContext();
-        var pairs = await (from link in db.Links
-                           join mine in db.Records on new { SystemId = couple.HubId, couple.Kind, Key = link.HubKey } equals new { mine.SystemId, mine.Kind, mine.Key }
-                           join theirs in db.Records on new { SystemId = couple.OtherId, couple.Kind, Key = link.OtherKey } equals new { theirs.SystemId, theirs.Kind, theirs.Key }
-                           where link.CoupleId == couple.Id && !link.IsKit && mine.Sku != null && theirs.Sku != null
-                           select new { Hub = mine.Sku!, Other = theirs.Sku! }).ToListAsync(cancel);
-        if (SkuHabit.Learn([.. pairs.Select(p => (p.Hub, p.Other))]) is not { } learned || learned.Habit == CoupleOf.Habit(couple)) return null;
-        var open = await db.Proposals.Where(p => p.CoupleId == couple.Id && p.OtherKey != null && (p.HubKey == null || p.Verdict != Verdict.Certain))
-            .Join(db.Records.Where(r => r.SystemId == couple.OtherId && r.Kind == couple.Kind), p => p.OtherKey, r => r.Key, (_, r) => r.Sku).ToListAsync(cancel);
+        var pairs = await (
+            from link in db.Links
+            join mine in db.Records
+                on new
+                {
+                    SystemId = couple.HubId,
+                    couple.Kind,
+                    Key = link.HubKey,
+                } equals new
+                {
+                    mine.SystemId,
+                    mine.Kind,
+                    mine.Key,
+                }
+            join theirs in db.Records
+                on new
+                {
+                    SystemId = couple.OtherId,
+                    couple.Kind,
+                    Key = link.OtherKey,
+                } equals new
+                {
+                    theirs.SystemId,
+                    theirs.Kind,
+                    theirs.Key,
+                }
+            where link.CoupleId == couple.Id && !link.IsKit && mine.Sku != null && theirs.Sku != null
+            select new { Hub = mine.Sku!, Other = theirs.Sku! }
+        ).ToListAsync(cancel);
+        if (SkuHabit.Learn([.. pairs.Select(p => (p.Hub, p.Other))]) is not { } learned || learned.Habit == CoupleOf.Habit(couple))
+            return null;
+        var open = await db
+            .Proposals.Where(p => p.CoupleId == couple.Id && p.OtherKey != null && (p.HubKey == null || p.Verdict != Verdict.Certain))
+            .Join(
+                db.Records.Where(r => r.SystemId == couple.OtherId && r.Kind == couple.Kind),
+                p => p.OtherKey,
+                r => r.Key,
+                (_, r) => r.Sku
+            )
+            .ToListAsync(cancel);
         return new LearnedHabit(learned.Habit, learned.Shown, learned.Of, open.Count(sku => learned.Habit.Plain(sku) is not null));
     }
 
@@ -106,8 +147,17 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
     public async Task<Outcome<int>> SetHabitAsync(long coupleId, SkuHabit? habit, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var changed = await db.Couples.Where(c => c.Id == coupleId).ExecuteUpdateAsync(s => s.SetProperty(c => c.HabitBefore, habit == null ? null : habit.Before).SetProperty(c => c.HabitAfter, habit == null ? null : habit.After), cancel);
-        return changed == 0 ? new Fault("couple.unknown", $"There is no pairing {coupleId}.") : await PairAsync(coupleId, read: false, cancel);
+        var changed = await db
+            .Couples.Where(c => c.Id == coupleId)
+            .ExecuteUpdateAsync(
+                s =>
+                    s.SetProperty(c => c.HabitBefore, habit == null ? null : habit.Before)
+                        .SetProperty(c => c.HabitAfter, habit == null ? null : habit.After),
+                cancel
+            );
+        return changed == 0
+            ? new Fault("couple.unknown", $"There is no pairing {coupleId}.")
+            : await PairAsync(coupleId, read: false, cancel);
     }
 
     /// <summary>Holds every lane to a system, or releases them.</summary>
@@ -115,33 +165,67 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
     public async Task<IReadOnlyList<string>> HoldAsync(Couple couple, bool hold, string by, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var lanes = await db.Lanes.Where(l => l.SourceId == couple.HubId && l.TargetId == couple.OtherId && (l.HeldAt == null) == hold).ToListAsync(cancel);
-        foreach (var lane in lanes) (lane.HeldAt, lane.HeldBy) = hold ? (clock.GetUtcNow(), by) : ((DateTimeOffset?)null, (string?)null);
+        var lanes = await db
+            .Lanes.Where(l => l.SourceId == couple.HubId && l.TargetId == couple.OtherId && (l.HeldAt == null) == hold)
+            .ToListAsync(cancel);
+        foreach (var lane in lanes)
+            (lane.HeldAt, lane.HeldBy) = hold ? (clock.GetUtcNow(), by) : ((DateTimeOffset?)null, (string?)null);
         await db.SaveChangesAsync(cancel);
         return [.. lanes.Select(l => l.Id)];
     }
 
     /// <summary>Stores corrections as a new version of the system's correction lane, which is made where it is missing.</summary>
     /// <returns>The lane; starting its preview is up to the caller.</returns>
-    public async Task<Outcome<string>> CorrectAsync(string systemId, IReadOnlyList<Correction> corrections, string by, CancellationToken cancel)
+    public async Task<Outcome<string>> CorrectAsync(
+        string systemId,
+        IReadOnlyList<Correction> corrections,
+        string by,
+        CancellationToken cancel
+    )
     {
         var connection = await adapters.ForAsync(systemId, cancel);
-        if (connection.Fault is { } fault) return fault;
+        if (connection.Fault is { } fault)
+            return fault;
         var offered = connection.Value.Adapter.Kinds.First(k => k.Kind == RecordKind.Item);
-        if (corrections.Count == 0) return new Fault("correction.nothing", "No correction is chosen, so there is nothing to send.");
+        if (corrections.Count == 0)
+            return new Fault("correction.nothing", "No correction is chosen, so there is nothing to send.");
         foreach (var correction in corrections)
         {
             if (offered.Fields.Fields.FirstOrDefault(f => f.Name == correction.Field) is not { Writable: true } || offered.BatchSize == 0)
-                return new Fault("correction.notWritable", $"{connection.Value.System.Name} does not let Narbit write “{correction.Field}”. Put it right there by hand, then read it again.");
-            if (string.IsNullOrWhiteSpace(correction.Value)) return new Fault("correction.empty", $"The correction of {correction.Key} has no value.");
+                return new Fault(
+                    "correction.notWritable",
+                    $"{connection.Value.System.Name} does not let Narbit write “{correction.Field}”. Put it right there by "
+                        + $"hand, then read it again."
+                );
+            if (string.IsNullOrWhiteSpace(correction.Value))
+                return new Fault("correction.empty", $"The correction of {correction.Key} has no value.");
         }
 
         await using var db = database.CreateDbContext();
         var id = $"corrections-{systemId}";
         var lane = await db.Lanes.FirstOrDefaultAsync(l => l.Id == id, cancel);
-        if (lane is null) db.Lanes.Add(lane = new Lane { Id = id, Kind = LaneKind.Correction, SourceId = systemId, TargetId = systemId });
+        if (lane is null)
+            db.Lanes.Add(
+                lane = new Lane
+                {
+                    Id = id,
+                    Kind = LaneKind.Correction,
+                    SourceId = systemId,
+                    TargetId = systemId,
+                }
+            );
         lane.RuleNumber++;
-        db.RuleVersions.Add(new RuleVersion { LaneId = id, Number = lane.RuleNumber, Document = RuleJson.Write(new CorrectionList(corrections)), Author = by, At = clock.GetUtcNow(), Note = $"{corrections.Count} {(corrections.Count == 1 ? "value" : "values")} put right" });
+        db.RuleVersions.Add(
+            new RuleVersion
+            {
+                LaneId = id,
+                Number = lane.RuleNumber,
+                Document = RuleJson.Write(new CorrectionList(corrections)),
+                Author = by,
+                At = clock.GetUtcNow(),
+                Note = $"{corrections.Count} {(corrections.Count == 1 ? "value" : "values")} put right",
+            }
+        );
         await db.SaveChangesAsync(cancel);
         return id;
     }

@@ -17,8 +17,10 @@ public static class PairJson
     public static string Words(string json) => string.Join("; ", Evidence(json).Select(e => e.Words));
 
     /// <summary>A list of candidates.</summary>
-    public static IReadOnlyList<KeptCandidate> Candidates(string json) => JsonSerializer.Deserialize<List<KeptCandidate>>(json, RuleJson.Options)!;
+    public static IReadOnlyList<KeptCandidate> Candidates(string json) =>
+        JsonSerializer.Deserialize<List<KeptCandidate>>(json, RuleJson.Options)!;
 
     /// <summary>The items of a kit.</summary>
-    public static IReadOnlyList<KitItem> Items(string? json) => json is null ? [] : JsonSerializer.Deserialize<List<KitItem>>(json, RuleJson.Options)!;
+    public static IReadOnlyList<KitItem> Items(string? json) =>
+        json is null ? [] : JsonSerializer.Deserialize<List<KitItem>>(json, RuleJson.Options)!;
 }

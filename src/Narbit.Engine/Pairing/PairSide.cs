@@ -18,9 +18,12 @@ public sealed class PairSide
         (Connection, Fields, Rows) = (connection, fields, rows);
         foreach (var row in rows.Values)
         {
-            if (string.IsNullOrWhiteSpace(row.Sku)) continue;
-            if (_bySku.TryGetValue(row.Sku.Trim(), out var keys)) keys.Add(row.Key);
-            else _bySku[row.Sku.Trim()] = [row.Key];
+            if (string.IsNullOrWhiteSpace(row.Sku))
+                continue;
+            if (_bySku.TryGetValue(row.Sku.Trim(), out var keys))
+                keys.Add(row.Key);
+            else
+                _bySku[row.Sku.Trim()] = [row.Key];
         }
     }
 
@@ -37,16 +40,20 @@ public sealed class PairSide
     public static async Task<PairSide> LoadAsync(Database database, Connection connection, RecordKind kind, CancellationToken cancel)
     {
         var rows = new Dictionary<string, MirrorRow>(StringComparer.Ordinal);
-        await foreach (var row in new MirrorStore(database).RowsAsync(connection.System.Id, kind, cancel)) rows[row.Key] = row;
+        await foreach (var row in new MirrorStore(database).RowsAsync(connection.System.Id, kind, cancel))
+            rows[row.Key] = row;
         return new PairSide(connection, connection.Adapter.Kinds.FirstOrDefault(k => k.Kind == kind)?.Fields ?? new FieldSet([]), rows);
     }
 
     /// <summary>The keys of the records with a SKU, or with this key where no record has the SKU.</summary>
     public IReadOnlyList<string> Named(string skuOrKey) =>
-        _bySku.TryGetValue(skuOrKey, out var keys) ? keys : Rows.ContainsKey(skuOrKey) ? [skuOrKey] : [];
+        _bySku.TryGetValue(skuOrKey, out var keys) ? keys
+        : Rows.ContainsKey(skuOrKey) ? [skuOrKey]
+        : [];
 
     /// <summary>The keys of the records with this key, or with this SKU where no record has the key.</summary>
-    public IReadOnlyList<string> Keyed(string keyOrSku) => Rows.ContainsKey(keyOrSku) ? [keyOrSku] : _bySku.GetValueOrDefault(keyOrSku) ?? [];
+    public IReadOnlyList<string> Keyed(string keyOrSku) =>
+        Rows.ContainsKey(keyOrSku) ? [keyOrSku] : _bySku.GetValueOrDefault(keyOrSku) ?? [];
 
     /// <summary>A record's values.</summary>
     public IReadOnlyDictionary<string, string> Values(string key) => StoredRecord.Values(Rows[key].Values);
@@ -96,7 +103,8 @@ public sealed class PairSide
         var values = Values(key);
         var texts = new Dictionary<FieldRole, string>(roles.Count);
         foreach (var field in Fields.Fields)
-            if (roles.Contains(field.Role) && values.TryGetValue(field.Name, out var text)) texts.TryAdd(field.Role, text);
+            if (roles.Contains(field.Role) && values.TryGetValue(field.Name, out var text))
+                texts.TryAdd(field.Role, text);
         return texts;
     }
 

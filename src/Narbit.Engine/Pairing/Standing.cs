@@ -31,7 +31,8 @@ public sealed class Standing
         await using var db = database.CreateDbContext();
         return new Standing(
             await db.Links.AsNoTracking().Where(l => l.CoupleId == coupleId).ToListAsync(cancel),
-            await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == coupleId).ToListAsync(cancel));
+            await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == coupleId).ToListAsync(cancel)
+        );
     }
 
     /// <summary>Whether a hub record is linked or set aside. One that is only part of a kit is free.</summary>
@@ -48,8 +49,17 @@ public static class CoupleOf
     public static async Task<Couple> EnsureAsync(Database database, string hubId, string otherId, RecordKind kind, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        if (await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.HubId == hubId && c.OtherId == otherId && c.Kind == kind, cancel) is { } found) return found;
-        var couple = new Couple { HubId = hubId, OtherId = otherId, Kind = kind };
+        if (
+            await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.HubId == hubId && c.OtherId == otherId && c.Kind == kind, cancel) is
+            { } found
+        )
+            return found;
+        var couple = new Couple
+        {
+            HubId = hubId,
+            OtherId = otherId,
+            Kind = kind,
+        };
         db.Couples.Add(couple);
         try
         {
@@ -64,5 +74,8 @@ public static class CoupleOf
     }
 
     /// <summary>How the other system writes SKUs, where that was accepted as a rule.</summary>
-    public static SkuHabit? Habit(Couple couple) => string.IsNullOrEmpty(couple.HabitBefore) && string.IsNullOrEmpty(couple.HabitAfter) ? null : new SkuHabit(couple.HabitBefore ?? "", couple.HabitAfter ?? "");
+    public static SkuHabit? Habit(Couple couple) =>
+        string.IsNullOrEmpty(couple.HabitBefore) && string.IsNullOrEmpty(couple.HabitAfter)
+            ? null
+            : new SkuHabit(couple.HabitBefore ?? "", couple.HabitAfter ?? "");
 }

@@ -28,9 +28,25 @@ public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvid
     public async Task<StockTakingForecast> ForecastAsync(long coupleId, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var counts = await db.Proposals.Where(p => p.CoupleId == coupleId).GroupBy(p => new { p.Verdict, Hub = p.HubKey != null }).Select(g => new { g.Key.Verdict, g.Key.Hub, Count = g.Count() }).ToListAsync(cancel);
-        int Of(Verdict verdict, bool? hub = null) => counts.Where(c => c.Verdict == verdict && (hub is null || c.Hub == hub)).Sum(c => c.Count);
-        return new StockTakingForecast(Of(Verdict.Certain), Of(Verdict.Likely), Of(Verdict.Ambiguous), Of(Verdict.None, true), Of(Verdict.None, false));
+        var counts = await db
+            .Proposals.Where(p => p.CoupleId == coupleId)
+            .GroupBy(p => new { p.Verdict, Hub = p.HubKey != null })
+            .Select(g => new
+            {
+                g.Key.Verdict,
+                g.Key.Hub,
+                Count = g.Count(),
+            })
+            .ToListAsync(cancel);
+        int Of(Verdict verdict, bool? hub = null) =>
+            counts.Where(c => c.Verdict == verdict && (hub is null || c.Hub == hub)).Sum(c => c.Count);
+        return new StockTakingForecast(
+            Of(Verdict.Certain),
+            Of(Verdict.Likely),
+            Of(Verdict.Ambiguous),
+            Of(Verdict.None, true),
+            Of(Verdict.None, false)
+        );
     }
 
     /// <summary>Does it. A second call while one is at work is refused.</summary>
@@ -41,14 +57,27 @@ public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvid
     /// <param name="by">Who started it.</param>
     /// <param name="cancel">Gives up.</param>
     /// <returns>How many decisions are in force, or why it did not start.</returns>
-    public async Task<Outcome<int>> TakeAsync(Connection hub, Connection other, Couple couple, StockTakingWay way, string by, CancellationToken cancel)
+    public async Task<Outcome<int>> TakeAsync(
+        Connection hub,
+        Connection other,
+        Couple couple,
+        StockTakingWay way,
+        string by,
+        CancellationToken cancel
+    )
     {
         var now = clock.GetUtcNow();
         await using var db = database.CreateDbContext();
         // One that a killed process left behind is over after ten minutes.
         var stale = now.AddMinutes(-10);
-        var mine = await db.Couples.Where(c => c.Id == couple.Id && (c.TakingSince == null || c.TakingSince < stale)).ExecuteUpdateAsync(s => s.SetProperty(c => c.TakingSince, now), cancel);
-        if (mine == 0) return new Fault("taking.busy", $"The stock-taking of {other.System.Name} is at work already; it was not started a second time.");
+        var mine = await db
+            .Couples.Where(c => c.Id == couple.Id && (c.TakingSince == null || c.TakingSince < stale))
+            .ExecuteUpdateAsync(s => s.SetProperty(c => c.TakingSince, now), cancel);
+        if (mine == 0)
+            return new Fault(
+                "taking.busy",
+                $"The stock-taking of {other.System.Name} is at work already; it was not started a second time."
+            );
         try
         {
             var pairing = new PairingStep(database, clock);
@@ -57,26 +86,61 @@ public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvid
             var taken = 0;
             if (way != StockTakingWay.ByHand)
             {
-                var accepted = await desk.DecideAllAsync(couple.Id, DecisionAct.Accept, Reason, q => q.Where(p => p.Verdict == Verdict.Certain), null, by, cancel);
-                if (accepted.Fault is { } fault) return fault;
-                var (act, why) = way == StockTakingWay.Publish ? (DecisionAct.Create, Reason) : (DecisionAct.SetAside, $"not in {other.System.Name} at the {Reason}");
-                var alone = await desk.DecideAllAsync(couple.Id, act, why, q => q.Where(p => p.Verdict == Verdict.None && p.HubKey != null), null, by, cancel);
-                if (alone.Fault is { } none) return none;
+                var accepted = await desk.DecideAllAsync(
+                    couple.Id,
+                    DecisionAct.Accept,
+                    Reason,
+                    q => q.Where(p => p.Verdict == Verdict.Certain),
+                    null,
+                    by,
+                    cancel
+                );
+                if (accepted.Fault is { } fault)
+                    return fault;
+                var (act, why) =
+                    way == StockTakingWay.Publish
+                        ? (DecisionAct.Create, Reason)
+                        : (DecisionAct.SetAside, $"not in {other.System.Name} at the {Reason}");
+                var alone = await desk.DecideAllAsync(
+                    couple.Id,
+                    act,
+                    why,
+                    q => q.Where(p => p.Verdict == Verdict.None && p.HubKey != null),
+                    null,
+                    by,
+                    cancel
+                );
+                if (alone.Fault is { } none)
+                    return none;
                 if (accepted.Value.Count + alone.Value.Count > 0)
                 {
-                    var committed = await desk.CommitAsync(couple.Id, [.. accepted.Value, .. alone.Value], by, $"{Reason}: {(way == StockTakingWay.Publish ? "publish what the hub has" : "take over what the store has")}", cancel);
-                    if (committed.Fault is { } refused) return refused;
+                    var committed = await desk.CommitAsync(
+                        couple.Id,
+                        [.. accepted.Value, .. alone.Value],
+                        by,
+                        $"{Reason}: {(way == StockTakingWay.Publish ? "publish what the hub has" : "take over what the store has")}",
+                        cancel
+                    );
+                    if (committed.Fault is { } refused)
+                        return refused;
                     taken = committed.Value.Committed;
                 }
             }
 
-            await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.Way, way).SetProperty(c => c.AcceptsCertain, way != StockTakingWay.ByHand), cancel);
+            await db
+                .Couples.Where(c => c.Id == couple.Id)
+                .ExecuteUpdateAsync(
+                    s => s.SetProperty(c => c.Way, way).SetProperty(c => c.AcceptsCertain, way != StockTakingWay.ByHand),
+                    cancel
+                );
             await pairing.PairAsync(hub, other, couple.Kind, cancel);
             return taken;
         }
         finally
         {
-            await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.TakingSince, (DateTimeOffset?)null), CancellationToken.None);
+            await db
+                .Couples.Where(c => c.Id == couple.Id)
+                .ExecuteUpdateAsync(s => s.SetProperty(c => c.TakingSince, (DateTimeOffset?)null), CancellationToken.None);
         }
     }
 }

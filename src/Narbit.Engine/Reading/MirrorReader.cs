@@ -29,12 +29,14 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
     public async Task<Outcome<IReadOnlyList<MirrorRead>>> ReadSystemAsync(string systemId, bool full, CancellationToken cancel)
     {
         var connection = await adapters.ForAsync(systemId, cancel);
-        if (connection.Fault is { } fault) return fault;
+        if (connection.Fault is { } fault)
+            return fault;
         var reads = new List<MirrorRead>();
         foreach (var kind in connection.Value.Adapter.Kinds)
         {
             var read = await ReadAsync(systemId, kind.Kind, full, cancel);
-            if (read.Fault is { } broken) return broken;
+            if (read.Fault is { } broken)
+                return broken;
             reads.Add(read.Value);
         }
 
@@ -44,7 +46,8 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
     /// <summary>Reads one kind of record. Two callers at the same time take turns; the second finds little left to read.</summary>
     /// <param name="systemId">The system.</param>
     /// <param name="kind">The kind.</param>
-    /// <param name="full">Everything, which also notices records that are gone; otherwise what changed since the last reading, where the system can tell.</param>
+    /// <param name="full">Everything, which also notices records that are gone; otherwise what changed since the last reading, where the
+    /// system can tell.</param>
     /// <param name="cancel">Stops between two pages.</param>
     public async Task<Outcome<MirrorRead>> ReadAsync(string systemId, RecordKind kind, bool full, CancellationToken cancel)
     {
@@ -53,8 +56,10 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         try
         {
             var connection = await adapters.ForAsync(systemId, cancel);
-            if (connection.Fault is { } fault) return fault;
-            if (!connection.Value.System.MayRead) return new Fault("system.mayNotRead", $"{connection.Value.System.Name} may not be read; allow it under Systems.");
+            if (connection.Fault is { } fault)
+                return fault;
+            if (!connection.Value.System.MayRead)
+                return new Fault("system.mayNotRead", $"{connection.Value.System.Name} may not be read; allow it under Systems.");
             return await ReadOpenAsync(connection.Value, kind, full, cancel);
         }
         finally
@@ -70,10 +75,12 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         var read = await BeginAsync(system.Id, kind, full || !adapter.ReadsChanges(kind), cancel);
         await using var store = await database.OpenAsync(bulk: true, cancel);
         bool empty;
-        await using (var db = database.CreateDbContext()) empty = !await db.Records.AnyAsync(r => r.SystemId == system.Id && r.Kind == kind, cancel);
+        await using (var db = database.CreateDbContext())
+            empty = !await db.Records.AnyAsync(r => r.SystemId == system.Id && r.Kind == kind, cancel);
 
         Tell(read);
-        // Pages travel while others are stored; what has piled up is stored in one transaction, which spares SQLite from writing index pages again and again.
+        // Pages travel while others are stored; what has piled up is stored in one transaction, which spares SQLite from writing index
+        // pages again and again.
         var pages = Channel.CreateBounded<Outcome<FetchedPage>>(PagesAhead);
         using var giveUp = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         var fetching = FetchAsync(adapter, kind, fields, read.Cursor, read.Since, pages.Writer, giveUp.Token);
@@ -85,13 +92,17 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
                 Fault? fault = null;
                 while (fault is null && entries.Count < MostInTransaction && pages.Reader.TryRead(out var fetched))
                 {
-                    if (fetched.Fault is not null) fault = fetched.Fault;
-                    else Count(read, fetched.Value, entries);
+                    if (fetched.Fault is not null)
+                        fault = fetched.Fault;
+                    else
+                        Count(read, fetched.Value, entries);
                 }
 
-                if (entries.Count > 0) await MirrorStore.StorePageAsync(store, read, entries, empty, clock.GetUtcNow(), cancel);
+                if (entries.Count > 0)
+                    await MirrorStore.StorePageAsync(store, read, entries, empty, clock.GetUtcNow(), cancel);
                 Tell(read);
-                if (fault is not null) return await FailAsync(read, fault, cancel);
+                if (fault is not null)
+                    return await FailAsync(read, fault, cancel);
             }
         }
         finally
@@ -104,14 +115,30 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         cancel.ThrowIfCancellationRequested();
         if (read.Total is { } total && read.Listed < total)
         {
-            return await FailAsync(read, new Fault("read.short", $"{system.Name} says it has {total:N0} entries but sent {read.Listed:N0}. Nothing was taken as gone; read it again."), cancel);
+            return await FailAsync(
+                read,
+                new Fault(
+                    "read.short",
+                    $"{system.Name} says it has {total:N0} entries but sent {read.Listed:N0}. Nothing was taken as gone; read it again."
+                ),
+                cancel
+            );
         }
 
-        if (read.Since is null) read.Gone = await MirrorStore.MarkGoneAsync(store, read, StoredRecord.KeyHash, clock.GetUtcNow(), cancel);
+        if (read.Since is null)
+            read.Gone = await MirrorStore.MarkGoneAsync(store, read, StoredRecord.KeyHash, clock.GetUtcNow(), cancel);
         return await EndAsync(read, ReadState.Done, null, cancel);
     }
 
-    private static async Task FetchAsync(IAdapter adapter, RecordKind kind, FieldSet fields, string? cursor, DateTimeOffset? since, ChannelWriter<Outcome<FetchedPage>> pages, CancellationToken cancel)
+    private static async Task FetchAsync(
+        IAdapter adapter,
+        RecordKind kind,
+        FieldSet fields,
+        string? cursor,
+        DateTimeOffset? since,
+        ChannelWriter<Outcome<FetchedPage>> pages,
+        CancellationToken cancel
+    )
     {
         try
         {
@@ -126,8 +153,7 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
 
                 await pages.WriteAsync(new FetchedPage(page.Value, StoredRecord.Entries(page.Value.Records, fields)), cancel);
                 cursor = page.Value.Next;
-            }
-            while (cursor is not null);
+            } while (cursor is not null);
             pages.Complete();
         }
         catch (OperationCanceledException)
@@ -158,7 +184,10 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
     {
         await using var db = database.CreateDbContext();
         var now = clock.GetUtcNow();
-        var latest = await db.Reads.Where(r => r.SystemId == systemId && r.Kind == kind).OrderByDescending(r => r.Id).FirstOrDefaultAsync(cancel);
+        var latest = await db
+            .Reads.Where(r => r.SystemId == systemId && r.Kind == kind)
+            .OrderByDescending(r => r.Id)
+            .FirstOrDefaultAsync(cancel);
         var goesOn = latest is { State: ReadState.Reading } or { State: ReadState.Failed, Cursor: not null };
         if (goesOn && latest!.Cursor is not null && now - latest.StartedAt < GoesOnWithin && (latest.Since is null || !full))
         {
@@ -167,9 +196,20 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
             return latest;
         }
 
-        if (latest is { State: ReadState.Reading }) (latest.State, latest.EndedAt, latest.Message) = (ReadState.Failed, now, "cut off, and too long ago to go on");
-        var lastDone = await db.Reads.Where(r => r.SystemId == systemId && r.Kind == kind && r.State == ReadState.Done).OrderByDescending(r => r.Id).FirstOrDefaultAsync(cancel);
-        var read = new MirrorRead { SystemId = systemId, Kind = kind, Since = full || lastDone is null ? null : lastDone.StartedAt - Overlap, State = ReadState.Reading, StartedAt = now };
+        if (latest is { State: ReadState.Reading })
+            (latest.State, latest.EndedAt, latest.Message) = (ReadState.Failed, now, "cut off, and too long ago to go on");
+        var lastDone = await db
+            .Reads.Where(r => r.SystemId == systemId && r.Kind == kind && r.State == ReadState.Done)
+            .OrderByDescending(r => r.Id)
+            .FirstOrDefaultAsync(cancel);
+        var read = new MirrorRead
+        {
+            SystemId = systemId,
+            Kind = kind,
+            Since = full || lastDone is null ? null : lastDone.StartedAt - Overlap,
+            State = ReadState.Reading,
+            StartedAt = now,
+        };
         await db.SaveChangesAsync(cancel);
         db.Reads.Add(read);
         await db.SaveChangesAsync(cancel);
@@ -192,5 +232,6 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         return read;
     }
 
-    private void Tell(MirrorRead read) => live.Tell(new LiveEvent("read", read.SystemId, $"{read.Kind}:{read.State}".ToLowerInvariant(), read.Records, read.Total));
+    private void Tell(MirrorRead read) =>
+        live.Tell(new LiveEvent("read", read.SystemId, $"{read.Kind}:{read.State}".ToLowerInvariant(), read.Records, read.Total));
 }

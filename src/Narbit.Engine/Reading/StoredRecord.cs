@@ -11,8 +11,15 @@ namespace Narbit.Engine.Reading;
 /// <summary>How records are kept in the mirror, and read from it again.</summary>
 public static class StoredRecord
 {
-    private static readonly JsonWriterOptions Legible = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = true };
-    private static readonly JsonSerializerOptions ProblemJson = new(JsonSerializerDefaults.Web) { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonWriterOptions Legible = new()
+    {
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        SkipValidation = true,
+    };
+    private static readonly JsonSerializerOptions ProblemJson = new(JsonSerializerDefaults.Web)
+    {
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     /// <summary>XXH64 of a key (xxHash specification, seed 0).</summary>
     internal static ulong KeyHash(string key) => XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(key));
@@ -20,7 +27,11 @@ public static class StoredRecord
     /// <summary>The records with their hashes and looked-up columns.</summary>
     internal static List<MirrorEntry> Entries(IReadOnlyList<ReadRecord> records, FieldSet fields)
     {
-        var (sku, title, option) = (fields.Find(FieldRole.Sku)?.Name, fields.Find(FieldRole.Title)?.Name, fields.Find(FieldRole.Option)?.Name);
+        var (sku, title, option) = (
+            fields.Find(FieldRole.Sku)?.Name,
+            fields.Find(FieldRole.Title)?.Name,
+            fields.Find(FieldRole.Option)?.Name
+        );
         var buffer = new ArrayBufferWriter<byte>(1024);
         using var json = new Utf8JsonWriter(buffer, Legible);
         var hash = new XxHash128();
@@ -30,22 +41,26 @@ public static class StoredRecord
             buffer.ResetWrittenCount();
             json.Reset();
             json.WriteStartObject();
-            foreach (var (name, value) in record.Values) json.WriteString(name, value);
+            foreach (var (name, value) in record.Values)
+                json.WriteString(name, value);
             json.WriteEndObject();
             json.Flush();
             var values = buffer.WrittenSpan.ToArray();
             hash.Append(record.Raw.Span);
             hash.Append(values);
-            entries.Add(new MirrorEntry(
-                record.Key,
-                KeyHash(record.Key),
-                record.Parent,
-                sku is null ? null : record.Values.GetValueOrDefault(sku),
-                Title(record, title, option),
-                hash.GetHashAndReset(),
-                record.Raw,
-                values,
-                record.Problems.Count == 0 ? null : JsonSerializer.Serialize(record.Problems, ProblemJson)));
+            entries.Add(
+                new MirrorEntry(
+                    record.Key,
+                    KeyHash(record.Key),
+                    record.Parent,
+                    sku is null ? null : record.Values.GetValueOrDefault(sku),
+                    Title(record, title, option),
+                    hash.GetHashAndReset(),
+                    record.Raw,
+                    values,
+                    record.Problems.Count == 0 ? null : JsonSerializer.Serialize(record.Problems, ProblemJson)
+                )
+            );
         }
 
         return entries;
@@ -55,7 +70,10 @@ public static class StoredRecord
     public static IReadOnlyList<FieldProblem> Problems(string? stored) =>
         stored is null ? [] : JsonSerializer.Deserialize<List<FieldProblem>>(stored, ProblemJson)!;
 
-    /// <summary>Reads stored values. A mirror's records have the same few names in the same order, so each name is made into a string once a thread.</summary>
+    /// <summary>
+    /// Reads stored values. A mirror's records have the same few names in the same order, so each name is made into a string once a
+    /// thread.
+    /// </summary>
     public static Dictionary<string, string> Values(string stored)
     {
         var bytes = ArrayPool<byte>.Shared.Rent(Encoding.UTF8.GetMaxByteCount(stored.Length));
@@ -75,7 +93,8 @@ public static class StoredRecord
         var reader = new Utf8JsonReader(stored);
         var names = _names ??= [];
         var values = new Dictionary<string, string>(_usual, StringComparer.Ordinal);
-        if (!reader.Read() || reader.TokenType != JsonTokenType.StartObject) throw new JsonException("Stored values are an object.");
+        if (!reader.Read() || reader.TokenType != JsonTokenType.StartObject)
+            throw new JsonException("Stored values are an object.");
         for (var at = 0; reader.Read() && reader.TokenType == JsonTokenType.PropertyName; at++)
         {
             var name = Name(names, ref reader, ref at);
@@ -99,13 +118,15 @@ public static class StoredRecord
         for (var i = 0; i < names.Count; i++)
         {
             var n = at + i < names.Count ? at + i : at + i - names.Count;
-            if (n < 0 || n >= names.Count || !reader.ValueTextEquals(names[n].Bytes)) continue;
+            if (n < 0 || n >= names.Count || !reader.ValueTextEquals(names[n].Bytes))
+                continue;
             at = n;
             return names[n].Text;
         }
 
         // Names are those of fields; more than a few hundred would be none.
-        if (names.Count > 400) names.Clear();
+        if (names.Count > 400)
+            names.Clear();
         var text = reader.GetString()!;
         names.Add((Encoding.UTF8.GetBytes(text), text));
         at = names.Count - 1;
@@ -116,6 +137,12 @@ public static class StoredRecord
     private static string? Title(ReadRecord record, string? title, string? option)
     {
         var name = title is null ? null : record.Values.GetValueOrDefault(title);
-        return option is not null && name is not null && record.Values.TryGetValue(option, out var of) && !name.EndsWith(of, StringComparison.Ordinal) ? $"{name}, {of}" : name;
+        return
+            option is not null
+            && name is not null
+            && record.Values.TryGetValue(option, out var of)
+            && !name.EndsWith(of, StringComparison.Ordinal)
+            ? $"{name}, {of}"
+            : name;
     }
 }

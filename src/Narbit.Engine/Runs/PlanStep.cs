@@ -18,21 +18,35 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
     // So many runs say what is usual.
     private const int UsualRuns = 5;
 
-    /// <summary>Computes, compares, guards and stores; afterwards the run is ready for a person (a preview, or one that a guard stopped) or in its send phase.</summary>
+    /// <summary>
+    /// Computes, compares, guards and stores; afterwards the run is ready for a person (a preview, or one that a guard stopped) or in its
+    /// send phase.
+    /// </summary>
     public async Task<Fault?> PlanAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
         var now = clock.GetUtcNow();
         var computation = lane.Computation(lane.Rule.Document, now);
-        if (computation.Fault is { } fault) return fault;
+        if (computation.Fault is { } fault)
+            return fault;
 
         var plan = new Plan(run, lane.Lane, computation.Value, now);
-        await foreach (var pair in lane.PairsAsync(database, [lane.Rule.Document], cancel)) plan.Add(pair, computation.Value.Compute(pair));
+        await foreach (var pair in lane.PairsAsync(database, [lane.Rule.Document], cancel))
+            plan.Add(pair, computation.Value.Compute(pair));
 
         var tripped = plan.Tripped(lane.Guards, await UsuallyFailingAsync(run, cancel));
-        (run.Paired, run.InStep, run.Remarked, run.RuleNumber, run.PlannedAt) = (plan.Compared, plan.InStep, plan.Remarks.Count, lane.Rule.Number, now);
+        (run.Paired, run.InStep, run.Remarked, run.RuleNumber, run.PlannedAt) = (
+            plan.Compared,
+            plan.InStep,
+            plan.Remarks.Count,
+            lane.Rule.Number,
+            now
+        );
         run.Tripped = tripped.Count == 0 ? null : RuleJson.Write(tripped);
         // A tripped guard stops before the first write.
-        (run.Phase, run.State, run.EndedAt) = run.Preview || tripped.Count > 0 ? (RunPhase.Finished, RunState.Ready, now) : (RunPhase.Send, RunState.Working, (DateTimeOffset?)null);
+        (run.Phase, run.State, run.EndedAt) =
+            run.Preview || tripped.Count > 0
+                ? (RunPhase.Finished, RunState.Ready, now)
+                : (RunPhase.Send, RunState.Working, (DateTimeOffset?)null);
         await new RunStore(database).StorePlanAsync(run, plan.Writes, plan.Remarks, plan.Agreed, cancel);
         return null;
     }
@@ -40,7 +54,12 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
     private async Task<decimal?> UsuallyFailingAsync(Run run, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var before = await db.Runs.Where(r => r.LaneId == run.LaneId && r.Id != run.Id && r.PlannedAt != null && r.RollsBack == null).OrderByDescending(r => r.Id).Take(UsualRuns).Select(r => r.Remarked).ToListAsync(cancel);
+        var before = await db
+            .Runs.Where(r => r.LaneId == run.LaneId && r.Id != run.Id && r.PlannedAt != null && r.RollsBack == null)
+            .OrderByDescending(r => r.Id)
+            .Take(UsualRuns)
+            .Select(r => r.Remarked)
+            .ToListAsync(cancel);
         return before.Count == 0 ? null : (decimal)before.Average();
     }
 
@@ -63,36 +82,73 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
 
         public void Add(LanePair pair, Computed computed)
         {
-            if (computed.IsOutOfScope) return;
+            if (computed.IsOutOfScope)
+                return;
             if (computed.Act == WriteAct.Create && computed.Cause is null)
             {
-                if (_created.Count >= _portion) return;
+                if (_created.Count >= _portion)
+                    return;
                 var sku = computed.Fields.FirstOrDefault(f => f.Field.Role == FieldRole.Sku)?.New;
-                if (!_created.Add(SkuForm.Of(sku) ?? $"{pair.Source.Key}/{pair.Target.Key}")) computed = new Computed([], "skuTwice", $"another new record of this run has the SKU {sku} too; give each its own");
+                if (!_created.Add(SkuForm.Of(sku) ?? $"{pair.Source.Key}/{pair.Target.Key}"))
+                    computed = new Computed([], "skuTwice", $"another new record of this run has the SKU {sku} too; give each its own");
             }
 
             Compared++;
             if (computed.Cause is { } cause)
             {
-                Remarks.Add(new RunRemark { RunId = run.Id, HubKey = pair.Source.Key, TargetKey = pair.Target.Key, Sku = pair.Sku, Title = pair.Title, Cause = cause, Message = computed.Message! });
+                Remarks.Add(
+                    new RunRemark
+                    {
+                        RunId = run.Id,
+                        HubKey = pair.Source.Key,
+                        TargetKey = pair.Target.Key,
+                        Sku = pair.Sku,
+                        Title = pair.Title,
+                        Cause = cause,
+                        Message = computed.Message!,
+                    }
+                );
                 return;
             }
 
             // A preview leaves no mark on what the next computation starts from.
-            if (!run.Preview) Agreed.AddRange(computed.Baseline.Select(b => new Agreed { LaneId = lane.Id, TargetKey = pair.Target.Key, Field = b.Field, Value = b.Value, At = now }));
+            if (!run.Preview)
+                Agreed.AddRange(
+                    computed.Baseline.Select(b => new Agreed
+                    {
+                        LaneId = lane.Id,
+                        TargetKey = pair.Target.Key,
+                        Field = b.Field,
+                        Value = b.Value,
+                        At = now,
+                    })
+                );
             if (!computed.Changes)
             {
                 InStep++;
                 if (!run.Preview && computation.KeepsSource && computed.Source != pair.Agreed?.Source)
-                    Agreed.Add(new Agreed { LaneId = lane.Id, TargetKey = pair.Target.Key, Field = computed.Fields[0].Field.Name, Value = computed.Fields[0].New, Source = computed.Source, At = now });
+                    Agreed.Add(
+                        new Agreed
+                        {
+                            LaneId = lane.Id,
+                            TargetKey = pair.Target.Key,
+                            Field = computed.Fields[0].Field.Name,
+                            Value = computed.Fields[0].New,
+                            Source = computed.Source,
+                            At = now,
+                        }
+                    );
                 return;
             }
 
-            foreach (var side in computed.Fields.Where(f => f.Changes || computed.Act == WriteAct.End).GroupBy(f => f.ToSource).DefaultIfEmpty())
+            foreach (
+                var side in computed.Fields.Where(f => f.Changes || computed.Act == WriteAct.End).GroupBy(f => f.ToSource).DefaultIfEmpty()
+            )
             {
                 var write = Write(pair, computed, side?.Key ?? false, side ?? Enumerable.Empty<ComputedField>());
                 Writes.Add(write);
-                if (!write.ToSource && write.State == WriteState.Planned) _guarded.Add((write, computed.Guarded));
+                if (!write.ToSource && write.State == WriteState.Planned)
+                    _guarded.Add((write, computed.Guarded));
             }
         }
 
@@ -101,10 +157,15 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
             var watch = new GuardWatch(limits);
             var concerns = new List<(PlannedWrite Write, IReadOnlyList<GuardKind> Kinds)>();
             foreach (var (write, change) in _guarded)
-                if (watch.Look(change) is { Count: > 0 } kinds) concerns.Add((write, kinds));
+                if (watch.Look(change) is { Count: > 0 } kinds)
+                    concerns.Add((write, kinds));
             var tripped = watch.Tripped(Compared, Remarks.Count, usuallyFailing);
             var named = tripped.Select(t => t.Kind).ToHashSet();
-            foreach (var (write, kinds) in concerns) write.Guards = string.Join(' ', kinds.Where(named.Contains).Select(k => System.Text.Json.JsonNamingPolicy.CamelCase.ConvertName(k.ToString())));
+            foreach (var (write, kinds) in concerns)
+                write.Guards = string.Join(
+                    ' ',
+                    kinds.Where(named.Contains).Select(k => System.Text.Json.JsonNamingPolicy.CamelCase.ConvertName(k.ToString()))
+                );
             return tripped;
         }
 
@@ -120,7 +181,16 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
                 TargetKey = creates && !toSource ? $"+{pair.Source.Key}" : pair.Target.Key,
                 Sku = pair.Sku,
                 Title = pair.Title,
-                Kind = toSource ? ChangeKind.Back : creates ? ChangeKind.New : computed.Guarded.Removes ? ChangeKind.Gone : move switch { > 0 => ChangeKind.Up, < 0 => ChangeKind.Down, _ => ChangeKind.Other },
+                Kind =
+                    toSource ? ChangeKind.Back
+                    : creates ? ChangeKind.New
+                    : computed.Guarded.Removes ? ChangeKind.Gone
+                    : move switch
+                    {
+                        > 0 => ChangeKind.Up,
+                        < 0 => ChangeKind.Down,
+                        _ => ChangeKind.Other,
+                    },
                 State = computed.Hold is null || toSource ? WriteState.Planned : WriteState.Held,
                 HoldReason = toSource ? null : computed.Hold,
                 Act = toSource && !creates ? WriteAct.Update : computed.Act,
@@ -130,7 +200,21 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
                 Move = (double?)move,
                 IdempotencyKey = $"{run.Id}-{(creates && !toSource ? pair.Source.Key : pair.Target.Key)}-{Guid.NewGuid():N}",
                 Source = toSource ? null : computed.Source,
-                Fields = [.. fields.Select((f, i) => new PlannedField { Field = f.Field.Name, Position = i, Old = f.Old, New = f.New, Trace = RuleJson.Write(f.Trace), Asks = f.Asks })],
+                Fields =
+                [
+                    .. fields.Select(
+                        (f, i) =>
+                            new PlannedField
+                            {
+                                Field = f.Field.Name,
+                                Position = i,
+                                Old = f.Old,
+                                New = f.New,
+                                Trace = RuleJson.Write(f.Trace),
+                                Asks = f.Asks,
+                            }
+                    ),
+                ],
             };
         }
     }

@@ -36,11 +36,18 @@ public sealed class AdapterSource(Database database, ICredentialVault vault, Out
     {
         await using var db = database.CreateDbContext();
         var system = await db.Systems.AsNoTracking().FirstOrDefaultAsync(s => s.Id == systemId, cancel);
-        if (system is null) return new Fault("system.unknown", $"There is no system “{systemId}”.");
-        if (_made.TryGetValue((system.Id, system.Revision), out var made)) return made with { System = system };
+        if (system is null)
+            return new Fault("system.unknown", $"There is no system “{systemId}”.");
+        if (_made.TryGetValue((system.Id, system.Revision), out var made))
+            return made with { System = system };
 
-        var adapter = Make(system.Document, system.Address, system.ProtectedCredential is null ? (Outcome<Credential>?)null : vault.Open(system.ProtectedCredential));
-        if (adapter.Fault is { } fault) return fault;
+        var adapter = Make(
+            system.Document,
+            system.Address,
+            system.ProtectedCredential is null ? (Outcome<Credential>?)null : vault.Open(system.ProtectedCredential)
+        );
+        if (adapter.Fault is { } fault)
+            return fault;
         return _made.GetOrAdd((system.Id, system.Revision), new Connection(system, adapter.Value)) with { System = system };
     }
 
@@ -50,7 +57,8 @@ public sealed class AdapterSource(Database database, ICredentialVault vault, Out
     /// <param name="credential">The credential, or a fault where it cannot be opened.</param>
     public Outcome<IAdapter> Make(string document, string address, Outcome<Credential>? credential)
     {
-        if (credential is { Fault: { } locked }) return locked;
+        if (credential is { Fault: { } locked })
+            return locked;
         var read = SystemDocument.Read(document);
         return read.Fault is { } unreadable ? unreadable : read.Value.Adapter(address, credential?.Value, outbound, clock);
     }

@@ -12,71 +12,166 @@ public static class BackOfficeApi
 
     public static void Map(IEndpointRouteBuilder app, BackOfficeState state, IReadOnlyList<Account> customers)
     {
-        var api = app.MapGroup("/back-office/v1").AddEndpointFilter(async (context, next) =>
-            context.HttpContext.Request.Headers["X-Api-Key"] == ApiKey
-                ? await next(context)
-                : Results.Json(new { error = new { code = "key", message = "The API key is missing or not known." } }, statusCode: 401));
+        var api = app.MapGroup("/back-office/v1")
+            .AddEndpointFilter(
+                async (context, next) =>
+                    context.HttpContext.Request.Headers["X-Api-Key"] == ApiKey
+                        ? await next(context)
+                        : Results.Json(
+                            new { error = new { code = "key", message = "The API key is missing or not known." } },
+                            statusCode: 401
+                        )
+            );
 
-        api.MapGet("/company", () => Results.Json(new { company = "Lanternmoor Back Office", edition = "4.2", currency = "EUR" }));
-        api.MapGet("/articles", (HttpContext http, string? after, int? limit, string? modifiedSince) =>
-            Page(http, state, after, limit, modifiedSince, false, WriteArticle));
-        api.MapGet("/stock", (HttpContext http, string? after, int? limit, string? modifiedSince) =>
-            Page(http, state, after, limit, modifiedSince, true, WriteStock));
-        api.MapGet("/articles/by-number", (string numbers) => StoreReply.Json(json =>
-        {
-            json.WriteStartObject();
-            json.WriteStartArray("data");
-            foreach (var article in state.Read(numbers.Split(','))) WriteArticle(json, article);
-            json.WriteEndArray();
-            json.WriteEndObject();
-        }));
-        api.MapGet("/customers", () => Results.Json(new { data = customers.Select(c => new { customerNo = c.Number, name = c.Contact, company = c.Firm, email = c.Mail, phone = c.Phone, postcode = c.Postcode, town = c.Town }) }));
-        foreach (var (path, creates) in new[] { ("/articles/batch", false), ("/articles/new", true) }) api.MapPost(path, async (HttpRequest request) =>
-        {
-            try
-            {
-                using var body = await JsonDocument.ParseAsync(request.Body);
-                var edits = body.RootElement.GetProperty("updates").EnumerateArray().Select(u => ReadEdit(u, creates)).ToList();
-                if (edits.Count > 100) return Results.Json(new { error = new { code = "size", message = "At most 100 updates." } }, statusCode: 422);
-                return Results.Json(new
+        api.MapGet(
+            "/company",
+            () =>
+                Results.Json(
+                    new
+                    {
+                        company = "Lanternmoor Back Office",
+                        edition = "4.2",
+                        currency = "EUR",
+                    }
+                )
+        );
+        api.MapGet(
+            "/articles",
+            (HttpContext http, string? after, int? limit, string? modifiedSince) =>
+                Page(http, state, after, limit, modifiedSince, false, WriteArticle)
+        );
+        api.MapGet(
+            "/stock",
+            (HttpContext http, string? after, int? limit, string? modifiedSince) =>
+                Page(http, state, after, limit, modifiedSince, true, WriteStock)
+        );
+        api.MapGet(
+            "/articles/by-number",
+            (string numbers) =>
+                StoreReply.Json(json =>
                 {
-                    data = edits.Select(e => (e, done: creates ? state.Create(e) : (e.Number, state.Amend(e)))).Select(r => new { requestKey = r.e.Key, articleNo = r.done.Item1, state = r.done.Item2 is null ? "saved" : "refused", message = r.done.Item2 }),
-                });
-            }
-            catch (Exception error) when (error is JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
-            {
-                return Results.Json(new { error = new { code = "body", message = "The updates could not be read." } }, statusCode: 422);
-            }
-        });
+                    json.WriteStartObject();
+                    json.WriteStartArray("data");
+                    foreach (var article in state.Read(numbers.Split(',')))
+                        WriteArticle(json, article);
+                    json.WriteEndArray();
+                    json.WriteEndObject();
+                })
+        );
+        api.MapGet(
+            "/customers",
+            () =>
+                Results.Json(
+                    new
+                    {
+                        data = customers.Select(c => new
+                        {
+                            customerNo = c.Number,
+                            name = c.Contact,
+                            company = c.Firm,
+                            email = c.Mail,
+                            phone = c.Phone,
+                            postcode = c.Postcode,
+                            town = c.Town,
+                        }),
+                    }
+                )
+        );
+        foreach (var (path, creates) in new[] { ("/articles/batch", false), ("/articles/new", true) })
+            api.MapPost(
+                path,
+                async (HttpRequest request) =>
+                {
+                    try
+                    {
+                        using var body = await JsonDocument.ParseAsync(request.Body);
+                        var edits = body.RootElement.GetProperty("updates").EnumerateArray().Select(u => ReadEdit(u, creates)).ToList();
+                        if (edits.Count > 100)
+                            return Results.Json(new { error = new { code = "size", message = "At most 100 updates." } }, statusCode: 422);
+                        return Results.Json(
+                            new
+                            {
+                                data = edits
+                                    .Select(e => (e, done: creates ? state.Create(e) : (e.Number, state.Amend(e))))
+                                    .Select(r => new
+                                    {
+                                        requestKey = r.e.Key,
+                                        articleNo = r.done.Item1,
+                                        state = r.done.Item2 is null ? "saved" : "refused",
+                                        message = r.done.Item2,
+                                    }),
+                            }
+                        );
+                    }
+                    catch (Exception error)
+                        when (error is JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
+                    {
+                        return Results.Json(
+                            new { error = new { code = "body", message = "The updates could not be read." } },
+                            statusCode: 422
+                        );
+                    }
+                }
+            );
     }
 
-    private static ArticleEdit ReadEdit(JsonElement u, bool creates) => new(
-        StoreReply.Text(u, "requestKey"), creates ? "" : u.GetProperty("articleNo").GetString()!, StoreReply.Text(u, "sku"), StoreReply.Text(u, "ean"), StoreReply.Text(u, "taxCode"), StoreReply.Whole(u, "weightGrams"), StoreReply.Text(u, "picture"),
-        StoreReply.Text(u, "name"), StoreReply.Flag(u, "active"), StoreReply.Text(u, "option"), StoreReply.Text(u, "category"), creates ? StoreReply.Text(u, "groupCode") : null);
+    private static ArticleEdit ReadEdit(JsonElement u, bool creates) =>
+        new(
+            StoreReply.Text(u, "requestKey"),
+            creates ? "" : u.GetProperty("articleNo").GetString()!,
+            StoreReply.Text(u, "sku"),
+            StoreReply.Text(u, "ean"),
+            StoreReply.Text(u, "taxCode"),
+            StoreReply.Whole(u, "weightGrams"),
+            StoreReply.Text(u, "picture"),
+            StoreReply.Text(u, "name"),
+            StoreReply.Flag(u, "active"),
+            StoreReply.Text(u, "option"),
+            StoreReply.Text(u, "category"),
+            creates ? StoreReply.Text(u, "groupCode") : null
+        );
 
-    private static IResult Page(HttpContext http, BackOfficeState state, string? after, int? limit, string? modifiedSince, bool stock, Action<Utf8JsonWriter, Article> write)
+    private static IResult Page(
+        HttpContext http,
+        BackOfficeState state,
+        string? after,
+        int? limit,
+        string? modifiedSince,
+        bool stock,
+        Action<Utf8JsonWriter, Article> write
+    )
     {
         DateTimeOffset? since = null;
         if (modifiedSince is not null)
         {
             if (!DateTimeOffset.TryParse(modifiedSince, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var parsed))
-                return Results.Json(new { error = new { code = "modifiedSince", message = $"modifiedSince is no instant: {modifiedSince}" } }, statusCode: 400);
+                return Results.Json(
+                    new { error = new { code = "modifiedSince", message = $"modifiedSince is no instant: {modifiedSince}" } },
+                    statusCode: 400
+                );
             since = parsed;
         }
 
-        var body = state.Read(after, Math.Clamp(limit ?? 200, 1, MostPerPage), since, stock, (articles, next) =>
-        {
-            var buffer = new MemoryStream(articles.Count * 512 + 64);
-            using var json = new Utf8JsonWriter(buffer);
-            json.WriteStartObject();
-            json.WriteStartArray("data");
-            foreach (var article in articles) write(json, article);
-            json.WriteEndArray();
-            json.WriteString("next", next);
-            json.WriteEndObject();
-            json.Flush();
-            return buffer.ToArray();
-        });
+        var body = state.Read(
+            after,
+            Math.Clamp(limit ?? 200, 1, MostPerPage),
+            since,
+            stock,
+            (articles, next) =>
+            {
+                var buffer = new MemoryStream(articles.Count * 512 + 64);
+                using var json = new Utf8JsonWriter(buffer);
+                json.WriteStartObject();
+                json.WriteStartArray("data");
+                foreach (var article in articles)
+                    write(json, article);
+                json.WriteEndArray();
+                json.WriteString("next", next);
+                json.WriteEndObject();
+                json.Flush();
+                return buffer.ToArray();
+            }
+        );
         return Results.Bytes(body, "application/json");
     }
 
@@ -89,28 +184,36 @@ public static class BackOfficeApi
         json.WriteString("name", a.Name);
         json.WriteString("option", a.Option);
         json.WriteString("ean", a.Barcode);
-        if (a.Picture is { } picture) json.WriteString("picture", picture);
+        if (a.Picture is { } picture)
+            json.WriteString("picture", picture);
         WriteList(json, "pictures", a.Pictures);
         json.WriteString("longText", a.LongText);
         json.WriteString("usageText", a.UsageText);
         json.WriteString("webText", a.WebText);
         WriteList(json, "related", a.Related);
         json.WriteBoolean("active", a.Active);
-        if (a.WeightGrams is { } grams) json.WriteNumber("weightGrams", grams);
+        if (a.WeightGrams is { } grams)
+            json.WriteNumber("weightGrams", grams);
         json.WriteString("category", a.Category);
         json.WriteString("taxCode", a.TaxCode);
-        if (a.Cost is { } cost) json.WriteNumber("cost", cost);
+        if (a.Cost is { } cost)
+            json.WriteNumber("cost", cost);
         json.WriteStartObject("prices");
-        if (a.Studio is { } studio) json.WriteNumber("Studio", studio);
-        if (a.School is { } school) json.WriteNumber("School", school);
-        if (a.Counter is { } counter) json.WriteNumber("Counter", counter);
+        if (a.Studio is { } studio)
+            json.WriteNumber("Studio", studio);
+        if (a.School is { } school)
+            json.WriteNumber("School", school);
+        if (a.Counter is { } counter)
+            json.WriteNumber("Counter", counter);
         json.WriteEndObject();
         if (a.SaleStudio is { } sale)
         {
             json.WriteStartObject("promotion");
             json.WriteNumber("studio", sale);
-            if (a.SaleFrom is { } from) json.WriteString("from", from);
-            if (a.SaleTo is { } to) json.WriteString("to", to);
+            if (a.SaleFrom is { } from)
+                json.WriteString("from", from);
+            if (a.SaleTo is { } to)
+                json.WriteString("to", to);
             json.WriteEndObject();
         }
 
@@ -122,7 +225,8 @@ public static class BackOfficeApi
     private static void WriteList(Utf8JsonWriter json, string name, IReadOnlyList<string> list)
     {
         json.WriteStartArray(name);
-        foreach (var one in list) json.WriteStringValue(one);
+        foreach (var one in list)
+            json.WriteStringValue(one);
         json.WriteEndArray();
     }
 

@@ -1,10 +1,31 @@
 namespace Narbit.Sandbox.BackOffice;
 
 /// <summary>A change made on the admin page: a price, or the stock at a location.</summary>
-public sealed record BackOfficeEdit(string Number, string? List, decimal? Amount, string? Location, int? OnHand, DateTimeOffset At, ArticleEdit? Amended = null);
+public sealed record BackOfficeEdit(
+    string Number,
+    string? List,
+    decimal? Amount,
+    string? Location,
+    int? OnHand,
+    DateTimeOffset At,
+    ArticleEdit? Amended = null
+);
 
 /// <summary>A change of an article's particulars by a program; what is null stays.</summary>
-public sealed record ArticleEdit(string? Key, string Number, string? Sku, string? Barcode, string? TaxCode, int? WeightGrams, string? Picture, string? Name = null, bool? Active = null, string? Option = null, string? Category = null, string? NewIn = null);
+public sealed record ArticleEdit(
+    string? Key,
+    string Number,
+    string? Sku,
+    string? Barcode,
+    string? TaxCode,
+    int? WeightGrams,
+    string? Picture,
+    string? Name = null,
+    bool? Active = null,
+    string? Option = null,
+    string? Category = null,
+    string? NewIn = null
+);
 
 /// <summary>What the back office knows. All access goes through its lock.</summary>
 public sealed class BackOfficeState : IDisposable
@@ -22,7 +43,8 @@ public sealed class BackOfficeState : IDisposable
         _byNumber = _articles.ToDictionary(a => a.Number, StringComparer.Ordinal);
         _clock = clock;
         _journal = new Journal<BackOfficeEdit>(journalPath);
-        foreach (var edit in _journal.Replay()) Apply(edit);
+        foreach (var edit in _journal.Replay())
+            Apply(edit);
     }
 
     /// <summary>The articles after a cursor, oldest number first, and whether there are more.</summary>
@@ -36,7 +58,8 @@ public sealed class BackOfficeState : IDisposable
             for (var i = start; i < _articles.Count; i++)
             {
                 var changed = stock ? _articles[i].StockChangedAt : _articles[i].ChangedAt;
-                if (since is { } s && changed < s) continue;
+                if (since is { } s && changed < s)
+                    continue;
                 if (page.Count == limit)
                 {
                     next = page[^1].Number;
@@ -54,20 +77,30 @@ public sealed class BackOfficeState : IDisposable
     {
         lock (_gate)
         {
-            return [.. _articles.Where(a => a.Name.Contains(text, StringComparison.OrdinalIgnoreCase) || a.Sku.Contains(text, StringComparison.OrdinalIgnoreCase)).Take(most)];
+            return
+            [
+                .. _articles
+                    .Where(a =>
+                        a.Name.Contains(text, StringComparison.OrdinalIgnoreCase)
+                        || a.Sku.Contains(text, StringComparison.OrdinalIgnoreCase)
+                    )
+                    .Take(most),
+            ];
         }
     }
 
     public Article? Find(string number)
     {
-        lock (_gate) return _byNumber.GetValueOrDefault(number);
+        lock (_gate)
+            return _byNumber.GetValueOrDefault(number);
     }
 
     public bool Edit(string number, string? list, decimal? amount, string? location, int? onHand)
     {
         lock (_gate)
         {
-            if (!_byNumber.ContainsKey(number)) return false;
+            if (!_byNumber.ContainsKey(number))
+                return false;
             var edit = new BackOfficeEdit(number, list, amount, location, onHand, _clock.GetUtcNow());
             Apply(edit);
             _journal.Add(edit);
@@ -78,7 +111,8 @@ public sealed class BackOfficeState : IDisposable
     /// <summary>The articles with these numbers.</summary>
     public IReadOnlyList<Article> Read(IEnumerable<string> numbers)
     {
-        lock (_gate) return [.. numbers.Where(_byNumber.ContainsKey).Select(n => _byNumber[n])];
+        lock (_gate)
+            return [.. numbers.Where(_byNumber.ContainsKey).Select(n => _byNumber[n])];
     }
 
     /// <summary>Changes an article's particulars; a key seen before changes nothing.</summary>
@@ -87,10 +121,14 @@ public sealed class BackOfficeState : IDisposable
     {
         lock (_gate)
         {
-            if (amended.Key is { } key && _seenKeys.ContainsKey(key)) return null;
-            if (!_byNumber.ContainsKey(amended.Number)) return $"There is no article {amended.Number}.";
-            if (amended.Name is { } name && string.IsNullOrWhiteSpace(name)) return "An article needs a name.";
-            if (amended.WeightGrams is <= 0) return "A weight must be above 0.";
+            if (amended.Key is { } key && _seenKeys.ContainsKey(key))
+                return null;
+            if (!_byNumber.ContainsKey(amended.Number))
+                return $"There is no article {amended.Number}.";
+            if (amended.Name is { } name && string.IsNullOrWhiteSpace(name))
+                return "An article needs a name.";
+            if (amended.WeightGrams is <= 0)
+                return "A weight must be above 0.";
             var edit = new BackOfficeEdit(amended.Number, null, null, null, null, _clock.GetUtcNow(), amended);
             Apply(edit);
             _journal.Add(edit);
@@ -104,12 +142,30 @@ public sealed class BackOfficeState : IDisposable
     {
         lock (_gate)
         {
-            if (made.Key is { } key && _seenKeys.TryGetValue(key, out var earlier)) return (earlier, null);
-            if (string.IsNullOrWhiteSpace(made.Name)) return (null, "An article needs a name.");
-            if (made.TaxCode is not ("S" or "R" or "Z")) return (null, $"“{made.TaxCode}” is no tax code; there are S, R and Z.");
-            if (!string.IsNullOrEmpty(made.Sku) && _articles.Exists(a => a.Sku == made.Sku)) return (null, $"There is an article with the SKU {made.Sku} already.");
-            var number = (int.Parse(_articles[^1].Number, System.Globalization.CultureInfo.InvariantCulture) + 1).ToString(System.Globalization.CultureInfo.InvariantCulture);
-            var edit = new BackOfficeEdit(number, null, null, null, null, _clock.GetUtcNow(), made with { Number = number, NewIn = made.NewIn ?? number });
+            if (made.Key is { } key && _seenKeys.TryGetValue(key, out var earlier))
+                return (earlier, null);
+            if (string.IsNullOrWhiteSpace(made.Name))
+                return (null, "An article needs a name.");
+            if (made.TaxCode is not ("S" or "R" or "Z"))
+                return (null, $"“{made.TaxCode}” is no tax code; there are S, R and Z.");
+            if (!string.IsNullOrEmpty(made.Sku) && _articles.Exists(a => a.Sku == made.Sku))
+                return (null, $"There is an article with the SKU {made.Sku} already.");
+            var number = (int.Parse(_articles[^1].Number, System.Globalization.CultureInfo.InvariantCulture) + 1).ToString(
+                System.Globalization.CultureInfo.InvariantCulture
+            );
+            var edit = new BackOfficeEdit(
+                number,
+                null,
+                null,
+                null,
+                null,
+                _clock.GetUtcNow(),
+                made with
+                {
+                    Number = number,
+                    NewIn = made.NewIn ?? number,
+                }
+            );
             Apply(edit);
             _journal.Add(edit);
             return (number, null);
@@ -124,8 +180,10 @@ public sealed class BackOfficeState : IDisposable
         while (low < high)
         {
             var middle = (low + high) / 2;
-            if (string.CompareOrdinal(_articles[middle].Number, number) <= 0) low = middle + 1;
-            else high = middle;
+            if (string.CompareOrdinal(_articles[middle].Number, number) <= 0)
+                low = middle + 1;
+            else
+                high = middle;
         }
 
         return low;
@@ -135,29 +193,50 @@ public sealed class BackOfficeState : IDisposable
     {
         if (edit.Amended is { NewIn: { } group } && !_byNumber.ContainsKey(edit.Number))
         {
-            var fresh = new Article { Number = edit.Number, GroupCode = group, Sku = "", Name = "", Barcode = "", TaxCode = "" };
+            var fresh = new Article
+            {
+                Number = edit.Number,
+                GroupCode = group,
+                Sku = "",
+                Name = "",
+                Barcode = "",
+                TaxCode = "",
+            };
             _articles.Add(fresh);
             _byNumber[fresh.Number] = fresh;
         }
 
-        if (!_byNumber.TryGetValue(edit.Number, out var article)) return;
+        if (!_byNumber.TryGetValue(edit.Number, out var article))
+            return;
         switch (edit.List)
         {
-            case "Studio": article.Studio = edit.Amount; break;
-            case "School": article.School = edit.Amount; break;
-            case "Counter": article.Counter = edit.Amount; break;
+            case "Studio":
+                article.Studio = edit.Amount;
+                break;
+            case "School":
+                article.School = edit.Amount;
+                break;
+            case "Counter":
+                article.Counter = edit.Amount;
+                break;
         }
 
         if (edit.Amended is { } amended)
         {
-            (article.Sku, article.Barcode, article.TaxCode) = (amended.Sku ?? article.Sku, amended.Barcode ?? article.Barcode, amended.TaxCode ?? article.TaxCode);
+            (article.Sku, article.Barcode, article.TaxCode) = (
+                amended.Sku ?? article.Sku,
+                amended.Barcode ?? article.Barcode,
+                amended.TaxCode ?? article.TaxCode
+            );
             (article.WeightGrams, article.Picture) = (amended.WeightGrams ?? article.WeightGrams, amended.Picture ?? article.Picture);
             (article.Name, article.Active) = (amended.Name ?? article.Name, amended.Active ?? article.Active);
             (article.Option, article.Category) = (amended.Option ?? article.Option, amended.Category ?? article.Category);
-            if (amended.Key is { } key) _seenKeys[key] = article.Number;
+            if (amended.Key is { } key)
+                _seenKeys[key] = article.Number;
         }
 
-        if (edit.List is not null || edit.Amended is not null) article.ChangedAt = edit.At;
+        if (edit.List is not null || edit.Amended is not null)
+            article.ChangedAt = edit.At;
         if (edit is { Location: { } location, OnHand: { } onHand })
         {
             article.Stock[location] = article.Stock.GetValueOrDefault(location, new Shelf(0, 0, 0)) with { OnHand = onHand };

@@ -8,7 +8,15 @@ namespace Narbit.Sandbox.Faults;
 /// <param name="Twice">Receives the request twice.</param>
 /// <param name="HalfPage">Answers with the first half of its reply.</param>
 /// <param name="RetryAfter">The seconds named with a 429.</param>
-public sealed record FaultShares(double TooMany = 0, double Error = 0, double LostBefore = 0, double LostAfter = 0, double Twice = 0, double HalfPage = 0, int RetryAfter = 1)
+public sealed record FaultShares(
+    double TooMany = 0,
+    double Error = 0,
+    double LostBefore = 0,
+    double LostAfter = 0,
+    double Twice = 0,
+    double HalfPage = 0,
+    int RetryAfter = 1
+)
 {
     public bool Quiet => TooMany + Error + LostBefore + LostAfter + Twice + HalfPage == 0;
 }
@@ -40,7 +48,8 @@ public sealed class FaultDial
         }
 
         double roll;
-        lock (_gate) roll = _dice.Below(1_000_000) / 1_000_000.0;
+        lock (_gate)
+            roll = _dice.Below(1_000_000) / 1_000_000.0;
         bool Falls(double share) => (roll -= share) < 0;
 
         if (Falls(shares.TooMany))
@@ -53,7 +62,9 @@ public sealed class FaultDial
         {
             Dealt++;
             http.Response.StatusCode = 500;
-            await http.Response.WriteAsJsonAsync(new { errors = "Something went wrong.", error = new { message = "Something went wrong." } });
+            await http.Response.WriteAsJsonAsync(
+                new { errors = "Something went wrong.", error = new { message = "Something went wrong." } }
+            );
         }
         else if (Falls(shares.LostBefore))
         {
@@ -92,16 +103,27 @@ public sealed class FaultDial
         var wire = http.Response.Body;
         using var memory = new MemoryStream();
         http.Response.Body = memory;
-        try { await next(http); }
-        finally { http.Response.Body = wire; }
+        try
+        {
+            await next(http);
+        }
+        finally
+        {
+            http.Response.Body = wire;
+        }
         http.Response.Headers.ContentLength = null;
         return memory.ToArray();
     }
 
     private static async Task SilenceAsync(HttpContext http)
     {
-        try { await Task.Delay(TimeSpan.FromSeconds(60), http.RequestAborted); }
-        catch (OperationCanceledException) { /* the caller gave up, as intended */ }
+        try
+        {
+            await Task.Delay(TimeSpan.FromSeconds(60), http.RequestAborted);
+        }
+        catch (OperationCanceledException)
+        { /* the caller gave up, as intended */
+        }
         http.Abort();
     }
 }

@@ -46,10 +46,32 @@ public sealed class Listing
 }
 
 /// <summary>A change of a listing: by a program with a key, by a sale without.</summary>
-public sealed record ListingEdit(string? Key, string Id, decimal? Price, int? Quantity, string? Sku, string? Barcode, string? TaxClass, DateTimeOffset At, int? Bought = null, ListingContent? Content = null, NewListing? New = null, bool Ended = false, IReadOnlyDictionary<string, decimal>? GroupPrices = null);
+public sealed record ListingEdit(
+    string? Key,
+    string Id,
+    decimal? Price,
+    int? Quantity,
+    string? Sku,
+    string? Barcode,
+    string? TaxClass,
+    DateTimeOffset At,
+    int? Bought = null,
+    ListingContent? Content = null,
+    NewListing? New = null,
+    bool Ended = false,
+    IReadOnlyDictionary<string, decimal>? GroupPrices = null
+);
 
 /// <summary>What a listing says; what is null stays.</summary>
-public sealed record ListingContent(string? Title, string? Option = null, string? Category = null, string? Brand = null, string? Description = null, string? Image = null, bool? Published = null);
+public sealed record ListingContent(
+    string? Title,
+    string? Option = null,
+    string? Category = null,
+    string? Brand = null,
+    string? Description = null,
+    string? Image = null,
+    bool? Published = null
+);
 
 /// <summary>A listing that is to be made, beside those with the same group.</summary>
 public sealed record NewListing(string? Group);
@@ -60,7 +82,16 @@ public sealed record NewListing(string? Group);
 public sealed record StoreWays(Func<IReadOnlyList<Listing>, string> FirstId, Func<Listing, string?> Check);
 
 /// <summary>A customer of a store.</summary>
-public sealed record Account(string Id, string Number, string Contact, string Firm, string Mail, string Phone, string Postcode, string Town);
+public sealed record Account(
+    string Id,
+    string Number,
+    string Contact,
+    string Firm,
+    string Mail,
+    string Phone,
+    string Postcode,
+    string Town
+);
 
 /// <summary>What came of one edit.</summary>
 public sealed record EditResult(string Id, string? Refusal, string? Key = null);
@@ -79,13 +110,20 @@ public sealed class StoreState : IDisposable
     private readonly StoreWays _ways;
     private readonly Dictionary<string, string> _groups = new(StringComparer.Ordinal);
 
-    public StoreState(IReadOnlyList<Listing> listings, IReadOnlyList<Account> accounts, string? journalPath, TimeProvider clock, StoreWays ways)
+    public StoreState(
+        IReadOnlyList<Listing> listings,
+        IReadOnlyList<Account> accounts,
+        string? journalPath,
+        TimeProvider clock,
+        StoreWays ways
+    )
     {
         _ways = ways;
         (_listings, Accounts, _clock) = ([.. listings], accounts, clock);
         _byId = listings.ToDictionary(l => l.Id, StringComparer.Ordinal);
         _journal = new Journal<ListingEdit>(journalPath);
-        foreach (var edit in _journal.Replay()) Apply(edit);
+        foreach (var edit in _journal.Replay())
+            Apply(edit);
     }
 
     public IReadOnlyList<Account> Accounts { get; }
@@ -93,7 +131,11 @@ public sealed class StoreState : IDisposable
     /// <summary>Every write by a program that took effect, oldest first.</summary>
     public IReadOnlyList<ListingEdit> Applied
     {
-        get { lock (_gate) return [.. _applied]; }
+        get
+        {
+            lock (_gate)
+                return [.. _applied];
+        }
     }
 
     /// <summary>Raised after something changed, outside the lock.</summary>
@@ -110,20 +152,35 @@ public sealed class StoreState : IDisposable
 
     public T Find<T>(IReadOnlyCollection<string> ids, Func<IReadOnlyList<Listing>, T> write)
     {
-        lock (_gate) return write([.. ids.Where(_byId.ContainsKey).Select(id => _byId[id])]);
+        lock (_gate)
+            return write([.. ids.Where(_byId.ContainsKey).Select(id => _byId[id])]);
     }
 
     public IReadOnlyList<Listing> Search(string text, int most)
     {
-        lock (_gate) return [.. _listings.Where(l => l.Published && (l.Title.Contains(text, StringComparison.OrdinalIgnoreCase) || l.Sku.Contains(text, StringComparison.OrdinalIgnoreCase))).Take(most)];
+        lock (_gate)
+            return
+            [
+                .. _listings
+                    .Where(l =>
+                        l.Published
+                        && (
+                            l.Title.Contains(text, StringComparison.OrdinalIgnoreCase)
+                            || l.Sku.Contains(text, StringComparison.OrdinalIgnoreCase)
+                        )
+                    )
+                    .Take(most),
+            ];
     }
 
     /// <summary>Applies edits; a key seen before is answered as it was the first time and changes nothing.</summary>
     public IReadOnlyList<EditResult> Edit(IReadOnlyList<ListingEdit> edits)
     {
         EditResult[] results;
-        lock (_gate) results = [.. edits.Select(EditOne)];
-        if (results.Any(r => r.Refusal is null)) Changed?.Invoke();
+        lock (_gate)
+            results = [.. edits.Select(EditOne)];
+        if (results.Any(r => r.Refusal is null))
+            Changed?.Invoke();
         return results;
     }
 
@@ -131,8 +188,10 @@ public sealed class StoreState : IDisposable
     {
         lock (_gate)
         {
-            if (!_byId.TryGetValue(id, out var listing)) return "This is no longer sold.";
-            if (quantity < 1 || listing.Quantity < quantity) return $"Only {listing.Quantity} left.";
+            if (!_byId.TryGetValue(id, out var listing))
+                return "This is no longer sold.";
+            if (quantity < 1 || listing.Quantity < quantity)
+                return $"Only {listing.Quantity} left.";
             var edit = new ListingEdit(null, id, null, null, null, null, null, _clock.GetUtcNow(), quantity);
             Apply(edit);
             _journal.Add(edit);
@@ -146,9 +205,15 @@ public sealed class StoreState : IDisposable
 
     private EditResult EditOne(ListingEdit edit)
     {
-        if (edit.Key is { } key && _seenKeys.TryGetValue(key, out var earlier)) return earlier;
-        if (Refusal(edit) is { } refusal) return new EditResult(edit.Id, refusal);
-        var stamped = edit with { At = _clock.GetUtcNow(), Id = edit.New is null || edit.Id.Length > 0 ? edit.Id : _ways.FirstId(_listings) };
+        if (edit.Key is { } key && _seenKeys.TryGetValue(key, out var earlier))
+            return earlier;
+        if (Refusal(edit) is { } refusal)
+            return new EditResult(edit.Id, refusal);
+        var stamped = edit with
+        {
+            At = _clock.GetUtcNow(),
+            Id = edit.New is null || edit.Id.Length > 0 ? edit.Id : _ways.FirstId(_listings),
+        };
         Apply(stamped);
         _journal.Add(stamped);
         return new EditResult(stamped.Id, null, edit.Key);
@@ -156,20 +221,38 @@ public sealed class StoreState : IDisposable
 
     private string? Refusal(ListingEdit edit)
     {
-        if (edit.New is null && !_byId.ContainsKey(edit.Id)) return $"There is no listing {edit.Id}.";
+        if (edit.New is null && !_byId.ContainsKey(edit.Id))
+            return $"There is no listing {edit.Id}.";
         var listing = _byId.GetValueOrDefault(edit.Id);
-        var would = new Listing { Id = edit.Id, Title = listing?.Title ?? "", Category = listing?.Category ?? "", TaxClass = listing?.TaxClass ?? "", Image = listing?.Image ?? "", Sku = listing?.Sku ?? "" };
+        var would = new Listing
+        {
+            Id = edit.Id,
+            Title = listing?.Title ?? "",
+            Category = listing?.Category ?? "",
+            TaxClass = listing?.TaxClass ?? "",
+            Image = listing?.Image ?? "",
+            Sku = listing?.Sku ?? "",
+        };
         Take(would, edit);
-        if ((edit.New is not null || edit.Content is not null || edit.TaxClass is not null) && !edit.Ended && _ways.Check(would) is { } unfit) return unfit;
-        if (edit.Price is < 0 or > 999_999.99m || edit.GroupPrices?.Values.Any(p => p is < 0 or > 999_999.99m) == true) return "A price must be from 0 to 999,999.99.";
-        if (edit.Quantity is < 0) return "A quantity cannot be negative.";
+        if (
+            (edit.New is not null || edit.Content is not null || edit.TaxClass is not null)
+            && !edit.Ended
+            && _ways.Check(would) is { } unfit
+        )
+            return unfit;
+        if (edit.Price is < 0 or > 999_999.99m || edit.GroupPrices?.Values.Any(p => p is < 0 or > 999_999.99m) == true)
+            return "A price must be from 0 to 999,999.99.";
+        if (edit.Quantity is < 0)
+            return "A quantity cannot be negative.";
         return edit.Quantity > listing?.ShowsAtMost ? $"At most {listing.ShowsAtMost} may be shown." : null;
     }
 
     private void Apply(ListingEdit edit)
     {
-        if (edit.New is { } made && !_byId.ContainsKey(edit.Id)) Make(edit, made);
-        if (!_byId.TryGetValue(edit.Id, out var listing)) return;
+        if (edit.New is { } made && !_byId.ContainsKey(edit.Id))
+            Make(edit, made);
+        if (!_byId.TryGetValue(edit.Id, out var listing))
+            return;
         if (edit.Ended)
         {
             _listings.Remove(listing);
@@ -177,20 +260,29 @@ public sealed class StoreState : IDisposable
         }
 
         Take(listing, edit);
-        if (edit.Bought is { } bought) listing.Quantity -= bought;
+        if (edit.Bought is { } bought)
+            listing.Quantity -= bought;
         listing.ChangedAt = edit.At;
-        if (edit.Key is not { } key) return;
+        if (edit.Key is not { } key)
+            return;
         _seenKeys[key] = new EditResult(edit.Id, null, key);
         _applied.Add(edit);
     }
 
     private void Make(ListingEdit edit, NewListing made)
     {
-        var listing = new Listing { Id = edit.Id, Title = "", Published = false, ShowsAtMost = _listings.Select(l => l.ShowsAtMost).FirstOrDefault() };
+        var listing = new Listing
+        {
+            Id = edit.Id,
+            Title = "",
+            Published = false,
+            ShowsAtMost = _listings.Select(l => l.ShowsAtMost).FirstOrDefault(),
+        };
         if (made.Group is { Length: > 0 } group)
         {
             // Sisters that were sent under the same group belong together.
-            if (!_groups.TryGetValue(group, out var parent)) _groups[group] = parent = _listings.Exists(l => l.Parent == group) ? group : $"F-{edit.Id}";
+            if (!_groups.TryGetValue(group, out var parent))
+                _groups[group] = parent = _listings.Exists(l => l.Parent == group) ? group : $"F-{edit.Id}";
             listing.Parent = parent;
         }
 
@@ -200,14 +292,30 @@ public sealed class StoreState : IDisposable
 
     private static void Take(Listing listing, ListingEdit edit)
     {
-        if (edit.Price is { } price) listing.Price = price;
-        foreach (var (group, amount) in edit.GroupPrices ?? new Dictionary<string, decimal>()) listing.GroupPrices[group] = amount;
-        if (edit.Quantity is { } quantity) listing.Quantity = quantity;
-        if (edit.Sku is { } sku) listing.Sku = sku;
-        if (edit.Barcode is { } barcode) listing.Barcode = barcode;
-        if (edit.TaxClass is { } tax) listing.TaxClass = tax;
-        if (edit.Content is not { } content) return;
-        (listing.Title, listing.Option, listing.Category, listing.Brand) = (content.Title ?? listing.Title, content.Option ?? listing.Option, content.Category ?? listing.Category, content.Brand ?? listing.Brand);
-        (listing.Description, listing.Image, listing.Published) = (content.Description ?? listing.Description, content.Image ?? listing.Image, content.Published ?? listing.Published);
+        if (edit.Price is { } price)
+            listing.Price = price;
+        foreach (var (group, amount) in edit.GroupPrices ?? new Dictionary<string, decimal>())
+            listing.GroupPrices[group] = amount;
+        if (edit.Quantity is { } quantity)
+            listing.Quantity = quantity;
+        if (edit.Sku is { } sku)
+            listing.Sku = sku;
+        if (edit.Barcode is { } barcode)
+            listing.Barcode = barcode;
+        if (edit.TaxClass is { } tax)
+            listing.TaxClass = tax;
+        if (edit.Content is not { } content)
+            return;
+        (listing.Title, listing.Option, listing.Category, listing.Brand) = (
+            content.Title ?? listing.Title,
+            content.Option ?? listing.Option,
+            content.Category ?? listing.Category,
+            content.Brand ?? listing.Brand
+        );
+        (listing.Description, listing.Image, listing.Published) = (
+            content.Description ?? listing.Description,
+            content.Image ?? listing.Image,
+            content.Published ?? listing.Published
+        );
     }
 }

@@ -8,7 +8,8 @@ public static class StoreReply
     public static IResult Json(Action<Utf8JsonWriter> write)
     {
         using var buffer = new MemoryStream();
-        using (var json = new Utf8JsonWriter(buffer)) write(json);
+        using (var json = new Utf8JsonWriter(buffer))
+            write(json);
         return Results.Bytes(buffer.ToArray(), "application/json");
     }
 
@@ -20,23 +21,38 @@ public static class StoreReply
             using var body = await JsonDocument.ParseAsync(request.Body);
             return [.. body.RootElement.GetProperty(list).EnumerateArray().Select(read)];
         }
-        catch (Exception error) when (error is JsonException or KeyNotFoundException or InvalidOperationException or FormatException or OverflowException)
+        catch (Exception error)
+            when (error is JsonException or KeyNotFoundException or InvalidOperationException or FormatException or OverflowException)
         {
             return null;
         }
     }
 
-    public static string? Text(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String ? value.GetString() : null;
+    public static string? Text(JsonElement edit, string name) =>
+        edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String ? value.GetString() : null;
 
-    public static bool? Flag(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) && value.ValueKind is JsonValueKind.True or JsonValueKind.False ? edit.GetProperty(name).GetBoolean() : null;
+    public static bool? Flag(JsonElement edit, string name) =>
+        edit.TryGetProperty(name, out var value) && value.ValueKind is JsonValueKind.True or JsonValueKind.False
+            ? edit.GetProperty(name).GetBoolean()
+            : null;
 
-    public static decimal? Number(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.Number ? value.GetDecimal() : null;
+    public static decimal? Number(JsonElement edit, string name) =>
+        edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.Number ? value.GetDecimal() : null;
 
     /// <summary>A list of texts; an explicit null empties it.</summary>
-    public static IReadOnlyList<string>? List(JsonElement edit, string name) => !edit.TryGetProperty(name, out var value) ? null : value.ValueKind == JsonValueKind.Array ? [.. value.EnumerateArray().Select(v => v.GetString()!)] : [];
+    public static IReadOnlyList<string>? List(JsonElement edit, string name) =>
+        !edit.TryGetProperty(name, out var value) ? null
+        : value.ValueKind == JsonValueKind.Array ? [.. value.EnumerateArray().Select(v => v.GetString()!)]
+        : [];
 
     /// <summary>A text; an explicit null empties it.</summary>
-    public static string? Emptied(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) ? value.ValueKind == JsonValueKind.String ? value.GetString() : "" : null;
+    public static string? Emptied(JsonElement edit, string name) =>
+        edit.TryGetProperty(name, out var value)
+            ? value.ValueKind == JsonValueKind.String
+                ? value.GetString()
+                : ""
+            : null;
 
-    public static int? Whole(JsonElement edit, string name) => edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.Number ? value.GetInt32() : null;
+    public static int? Whole(JsonElement edit, string name) =>
+        edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.Number ? value.GetInt32() : null;
 }

@@ -5,7 +5,8 @@ using Narbit.Sandbox.Stores;
 namespace Narbit.Sandbox.Till;
 
 /// <summary>
-/// The till's side of its two folders: it writes its articles into <c>out</c> as semicolon-separated Windows-1252 text with a comma for the decimal mark,
+/// The till's side of its two folders: it writes its articles into <c>out</c> as semicolon-separated Windows-1252 text with a comma for
+/// the decimal mark,
 /// and takes what is dropped into <c>in</c>. It writes anew after each change.
 /// </summary>
 public sealed class TillFolders : IDisposable
@@ -21,7 +22,14 @@ public sealed class TillFolders : IDisposable
     private DateTimeOffset _last;
 
     /// <summary>What the till asks of an article: a name of at most 24 characters. Numbers are given by whoever sends them.</summary>
-    public static StoreWays Ways { get; } = new(_ => throw new NotSupportedException("The till gives no numbers."), l => l.Title.Length == 0 ? "No name." : l.Title.Length > 24 ? "The name is longer than 24 characters." : null);
+    public static StoreWays Ways { get; } =
+        new(
+            _ => throw new NotSupportedException("The till gives no numbers."),
+            l =>
+                l.Title.Length == 0 ? "No name."
+                : l.Title.Length > 24 ? "The name is longer than 24 characters."
+                : null
+        );
 
     static TillFolders() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
 
@@ -29,7 +37,8 @@ public sealed class TillFolders : IDisposable
     {
         (_state, _clock, Folder) = (state, clock, folder);
         (_out, _in, _done) = (Path.Combine(folder, "out"), Path.Combine(folder, "in"), Path.Combine(folder, "in", "done"));
-        foreach (var f in new[] { _out, _in, _done }) Directory.CreateDirectory(f);
+        foreach (var f in new[] { _out, _in, _done })
+            Directory.CreateDirectory(f);
         state.Changed += Export;
         Export();
         _timer = clock.CreateTimer(_ => TakeIn(), null, Looks, Looks);
@@ -51,15 +60,39 @@ public sealed class TillFolders : IDisposable
         lock (_gate)
         {
             var text = new StringBuilder("PLU;Code;Article;EAN;Price;Stock;Group\r\n");
-            _state.Read(0, int.MaxValue, null, (listings, _) =>
-            {
-                foreach (var l in listings)
-                    text.AppendJoin(';', new[] { l.Id, l.Sku, l.Title, l.Barcode, l.Price.ToString("0.00", CultureInfo.InvariantCulture).Replace('.', ','), l.Quantity.ToString(CultureInfo.InvariantCulture), l.Category }.Select(Cell)).Append("\r\n");
-                return 0;
-            });
+            _state.Read(
+                0,
+                int.MaxValue,
+                null,
+                (listings, _) =>
+                {
+                    foreach (var l in listings)
+                        text.AppendJoin(
+                                ';',
+                                new[]
+                                {
+                                    l.Id,
+                                    l.Sku,
+                                    l.Title,
+                                    l.Barcode,
+                                    l.Price.ToString("0.00", CultureInfo.InvariantCulture).Replace('.', ','),
+                                    l.Quantity.ToString(CultureInfo.InvariantCulture),
+                                    l.Category,
+                                }.Select(Cell)
+                            )
+                            .Append("\r\n");
+                    return 0;
+                }
+            );
             // Each file has a second of its own, so that the newest is told by its name.
             var now = _clock.GetUtcNow();
-            _last = new DateTimeOffset(Math.Max(now.UtcTicks / TimeSpan.TicksPerSecond * TimeSpan.TicksPerSecond, _last.UtcTicks + (_last == default ? 0 : TimeSpan.TicksPerSecond)), TimeSpan.Zero);
+            _last = new DateTimeOffset(
+                Math.Max(
+                    now.UtcTicks / TimeSpan.TicksPerSecond * TimeSpan.TicksPerSecond,
+                    _last.UtcTicks + (_last == default ? 0 : TimeSpan.TicksPerSecond)
+                ),
+                TimeSpan.Zero
+            );
             var path = Path.Combine(_out, $"articles_{_last.UtcDateTime.ToString("yyyyMMdd-HHmmss", CultureInfo.InvariantCulture)}.csv");
             File.WriteAllBytes($"{path}.part", Encoding.GetEncoding(1252).GetBytes(text.ToString()));
             File.Move($"{path}.part", path, overwrite: true);
@@ -68,23 +101,38 @@ public sealed class TillFolders : IDisposable
 
     private void TakeIn()
     {
-        if (!On || !Monitor.TryEnter(_timer)) return;
+        if (!On || !Monitor.TryEnter(_timer))
+            return;
         try
         {
             foreach (var path in Directory.EnumerateFiles(_in, "update_*.csv").Order(StringComparer.Ordinal).ToList())
             {
                 var lines = File.ReadAllLines(path, Encoding.GetEncoding(1252));
                 var columns = lines.Length == 0 ? [] : lines[0].Split(';');
-                var edits = lines.Skip(1).Select(Cells).Where(c => c.Length == columns.Length && columns.Length > 0).Select(cells =>
-                {
-                    string? Value(string column) => Array.IndexOf(columns, column) is >= 0 and var at && cells[at].Length > 0 ? cells[at] : null;
-                    var plu = Value("PLU") ?? "";
-                    var content = new ListingContent(Value("Article"), null, Value("Group"));
-                    return new ListingEdit($"{Path.GetFileName(path)}:{cells[0]}", plu,
-                        Value("Price") is { } price ? decimal.Parse(price.Replace(',', '.'), CultureInfo.InvariantCulture) : null,
-                        Value("Stock") is { } stock ? int.Parse(stock, CultureInfo.InvariantCulture) : null, Value("Code"), Value("EAN"), null, default,
-                        Content: content == new ListingContent(null) ? null : content, New: _state.Find([plu], found => found.Count) == 0 ? new NewListing(null) : null);
-                }).ToList();
+                var edits = lines
+                    .Skip(1)
+                    .Select(Cells)
+                    .Where(c => c.Length == columns.Length && columns.Length > 0)
+                    .Select(cells =>
+                    {
+                        string? Value(string column) =>
+                            Array.IndexOf(columns, column) is >= 0 and var at && cells[at].Length > 0 ? cells[at] : null;
+                        var plu = Value("PLU") ?? "";
+                        var content = new ListingContent(Value("Article"), null, Value("Group"));
+                        return new ListingEdit(
+                            $"{Path.GetFileName(path)}:{cells[0]}",
+                            plu,
+                            Value("Price") is { } price ? decimal.Parse(price.Replace(',', '.'), CultureInfo.InvariantCulture) : null,
+                            Value("Stock") is { } stock ? int.Parse(stock, CultureInfo.InvariantCulture) : null,
+                            Value("Code"),
+                            Value("EAN"),
+                            null,
+                            default,
+                            Content: content == new ListingContent(null) ? null : content,
+                            New: _state.Find([plu], found => found.Count) == 0 ? new NewListing(null) : null
+                        );
+                    })
+                    .ToList();
                 File.Move(path, Path.Combine(_done, Path.GetFileName(path)), overwrite: true);
                 _state.Edit(edits);
             }
@@ -107,10 +155,14 @@ public sealed class TillFolders : IDisposable
         var quoted = false;
         for (var i = 0; i < line.Length; i++)
         {
-            if (quoted && line[i] == '"' && i + 1 < line.Length && line[i + 1] == '"') cell.Append(line[++i]);
-            else if (line[i] == '"') quoted = !quoted;
-            else if (line[i] == ';' && !quoted) Flush();
-            else cell.Append(line[i]);
+            if (quoted && line[i] == '"' && i + 1 < line.Length && line[i + 1] == '"')
+                cell.Append(line[++i]);
+            else if (line[i] == '"')
+                quoted = !quoted;
+            else if (line[i] == ';' && !quoted)
+                Flush();
+            else
+                cell.Append(line[i]);
         }
 
         Flush();
@@ -123,5 +175,6 @@ public sealed class TillFolders : IDisposable
         }
     }
 
-    private static string Cell(string text) => text.AsSpan().IndexOfAny(";\"\r\n") >= 0 ? $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : text;
+    private static string Cell(string text) =>
+        text.AsSpan().IndexOfAny(";\"\r\n") >= 0 ? $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : text;
 }

@@ -1,10 +1,35 @@
 namespace Narbit.Sandbox.WebShop;
 
 /// <summary>A change to a variant: by the API with a key, by a sale on the page without.</summary>
-public sealed record ShopEdit(string? Key, long VariantId, int? PriceCents, bool SetsSale, int? SaleCents, bool SetsCompareAt, int? CompareAtCents, int? Quantity, DateTimeOffset At, int? Bought = null, bool Removed = false, string? Sku = null, string? Barcode = null, ShopContent? Content = null, NewVariant? New = null);
+public sealed record ShopEdit(
+    string? Key,
+    long VariantId,
+    int? PriceCents,
+    bool SetsSale,
+    int? SaleCents,
+    bool SetsCompareAt,
+    int? CompareAtCents,
+    int? Quantity,
+    DateTimeOffset At,
+    int? Bought = null,
+    bool Removed = false,
+    string? Sku = null,
+    string? Barcode = null,
+    ShopContent? Content = null,
+    NewVariant? New = null
+);
 
 /// <summary>What a page of the shop says; what is null stays.</summary>
-public sealed record ShopContent(string? Title, string? BodyHtml, string? Category, string? Option, decimal? WeightKg, bool? Published, IReadOnlyList<string>? Images, IReadOnlyList<string>? Related);
+public sealed record ShopContent(
+    string? Title,
+    string? BodyHtml,
+    string? Category,
+    string? Option,
+    decimal? WeightKg,
+    bool? Published,
+    IReadOnlyList<string>? Images,
+    IReadOnlyList<string>? Related
+);
 
 /// <summary>A variant that is to be made: under a product that is named, under the one with the same handle, or under a new one.</summary>
 public sealed record NewVariant(long? ProductId, string? Handle);
@@ -33,32 +58,47 @@ public sealed class WebShopState : IDisposable
         _lastVariant = _variants.Keys.DefaultIfEmpty().Max();
         _clock = clock;
         _journal = new Journal<ShopEdit>(journalPath);
-        foreach (var edit in _journal.Replay()) Apply(edit);
+        foreach (var edit in _journal.Replay())
+            Apply(edit);
     }
 
     /// <summary>Every write that took effect, oldest first.</summary>
     public IReadOnlyList<AppliedWrite> Applied
     {
-        get { lock (_gate) return [.. _applied]; }
+        get
+        {
+            lock (_gate)
+                return [.. _applied];
+        }
     }
 
     public IReadOnlyList<ShopOrder> Orders
     {
-        get { lock (_gate) return [.. _orders]; }
+        get
+        {
+            lock (_gate)
+                return [.. _orders];
+        }
     }
 
     /// <summary>SKUs whose update makes the whole batch answer 500.</summary>
     public IReadOnlyCollection<string> Breaking
     {
-        get { lock (_gate) return [.. _breaking]; }
+        get
+        {
+            lock (_gate)
+                return [.. _breaking];
+        }
     }
 
     public void Break(string sku, bool breaks)
     {
         lock (_gate)
         {
-            if (breaks) _breaking.Add(sku);
-            else _breaking.Remove(sku);
+            if (breaks)
+                _breaking.Add(sku);
+            else
+                _breaking.Remove(sku);
         }
     }
 
@@ -73,20 +113,33 @@ public sealed class WebShopState : IDisposable
 
     public T Lookup<T>(IReadOnlyCollection<long> ids, Func<IReadOnlyList<(Product Product, Variant Variant)>, T> write)
     {
-        lock (_gate) return write([.. ids.Where(_variants.ContainsKey).Select(id => _variants[id])]);
+        lock (_gate)
+            return write([.. ids.Where(_variants.ContainsKey).Select(id => _variants[id])]);
     }
 
     public IReadOnlyList<Product> Search(string text, int most)
     {
         lock (_gate)
         {
-            return [.. _products.Where(p => p.Published && (p.Title.Contains(text, StringComparison.OrdinalIgnoreCase) || p.Variants.Any(v => v.Sku.Contains(text, StringComparison.OrdinalIgnoreCase)))).Take(most)];
+            return
+            [
+                .. _products
+                    .Where(p =>
+                        p.Published
+                        && (
+                            p.Title.Contains(text, StringComparison.OrdinalIgnoreCase)
+                            || p.Variants.Any(v => v.Sku.Contains(text, StringComparison.OrdinalIgnoreCase))
+                        )
+                    )
+                    .Take(most),
+            ];
         }
     }
 
     public Product? Find(long id)
     {
-        lock (_gate) return _products.FirstOrDefault(p => p.Id == id);
+        lock (_gate)
+            return _products.FirstOrDefault(p => p.Id == id);
     }
 
     /// <summary>Applies a batch. A key seen before is answered as it was the first time and changes nothing.</summary>
@@ -95,7 +148,8 @@ public sealed class WebShopState : IDisposable
         lock (_gate)
         {
             var broken = edits.FirstOrDefault(e => _variants.TryGetValue(e.VariantId, out var x) && _breaking.Contains(x.Variant.Sku));
-            if (broken is not null) return ([], _variants[broken.VariantId].Variant.Sku);
+            if (broken is not null)
+                return ([], _variants[broken.VariantId].Variant.Sku);
             return ([.. edits.Select(UpdateOne)], null);
         }
     }
@@ -104,8 +158,10 @@ public sealed class WebShopState : IDisposable
     {
         lock (_gate)
         {
-            if (!_variants.TryGetValue(variantId, out var found)) return "This is no longer sold.";
-            if (quantity < 1 || found.Variant.Quantity < quantity) return $"Only {found.Variant.Quantity} left.";
+            if (!_variants.TryGetValue(variantId, out var found))
+                return "This is no longer sold.";
+            if (quantity < 1 || found.Variant.Quantity < quantity)
+                return $"Only {found.Variant.Quantity} left.";
             var edit = new ShopEdit(null, variantId, null, false, null, false, null, null, _clock.GetUtcNow(), quantity);
             Apply(edit);
             _journal.Add(edit);
@@ -113,9 +169,11 @@ public sealed class WebShopState : IDisposable
         }
     }
 
-    public void SetPrice(long variantId, int priceCents) => Edit(new ShopEdit(null, variantId, priceCents, false, null, false, null, null, _clock.GetUtcNow()));
+    public void SetPrice(long variantId, int priceCents) =>
+        Edit(new ShopEdit(null, variantId, priceCents, false, null, false, null, null, _clock.GetUtcNow()));
 
-    public void Remove(long variantId) => Edit(new ShopEdit(null, variantId, null, false, null, false, null, null, _clock.GetUtcNow(), null, true));
+    public void Remove(long variantId) =>
+        Edit(new ShopEdit(null, variantId, null, false, null, false, null, null, _clock.GetUtcNow(), null, true));
 
     public void Dispose() => _journal.Dispose();
 
@@ -123,7 +181,8 @@ public sealed class WebShopState : IDisposable
     {
         lock (_gate)
         {
-            if (!_variants.ContainsKey(edit.VariantId)) return;
+            if (!_variants.ContainsKey(edit.VariantId))
+                return;
             Apply(edit);
             _journal.Add(edit);
         }
@@ -131,14 +190,28 @@ public sealed class WebShopState : IDisposable
 
     private void Make(ShopEdit edit, NewVariant made)
     {
-        var product = made.ProductId is { } id ? _products.Find(p => p.Id == id) : string.IsNullOrEmpty(made.Handle) ? null : _products.Find(p => p.Handle == made.Handle);
+        var product =
+            made.ProductId is { } id ? _products.Find(p => p.Id == id)
+            : string.IsNullOrEmpty(made.Handle) ? null
+            : _products.Find(p => p.Handle == made.Handle);
         if (product is null)
         {
-            product = new Product { Id = _products.Select(p => p.Id).DefaultIfEmpty(499).Max() + 1, Title = edit.Content!.Title!, Handle = made.Handle ?? "", Published = false };
+            product = new Product
+            {
+                Id = _products.Select(p => p.Id).DefaultIfEmpty(499).Max() + 1,
+                Title = edit.Content!.Title!,
+                Handle = made.Handle ?? "",
+                Published = false,
+            };
             _products.Add(product);
         }
 
-        var variant = new Variant { Id = edit.VariantId, Sku = edit.Sku ?? "", Barcode = edit.Barcode ?? "" };
+        var variant = new Variant
+        {
+            Id = edit.VariantId,
+            Sku = edit.Sku ?? "",
+            Barcode = edit.Barcode ?? "",
+        };
         product.Variants.Add(variant);
         _variants[variant.Id] = (product, variant);
         _lastVariant = Math.Max(_lastVariant, variant.Id);
@@ -146,9 +219,13 @@ public sealed class WebShopState : IDisposable
 
     private UpdateResult UpdateOne(ShopEdit edit)
     {
-        if (edit.Key is { } key && _seenKeys.TryGetValue(key, out var earlier)) return earlier;
-        var result = Check(edit) is { } refusal ? new UpdateResult(edit.VariantId, "refused", refusal) : new UpdateResult(edit.VariantId, "ok", null);
-        if (result.Status != "ok") return result;
+        if (edit.Key is { } key && _seenKeys.TryGetValue(key, out var earlier))
+            return earlier;
+        var result = Check(edit) is { } refusal
+            ? new UpdateResult(edit.VariantId, "refused", refusal)
+            : new UpdateResult(edit.VariantId, "ok", null);
+        if (result.Status != "ok")
+            return result;
         var stamped = edit with { At = _clock.GetUtcNow(), VariantId = edit.New is null ? edit.VariantId : _lastVariant + 1 };
         result = result with { Id = stamped.VariantId, Key = edit.Key };
         Apply(stamped);
@@ -160,31 +237,46 @@ public sealed class WebShopState : IDisposable
     {
         if (edit.New is { } made)
         {
-            if (string.IsNullOrWhiteSpace(edit.Content?.Title)) return "A product needs a title.";
-            if (edit.Content.WeightKg is not > 0) return "A variant needs a weight.";
-            if (made.ProductId is { } id && _products.TrueForAll(p => p.Id != id)) return $"Product {id} does not exist.";
+            if (string.IsNullOrWhiteSpace(edit.Content?.Title))
+                return "A product needs a title.";
+            if (edit.Content.WeightKg is not > 0)
+                return "A variant needs a weight.";
+            if (made.ProductId is { } id && _products.TrueForAll(p => p.Id != id))
+                return $"Product {id} does not exist.";
         }
         else if (!_variants.ContainsKey(edit.VariantId))
         {
             return $"Variant {edit.VariantId} does not exist.";
         }
 
-        if (edit.Content is { Title: "" }) return "A product needs a title.";
-        if (edit.Content is { WeightKg: < 0 }) return "A weight cannot be negative.";
-        if (edit.PriceCents is < 0) return "A price cannot be negative.";
-        if (edit.PriceCents is > 99_999_999) return "A price cannot be above 999,999.99.";
-        if (edit.Quantity is < 0) return "A quantity cannot be negative.";
+        if (edit.Content is { Title: "" })
+            return "A product needs a title.";
+        if (edit.Content is { WeightKg: < 0 })
+            return "A weight cannot be negative.";
+        if (edit.PriceCents is < 0)
+            return "A price cannot be negative.";
+        if (edit.PriceCents is > 99_999_999)
+            return "A price cannot be above 999,999.99.";
+        if (edit.Quantity is < 0)
+            return "A quantity cannot be negative.";
         return null;
     }
 
     private void Apply(ShopEdit edit)
     {
-        if (edit.New is { } made) Make(edit, made);
-        if (!_variants.TryGetValue(edit.VariantId, out var found)) return;
+        if (edit.New is { } made)
+            Make(edit, made);
+        if (!_variants.TryGetValue(edit.VariantId, out var found))
+            return;
         var (product, variant) = found;
         if (edit.Content is { } content)
         {
-            (product.Title, product.BodyHtml, product.Category, product.Published) = (content.Title ?? product.Title, content.BodyHtml ?? product.BodyHtml, content.Category ?? product.Category, content.Published ?? product.Published);
+            (product.Title, product.BodyHtml, product.Category, product.Published) = (
+                content.Title ?? product.Title,
+                content.BodyHtml ?? product.BodyHtml,
+                content.Category ?? product.Category,
+                content.Published ?? product.Published
+            );
             (variant.Option, variant.WeightKg) = (content.Option ?? variant.Option, content.WeightKg ?? variant.WeightKg);
             (product.Images, product.Related) = (content.Images?.ToList() ?? product.Images, content.Related?.ToList() ?? product.Related);
         }
@@ -195,12 +287,18 @@ public sealed class WebShopState : IDisposable
             _variants.Remove(edit.VariantId);
         }
 
-        if (edit.PriceCents is { } price) variant.PriceCents = price;
-        if (edit.SetsSale) variant.SaleCents = edit.SaleCents;
-        if (edit.SetsCompareAt) variant.CompareAtCents = edit.CompareAtCents;
-        if (edit.Quantity is { } quantity) variant.Quantity = quantity;
-        if (edit.Sku is { } sku) variant.Sku = sku;
-        if (edit.Barcode is { } barcode) variant.Barcode = barcode;
+        if (edit.PriceCents is { } price)
+            variant.PriceCents = price;
+        if (edit.SetsSale)
+            variant.SaleCents = edit.SaleCents;
+        if (edit.SetsCompareAt)
+            variant.CompareAtCents = edit.CompareAtCents;
+        if (edit.Quantity is { } quantity)
+            variant.Quantity = quantity;
+        if (edit.Sku is { } sku)
+            variant.Sku = sku;
+        if (edit.Barcode is { } barcode)
+            variant.Barcode = barcode;
         if (edit.Bought is { } bought)
         {
             variant.Quantity -= bought;
@@ -208,7 +306,8 @@ public sealed class WebShopState : IDisposable
         }
 
         product.UpdatedAt = edit.At;
-        if (edit.Key is not { } key) return;
+        if (edit.Key is not { } key)
+            return;
         _seenKeys[key] = new UpdateResult(variant.Id, "ok", null, key);
         _applied.Add(new AppliedWrite(key, variant.Id, edit.PriceCents, edit.Quantity, edit.At));
     }

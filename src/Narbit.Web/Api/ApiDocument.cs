@@ -13,7 +13,8 @@ public static class ApiDocument
     public static Task AmountsMayBeText(OpenApiSchema schema, OpenApiSchemaTransformerContext context, CancellationToken cancel)
     {
         var inRule = context.JsonPropertyInfo?.DeclaringType.IsDefined(typeof(JsonNumberHandlingAttribute), inherit: false) ?? false;
-        if (inRule && context.JsonTypeInfo.Type == typeof(decimal?)) schema.Type = JsonSchemaType.Number | JsonSchemaType.String | JsonSchemaType.Null;
+        if (inRule && context.JsonTypeInfo.Type == typeof(decimal?))
+            schema.Type = JsonSchemaType.Number | JsonSchemaType.String | JsonSchemaType.Null;
         return Task.CompletedTask;
     }
 

@@ -15,13 +15,40 @@ public static class ExposureApi
 {
     public static void Map(RouteGroupBuilder api) => api.MapGet("/exposure", ListAsync).WithName("listExposure").WithTags("Items");
 
-    private static async Task<Ok<ExposurePage>> ListAsync(string? search, int? offset, int? limit, Exposures exposures, Database database, CancellationToken cancel)
+    private static async Task<Ok<ExposurePage>> ListAsync(
+        string? search,
+        int? offset,
+        int? limit,
+        Exposures exposures,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var window = new Window(offset, limit);
         var all = await exposures.AllAsync(cancel);
-        var found = string.IsNullOrWhiteSpace(search) ? all : [.. all.Where(e => e.Sku?.Contains(search, StringComparison.OrdinalIgnoreCase) == true || e.Title?.Contains(search, StringComparison.OrdinalIgnoreCase) == true)];
+        var found = string.IsNullOrWhiteSpace(search)
+            ? all
+            :
+            [
+                .. all.Where(e =>
+                    e.Sku?.Contains(search, StringComparison.OrdinalIgnoreCase) == true
+                    || e.Title?.Contains(search, StringComparison.OrdinalIgnoreCase) == true
+                ),
+            ];
         await using var db = database.CreateDbContext();
-        var stores = await db.Systems.AsNoTracking().Where(s => db.Couples.Any(c => c.OtherId == s.Id && c.Kind == Core.Records.RecordKind.Item)).OrderBy(s => s.Name).ToListAsync(cancel);
-        return TypedResults.Ok(new ExposurePage(found.Count, window.From, [.. found.Skip(window.From).Take(window.Size)], found.Sum(f => f.Exposure), [.. stores.Select(LanesApi.Tag)]));
+        var stores = await db
+            .Systems.AsNoTracking()
+            .Where(s => db.Couples.Any(c => c.OtherId == s.Id && c.Kind == Core.Records.RecordKind.Item))
+            .OrderBy(s => s.Name)
+            .ToListAsync(cancel);
+        return TypedResults.Ok(
+            new ExposurePage(
+                found.Count,
+                window.From,
+                [.. found.Skip(window.From).Take(window.Size)],
+                found.Sum(f => f.Exposure),
+                [.. stores.Select(LanesApi.Tag)]
+            )
+        );
     }
 }

@@ -14,12 +14,20 @@ public static class ItemsApi
 {
     public static void Map(RouteGroupBuilder api) => api.MapGet("/items/{key}", GetAsync).WithName("getItem").WithTags("Items");
 
-    private static async Task<Results<Ok<ItemPage>, ProblemHttpResult>> GetAsync(string key, ItemOverview items, Database database, CancellationToken cancel)
+    private static async Task<Results<Ok<ItemPage>, ProblemHttpResult>> GetAsync(
+        string key,
+        ItemOverview items,
+        Database database,
+        CancellationToken cancel
+    )
     {
-        if (await items.OfAsync(key, cancel) is not { } item) return Problems.NotFound($"The hub has no item {key}.");
+        if (await items.OfAsync(key, cancel) is not { } item)
+            return Problems.NotFound($"The hub has no item {key}.");
         await using var db = database.CreateDbContext();
         var hubId = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
         var systems = await db.Systems.AsNoTracking().OrderBy(s => s.Name).ToListAsync(cancel);
-        return TypedResults.Ok(new ItemPage(LanesApi.Tag(systems.First(s => s.Id == hubId)), [.. systems.Where(s => s.Id != hubId).Select(LanesApi.Tag)], item));
+        return TypedResults.Ok(
+            new ItemPage(LanesApi.Tag(systems.First(s => s.Id == hubId)), [.. systems.Where(s => s.Id != hubId).Select(LanesApi.Tag)], item)
+        );
     }
 }

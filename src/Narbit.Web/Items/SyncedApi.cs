@@ -27,10 +27,21 @@ public sealed record SyncedLane(string Id, LaneKind Kind, string Name, SystemTag
 public sealed record SyncedRow(string HubKey, string? Sku, string? Title, string? Category, IReadOnlyList<string> KeptOff);
 
 /// <summary>The columns and the values to choose from.</summary>
-public sealed record SyncedChoices(IReadOnlyList<SyncedLane> Lanes, IReadOnlyList<string> Categories, IReadOnlyList<string> Locations, IReadOnlyList<SystemTag> Stores);
+public sealed record SyncedChoices(
+    IReadOnlyList<SyncedLane> Lanes,
+    IReadOnlyList<string> Categories,
+    IReadOnlyList<string> Locations,
+    IReadOnlyList<SystemTag> Stores
+);
 
 /// <summary>A decision about many items at once: the named ones, or all that a filter finds.</summary>
-public sealed record SyncedChange(SyncedFilter Filter, IReadOnlyList<string>? HubKeys, IReadOnlyList<string> Lanes, bool KeepOff, bool CountOnly);
+public sealed record SyncedChange(
+    SyncedFilter Filter,
+    IReadOnlyList<string>? HubKeys,
+    IReadOnlyList<string> Lanes,
+    bool KeepOff,
+    bool CountOnly
+);
 
 /// <summary>How many items were found and how many decisions change.</summary>
 public sealed record SyncedOutcome(int Items, int Changes);
@@ -50,21 +61,54 @@ public static class SyncedApi
         synced.MapPut("/preset", PresetAsync).WithName("setPreset");
     }
 
-    private static async Task<Results<Ok<SyncedChoices>, ProblemHttpResult>> ChoicesAsync(Database database, AdapterFields fields, CancellationToken cancel)
+    private static async Task<Results<Ok<SyncedChoices>, ProblemHttpResult>> ChoicesAsync(
+        Database database,
+        AdapterFields fields,
+        CancellationToken cancel
+    )
     {
         await using var db = database.CreateDbContext();
         var hub = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
-        var kept = await db.KeptOff.GroupBy(k => k.LaneId).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
-        var lanes = (await LanesApi.SummariesAsync(db, null, cancel)).Where(l => l.Kind != LaneKind.Correction && l.Source.Id == hub).OrderBy(l => l.Target.Name, StringComparer.Ordinal).ThenBy(l => l.Kind == LaneKind.Item ? 0 : 1).ThenBy(l => l.Kind).ToList();
+        var kept = await db
+            .KeptOff.GroupBy(k => k.LaneId)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
+        var lanes = (await LanesApi.SummariesAsync(db, null, cancel))
+            .Where(l => l.Kind != LaneKind.Correction && l.Source.Id == hub)
+            .OrderBy(l => l.Target.Name, StringComparer.Ordinal)
+            .ThenBy(l => l.Kind == LaneKind.Item ? 0 : 1)
+            .ThenBy(l => l.Kind)
+            .ToList();
         var category = (await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category);
         var categories = category is null ? [] : await ValueCounts.OfAsync(db, hub, category.Name, cancel);
         var place = (await SidesAsync(fields, hub, cancel)).Location;
-        var locations = await db.Database.SqlQuery<string>($"""SELECT DISTINCT json_extract("Values", {place}) AS Value FROM Records WHERE SystemId = {hub} AND Kind = {nameof(RecordKind.StockLevel)} AND GoneAt IS NULL AND json_extract("Values", {place}) IS NOT NULL ORDER BY 1""").ToListAsync(cancel);
-        return TypedResults.Ok(new SyncedChoices(
-            [.. lanes.Select(l => new SyncedLane(l.Id, l.Kind, l.Name, l.Target, l.Off, kept.GetValueOrDefault(l.Id)))], [.. categories.Select(c => c.Value).Order(StringComparer.Ordinal)], locations, [.. lanes.Select(l => l.Target).DistinctBy(t => t.Id)]));
+        var locations = await db
+            .Database.SqlQuery<string>(
+                $"""SELECT DISTINCT json_extract("Values", {place}) AS Value FROM Records WHERE SystemId = {hub} AND Kind = {nameof(RecordKind.StockLevel)} AND GoneAt IS NULL AND json_extract("Values", {place}) IS NOT NULL ORDER BY 1"""
+            )
+            .ToListAsync(cancel);
+        return TypedResults.Ok(
+            new SyncedChoices(
+                [.. lanes.Select(l => new SyncedLane(l.Id, l.Kind, l.Name, l.Target, l.Off, kept.GetValueOrDefault(l.Id)))],
+                [.. categories.Select(c => c.Value).Order(StringComparer.Ordinal)],
+                locations,
+                [.. lanes.Select(l => l.Target).DistinctBy(t => t.Id)]
+            )
+        );
     }
 
-    private static async Task<Ok<Slice<SyncedRow>>> ListAsync(string? search, string? category, string? location, string? store, string? keptOff, int? offset, int? limit, Database database, AdapterFields fields, CancellationToken cancel)
+    private static async Task<Ok<Slice<SyncedRow>>> ListAsync(
+        string? search,
+        string? category,
+        string? location,
+        string? store,
+        string? keptOff,
+        int? offset,
+        int? limit,
+        Database database,
+        AdapterFields fields,
+        CancellationToken cancel
+    )
     {
         var window = new Window(offset, limit);
         await using var db = database.CreateDbContext();
@@ -75,25 +119,62 @@ public static class SyncedApi
         var total = await found.CountAsync(cancel);
         var rows = await found.OrderBy(r => r.Sku).ThenBy(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         var keys = rows.Select(r => r.Key).ToList();
-        var kept = (await db.KeptOff.Where(k => keys.Contains(k.HubKey)).ToListAsync(cancel)).ToLookup(k => k.HubKey, k => k.LaneId, StringComparer.Ordinal);
-        return TypedResults.Ok(new Slice<SyncedRow>(total, window.From, [.. rows.Select(r => new SyncedRow(r.Key, r.Sku, r.Title, role is null ? null : StoredRecord.Values(r.Values).GetValueOrDefault(role), [.. kept[r.Key]]))]));
+        var kept = (await db.KeptOff.Where(k => keys.Contains(k.HubKey)).ToListAsync(cancel)).ToLookup(
+            k => k.HubKey,
+            k => k.LaneId,
+            StringComparer.Ordinal
+        );
+        return TypedResults.Ok(
+            new Slice<SyncedRow>(
+                total,
+                window.From,
+                [
+                    .. rows.Select(r => new SyncedRow(
+                        r.Key,
+                        r.Sku,
+                        r.Title,
+                        role is null ? null : StoredRecord.Values(r.Values).GetValueOrDefault(role),
+                        [.. kept[r.Key]]
+                    )),
+                ]
+            )
+        );
     }
 
-    private static async Task<Results<Ok<SyncedOutcome>, ProblemHttpResult>> ChangeAsync(SyncedChange change, Database database, AdapterFields fields, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<SyncedOutcome>, ProblemHttpResult>> ChangeAsync(
+        SyncedChange change,
+        Database database,
+        AdapterFields fields,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         await using var db = database.CreateDbContext();
         var hub = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
-        if (change.Lanes.Count == 0) return Problems.Of(new Fault("synced.nothing", "Choose at least one lane to change."));
-        if (await db.Lanes.CountAsync(l => change.Lanes.Contains(l.Id), cancel) != change.Lanes.Distinct().Count()) return Problems.NotFound("One of these lanes does not exist.");
+        if (change.Lanes.Count == 0)
+            return Problems.Of(new Fault("synced.nothing", "Choose at least one lane to change."));
+        if (await db.Lanes.CountAsync(l => change.Lanes.Contains(l.Id), cancel) != change.Lanes.Distinct().Count())
+            return Problems.NotFound("One of these lanes does not exist.");
         var sides = await SidesAsync(fields, hub, cancel);
-        var keys = change.HubKeys is { } named ? named.ToHashSet(StringComparer.Ordinal) : (await Found(db, hub, sides, change.Filter).Select(r => r.Key).ToListAsync(cancel)).ToHashSet(StringComparer.Ordinal);
-        var had = (await db.KeptOff.Where(k => change.Lanes.Contains(k.LaneId)).ToListAsync(cancel)).Where(k => keys.Contains(k.HubKey)).ToList();
+        var keys = change.HubKeys is { } named
+            ? named.ToHashSet(StringComparer.Ordinal)
+            : (await Found(db, hub, sides, change.Filter).Select(r => r.Key).ToListAsync(cancel)).ToHashSet(StringComparer.Ordinal);
+        var had = (await db.KeptOff.Where(k => change.Lanes.Contains(k.LaneId)).ToListAsync(cancel))
+            .Where(k => keys.Contains(k.HubKey))
+            .ToList();
         var changes = change.KeepOff ? keys.Count * change.Lanes.Distinct().Count() - had.Count : had.Count;
-        if (change.CountOnly || changes == 0) return TypedResults.Ok(new SyncedOutcome(keys.Count, changes));
+        if (change.CountOnly || changes == 0)
+            return TypedResults.Ok(new SyncedOutcome(keys.Count, changes));
         if (change.KeepOff)
         {
             var there = had.Select(k => (k.LaneId, k.HubKey)).ToHashSet();
-            db.KeptOff.AddRange(change.Lanes.Distinct().SelectMany(lane => keys.Select(key => (lane, key))).Where(x => !there.Contains(x)).Select(x => new KeptOff { LaneId = x.lane, HubKey = x.key }));
+            db.KeptOff.AddRange(
+                change
+                    .Lanes.Distinct()
+                    .SelectMany(lane => keys.Select(key => (lane, key)))
+                    .Where(x => !there.Contains(x))
+                    .Select(x => new KeptOff { LaneId = x.lane, HubKey = x.key })
+            );
         }
         else
         {
@@ -101,11 +182,17 @@ public static class SyncedApi
         }
 
         await db.SaveChangesAsync(cancel);
-        foreach (var lane in change.Lanes) live.Tell(new LiveEvent("lane", lane));
+        foreach (var lane in change.Lanes)
+            live.Tell(new LiveEvent("lane", lane));
         return TypedResults.Ok(new SyncedOutcome(keys.Count, changes));
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> PresetAsync(StorePreset request, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<NoContent, ProblemHttpResult>> PresetAsync(
+        StorePreset request,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         var on = request.Preset switch
         {
@@ -114,31 +201,47 @@ public static class SyncedApi
             "ordersOnly" => [],
             _ => null,
         };
-        if (on is null) return Problems.Of(new Fault("request.invalid", $"“{request.Preset}” is none of everything, priceAndStock, ordersOnly."));
+        if (on is null)
+            return Problems.Of(new Fault("request.invalid", $"“{request.Preset}” is none of everything, priceAndStock, ordersOnly."));
         await using var db = database.CreateDbContext();
         var lanes = await db.Lanes.Where(l => l.TargetId == request.Store && l.Kind != LaneKind.Correction).ToListAsync(cancel);
-        if (lanes.Count == 0) return Problems.NotFound($"No lane leads to “{request.Store}”.");
-        foreach (var lane in lanes) lane.Off = !on.Contains(lane.Kind);
+        if (lanes.Count == 0)
+            return Problems.NotFound($"No lane leads to “{request.Store}”.");
+        foreach (var lane in lanes)
+            lane.Off = !on.Contains(lane.Kind);
         await db.SaveChangesAsync(cancel);
-        foreach (var lane in lanes) live.Tell(new LiveEvent("lane", lane.Id));
+        foreach (var lane in lanes)
+            live.Tell(new LiveEvent("lane", lane.Id));
         return TypedResults.NoContent();
     }
 
     // Where the hub keeps what is looked for; "" is a field that no record has.
-    private static async Task<(string? Category, string Location, string OnHand)> SidesAsync(AdapterFields fields, string hub, CancellationToken cancel)
+    private static async Task<(string? Category, string Location, string OnHand)> SidesAsync(
+        AdapterFields fields,
+        string hub,
+        CancellationToken cancel
+    )
     {
         var levels = await fields.OfAsync(hub, cancel, RecordKind.StockLevel);
         string Path(FieldRole role) => $"$.\"{levels?.Find(role)?.Name}\"";
         return ((await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category)?.Name, Path(FieldRole.Location), Path(FieldRole.OnHand));
     }
 
-    private static IQueryable<MirrorRecord> Found(NarbitContext db, string hub, (string? Category, string Location, string OnHand) sides, SyncedFilter filter)
+    private static IQueryable<MirrorRecord> Found(
+        NarbitContext db,
+        string hub,
+        (string? Category, string Location, string OnHand) sides,
+        SyncedFilter filter
+    )
     {
         var (category, location, onHand) = sides;
         // The category is a value like any other, so that it is looked for in the values.
-        var items = category is not null && !string.IsNullOrWhiteSpace(filter.Category)
-            ? db.Records.FromSqlInterpolated($"""SELECT * FROM Records WHERE json_extract("Values", {$"$.\"{category}\""}) = {filter.Category} OR json_extract("Values", {$"$.\"{category}\""}) LIKE {Window.Like(filter.Category).TrimStart('%').TrimEnd('%') + " %"} ESCAPE '\'""")
-            : db.Records;
+        var items =
+            category is not null && !string.IsNullOrWhiteSpace(filter.Category)
+                ? db.Records.FromSqlInterpolated(
+                    $"""SELECT * FROM Records WHERE json_extract("Values", {$"$.\"{category}\""}) = {filter.Category} OR json_extract("Values", {$"$.\"{category}\""}) LIKE {Window.Like(filter.Category).TrimStart('%').TrimEnd('%') + " %"} ESCAPE '\'"""
+                )
+                : db.Records;
         items = items.AsNoTracking().Where(r => r.SystemId == hub && r.Kind == RecordKind.Item && r.GoneAt == null);
         if (!string.IsNullOrWhiteSpace(filter.Search))
         {
@@ -147,10 +250,25 @@ public static class SyncedApi
         }
 
         if (!string.IsNullOrWhiteSpace(filter.Location))
-            items = items.Where(r => db.Records.Any(s => s.SystemId == hub && s.Kind == RecordKind.StockLevel && s.Parent == r.Key && s.GoneAt == null && NarbitContext.Json(s.Values, location) == filter.Location && NarbitContext.Number(s.Values, onHand) > 0));
+            items = items.Where(r =>
+                db.Records.Any(s =>
+                    s.SystemId == hub
+                    && s.Kind == RecordKind.StockLevel
+                    && s.Parent == r.Key
+                    && s.GoneAt == null
+                    && NarbitContext.Json(s.Values, location) == filter.Location
+                    && NarbitContext.Number(s.Values, onHand) > 0
+                )
+            );
         if (!string.IsNullOrWhiteSpace(filter.Store))
-            items = items.Where(r => db.Links.Any(l => l.HubKey == r.Key && db.Couples.Any(c => c.Id == l.CoupleId && c.HubId == hub && c.OtherId == filter.Store && c.Kind == RecordKind.Item)));
-        if (!string.IsNullOrWhiteSpace(filter.KeptOff)) items = items.Where(r => db.KeptOff.Any(k => k.LaneId == filter.KeptOff && k.HubKey == r.Key));
+            items = items.Where(r =>
+                db.Links.Any(l =>
+                    l.HubKey == r.Key
+                    && db.Couples.Any(c => c.Id == l.CoupleId && c.HubId == hub && c.OtherId == filter.Store && c.Kind == RecordKind.Item)
+                )
+            );
+        if (!string.IsNullOrWhiteSpace(filter.KeptOff))
+            items = items.Where(r => db.KeptOff.Any(k => k.LaneId == filter.KeptOff && k.HubKey == r.Key));
         return items;
     }
 }

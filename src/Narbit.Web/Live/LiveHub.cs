@@ -21,7 +21,8 @@ public sealed class LiveBroadcast(LiveFeed feed, IHubContext<LiveHub> hub) : Bac
             while (await beat.WaitForNextTickAsync(stoppingToken))
             {
                 foreach (var key in _latest.Keys)
-                    if (_latest.TryRemove(key, out var what)) await hub.Clients.All.SendAsync("happened", what, stoppingToken);
+                    if (_latest.TryRemove(key, out var what))
+                        await hub.Clients.All.SendAsync("happened", what, stoppingToken);
             }
         }
         catch (OperationCanceledException)

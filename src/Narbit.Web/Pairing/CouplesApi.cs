@@ -13,12 +13,39 @@ using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Pairing;
 
-/// <summary>How many records stand where. The first four are open; what is decided but not committed counts as unpaired, not as open.</summary>
-public sealed record CoupleCounts(int Certain, int Likely, int Ambiguous, int None, int SetAside, int ToCreate, int Paired, int Waiting, int Unpaired);
+/// <summary>
+/// How many records stand where. The first four are open; what is decided but not committed counts as unpaired, not as open.
+/// </summary>
+public sealed record CoupleCounts(
+    int Certain,
+    int Likely,
+    int Ambiguous,
+    int None,
+    int SetAside,
+    int ToCreate,
+    int Paired,
+    int Waiting,
+    int Unpaired
+);
 
 public sealed record CoupleView(
-    long Id, SystemTag Hub, SystemTag Other, RecordKind Kind, string HubLabel, string OtherLabel, CoupleCounts Counts, StockTakingWay? Way, bool AcceptsCertain, bool Taking,
-    DateTimeOffset? PairedAt, bool Held, string? HeldBy, DateTimeOffset? HeldAt, int Lanes, SkuHabit? Habit);
+    long Id,
+    SystemTag Hub,
+    SystemTag Other,
+    RecordKind Kind,
+    string HubLabel,
+    string OtherLabel,
+    CoupleCounts Counts,
+    StockTakingWay? Way,
+    bool AcceptsCertain,
+    bool Taking,
+    DateTimeOffset? PairedAt,
+    bool Held,
+    string? HeldBy,
+    DateTimeOffset? HeldAt,
+    int Lanes,
+    SkuHabit? Habit
+);
 
 public sealed record HoldChange(bool Hold);
 
@@ -63,29 +90,71 @@ public static class CouplesApi
         return await db.Workspaces.Select(w => w.Person).FirstOrDefaultAsync(cancel) ?? "somebody";
     }
 
-    private static async Task<Ok<IReadOnlyList<CoupleView>>> ListAsync(PairDesk desk, Database database, AdapterSource adapters, CancellationToken cancel)
+    private static async Task<Ok<IReadOnlyList<CoupleView>>> ListAsync(
+        PairDesk desk,
+        Database database,
+        AdapterSource adapters,
+        CancellationToken cancel
+    )
     {
         await desk.EnsureAllAsync(cancel);
         return TypedResults.Ok(await ViewsAsync(database, adapters, null, cancel));
     }
 
-    private static async Task<Results<Ok<CoupleView>, ProblemHttpResult>> GetAsync(long id, Database database, AdapterSource adapters, CancellationToken cancel) =>
-        await ViewsAsync(database, adapters, id, cancel) is [var view] ? TypedResults.Ok(view) : Problems.NotFound($"There is no pairing {id}.");
+    private static async Task<Results<Ok<CoupleView>, ProblemHttpResult>> GetAsync(
+        long id,
+        Database database,
+        AdapterSource adapters,
+        CancellationToken cancel
+    ) =>
+        await ViewsAsync(database, adapters, id, cancel) is [var view]
+            ? TypedResults.Ok(view)
+            : Problems.NotFound($"There is no pairing {id}.");
 
-    public static async Task<IReadOnlyList<CoupleView>> ViewsAsync(Database database, AdapterSource adapters, long? only, CancellationToken cancel)
+    public static async Task<IReadOnlyList<CoupleView>> ViewsAsync(
+        Database database,
+        AdapterSource adapters,
+        long? only,
+        CancellationToken cancel
+    )
     {
         await using var db = database.CreateDbContext();
         var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, cancel);
         var views = new List<CoupleView>();
-        foreach (var couple in await db.Couples.AsNoTracking().Where(c => only == null || c.Id == only).OrderBy(c => c.Id).ToListAsync(cancel))
+        foreach (
+            var couple in await db.Couples.AsNoTracking().Where(c => only == null || c.Id == only).OrderBy(c => c.Id).ToListAsync(cancel)
+        )
         {
-            if (!systems.TryGetValue(couple.HubId, out var hub) || !systems.TryGetValue(couple.OtherId, out var other)) continue;
-            var lanes = await db.Lanes.AsNoTracking().Where(l => l.SourceId == couple.HubId && l.TargetId == couple.OtherId).ToListAsync(cancel);
+            if (!systems.TryGetValue(couple.HubId, out var hub) || !systems.TryGetValue(couple.OtherId, out var other))
+                continue;
+            var lanes = await db
+                .Lanes.AsNoTracking()
+                .Where(l => l.SourceId == couple.HubId && l.TargetId == couple.OtherId)
+                .ToListAsync(cancel);
             var held = lanes.Find(l => l.HeldAt is not null);
-            async Task<string> LabelAsync(string systemId) => (await adapters.ForAsync(systemId, cancel)).ValueOrDefault?.Adapter.Kinds.FirstOrDefault(k => k.Kind == couple.Kind)?.Label ?? couple.Kind.ToString().ToLowerInvariant();
-            views.Add(new CoupleView(
-                couple.Id, LanesApi.Tag(hub), LanesApi.Tag(other), couple.Kind, await LabelAsync(hub.Id), await LabelAsync(other.Id), await CountAsync(db, couple.Id, cancel), couple.Way, couple.AcceptsCertain,
-                couple.TakingSince is not null, couple.PairedAt, held is not null, held?.HeldBy, held?.HeldAt, lanes.Count, CoupleOf.Habit(couple)));
+            async Task<string> LabelAsync(string systemId) =>
+                (await adapters.ForAsync(systemId, cancel)).ValueOrDefault?.Adapter.Kinds.FirstOrDefault(k => k.Kind == couple.Kind)?.Label
+                ?? couple.Kind.ToString().ToLowerInvariant();
+            views.Add(
+                new CoupleView(
+                    couple.Id,
+                    LanesApi.Tag(hub),
+                    LanesApi.Tag(other),
+                    couple.Kind,
+                    await LabelAsync(hub.Id),
+                    await LabelAsync(other.Id),
+                    await CountAsync(db, couple.Id, cancel),
+                    couple.Way,
+                    couple.AcceptsCertain,
+                    couple.TakingSince is not null,
+                    couple.PairedAt,
+                    held is not null,
+                    held?.HeldBy,
+                    held?.HeldAt,
+                    lanes.Count,
+                    CoupleOf.Habit(couple)
+                )
+            );
         }
 
         return views;
@@ -93,42 +162,87 @@ public static class CouplesApi
 
     private static async Task<CoupleCounts> CountAsync(NarbitContext db, long id, CancellationToken cancel)
     {
-        var counts = await DecisionDesk.Open(db, id).GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
+        var counts = await DecisionDesk
+            .Open(db, id)
+            .GroupBy(p => p.Verdict)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
         return new CoupleCounts(
-            counts.GetValueOrDefault(Verdict.Certain), counts.GetValueOrDefault(Verdict.Likely), counts.GetValueOrDefault(Verdict.Ambiguous), counts.GetValueOrDefault(Verdict.None),
-            await db.SetAsides.CountAsync(a => a.CoupleId == id && !a.ToCreate, cancel), await db.SetAsides.CountAsync(a => a.CoupleId == id && a.ToCreate, cancel),
-            await db.Links.Where(l => l.CoupleId == id).Select(l => l.OtherKey).Distinct().CountAsync(cancel), await db.Decisions.CountAsync(d => d.CoupleId == id && d.State == DecisionState.Waiting, cancel),
-            await db.Proposals.CountAsync(p => p.CoupleId == id, cancel));
+            counts.GetValueOrDefault(Verdict.Certain),
+            counts.GetValueOrDefault(Verdict.Likely),
+            counts.GetValueOrDefault(Verdict.Ambiguous),
+            counts.GetValueOrDefault(Verdict.None),
+            await db.SetAsides.CountAsync(a => a.CoupleId == id && !a.ToCreate, cancel),
+            await db.SetAsides.CountAsync(a => a.CoupleId == id && a.ToCreate, cancel),
+            await db.Links.Where(l => l.CoupleId == id).Select(l => l.OtherKey).Distinct().CountAsync(cancel),
+            await db.Decisions.CountAsync(d => d.CoupleId == id && d.State == DecisionState.Waiting, cancel),
+            await db.Proposals.CountAsync(p => p.CoupleId == id, cancel)
+        );
     }
 
-    private static async Task<Results<Ok<Linked>, ProblemHttpResult>> PairAsync(long id, PairAnew request, PairDesk desk, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<Linked>, ProblemHttpResult>> PairAsync(
+        long id,
+        PairAnew request,
+        PairDesk desk,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         var linked = await desk.PairAsync(id, request.Read, cancel);
-        if (linked.Fault is { } fault) return Problems.Of(fault);
+        if (linked.Fault is { } fault)
+            return Problems.Of(fault);
         Tell(live, id);
         return TypedResults.Ok(new Linked(linked.Value));
     }
 
-    public static void Tell(LiveFeed live, long coupleId) => live.Tell(new LiveEvent("pairs", coupleId.ToString(System.Globalization.CultureInfo.InvariantCulture)));
+    public static void Tell(LiveFeed live, long coupleId) =>
+        live.Tell(new LiveEvent("pairs", coupleId.ToString(System.Globalization.CultureInfo.InvariantCulture)));
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> HoldAsync(long id, HoldChange change, PairDesk desk, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<NoContent, ProblemHttpResult>> HoldAsync(
+        long id,
+        HoldChange change,
+        PairDesk desk,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         var opened = await desk.OpenAsync(id, cancel);
-        if (opened.Fault is { } fault) return Problems.Of(fault);
-        foreach (var lane in await desk.HoldAsync(opened.Value.Couple, change.Hold, await PersonAsync(database, cancel), cancel)) live.Tell(new LiveEvent("lane", lane));
+        if (opened.Fault is { } fault)
+            return Problems.Of(fault);
+        foreach (var lane in await desk.HoldAsync(opened.Value.Couple, change.Hold, await PersonAsync(database, cancel), cancel))
+            live.Tell(new LiveEvent("lane", lane));
         Tell(live, id);
         return TypedResults.NoContent();
     }
 
-    private static async Task<Ok<StockTakingForecast>> ForecastAsync(long id, StockTaking taking, CancellationToken cancel) => TypedResults.Ok(await taking.ForecastAsync(id, cancel));
+    private static async Task<Ok<StockTakingForecast>> ForecastAsync(long id, StockTaking taking, CancellationToken cancel) =>
+        TypedResults.Ok(await taking.ForecastAsync(id, cancel));
 
-    private static async Task<Results<Ok<StockTaken>, ProblemHttpResult>> TakeAsync(long id, StockTakingStart start, PairDesk desk, StockTaking taking, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<StockTaken>, ProblemHttpResult>> TakeAsync(
+        long id,
+        StockTakingStart start,
+        PairDesk desk,
+        StockTaking taking,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         var opened = await desk.OpenAsync(id, cancel);
-        if (opened.Fault is { } fault) return Problems.Of(fault);
+        if (opened.Fault is { } fault)
+            return Problems.Of(fault);
         // It goes on when the page is left.
-        var taken = await taking.TakeAsync(opened.Value.Hub, opened.Value.Other, opened.Value.Couple, start.Way, await PersonAsync(database, cancel), CancellationToken.None);
-        if (taken.Fault is { } busy) return Problems.Of(busy);
+        var taken = await taking.TakeAsync(
+            opened.Value.Hub,
+            opened.Value.Other,
+            opened.Value.Couple,
+            start.Way,
+            await PersonAsync(database, cancel),
+            CancellationToken.None
+        );
+        if (taken.Fault is { } busy)
+            return Problems.Of(busy);
         Tell(live, id);
         return TypedResults.Ok(new StockTaken(taken.Value));
     }
@@ -136,48 +250,116 @@ public static class CouplesApi
     private static async Task<Results<Ok<HabitView>, ProblemHttpResult>> HabitAsync(long id, PairDesk desk, CancellationToken cancel)
     {
         var opened = await desk.OpenAsync(id, cancel);
-        if (opened.Fault is { } fault) return Problems.Of(fault);
+        if (opened.Fault is { } fault)
+            return Problems.Of(fault);
         var (offer, inForce) = (await desk.LearnAsync(opened.Value.Couple, cancel), CoupleOf.Habit(opened.Value.Couple));
         return TypedResults.Ok(new HabitView(offer, inForce, (offer?.Habit ?? inForce)?.Words(opened.Value.Other.System.Name)));
     }
 
-    private static async Task<Results<Ok<Linked>, ProblemHttpResult>> SetHabitAsync(long id, HabitChange change, PairDesk desk, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<Linked>, ProblemHttpResult>> SetHabitAsync(
+        long id,
+        HabitChange change,
+        PairDesk desk,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
-        var habit = string.IsNullOrEmpty(change.Before) && string.IsNullOrEmpty(change.After) ? null : new SkuHabit(change.Before ?? "", change.After ?? "");
+        var habit =
+            string.IsNullOrEmpty(change.Before) && string.IsNullOrEmpty(change.After)
+                ? null
+                : new SkuHabit(change.Before ?? "", change.After ?? "");
         var linked = await desk.SetHabitAsync(id, habit, cancel);
-        if (linked.Fault is { } fault) return Problems.Of(fault);
+        if (linked.Fault is { } fault)
+            return Problems.Of(fault);
         Tell(live, id);
         return TypedResults.Ok(new Linked(linked.Value));
     }
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(long id, string? form, PairDesk desk, PairTableImport tables, Database database, CancellationToken cancel)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(
+        long id,
+        string? form,
+        PairDesk desk,
+        PairTableImport tables,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var opened = await desk.OpenAsync(id, cancel);
-        if (opened.Fault is { } fault) return Problems.Of(fault);
+        if (opened.Fault is { } fault)
+            return Problems.Of(fault);
         var other = await PairSide.LoadAsync(database, opened.Value.Other, opened.Value.Couple.Kind, cancel);
-        return Sheets.File(form, $"pairs-{opened.Value.Other.System.Id}", PairTableImport.Columns, await tables.ExportAsync(opened.Value.Couple, other, cancel));
+        return Sheets.File(
+            form,
+            $"pairs-{opened.Value.Other.System.Id}",
+            PairTableImport.Columns,
+            await tables.ExportAsync(opened.Value.Couple, other, cancel)
+        );
     }
 
-    private static async Task<Results<Ok<PairTableReport>, ProblemHttpResult>> ImportAsync(long id, IFormFile file, bool? whatFits, PairDesk desk, PairTableImport tables, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<PairTableReport>, ProblemHttpResult>> ImportAsync(
+        long id,
+        IFormFile file,
+        bool? whatFits,
+        PairDesk desk,
+        PairTableImport tables,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
-        if (file.Length > MostUpload) return Problems.Of(new Core.Fault("table.tooLarge", $"{file.FileName} has more than {MostUpload >> 20} MiB. Split it."));
+        if (file.Length > MostUpload)
+            return Problems.Of(new Core.Fault("table.tooLarge", $"{file.FileName} has more than {MostUpload >> 20} MiB. Split it."));
         using var content = new MemoryStream();
         await file.CopyToAsync(content, cancel);
         content.Position = 0;
-        return await TakeInAsync(id, Table.Read(content, file.FileName, PairTableImport.Shape), whatFits ?? false, desk, tables, database, live, cancel);
+        return await TakeInAsync(
+            id,
+            Table.Read(content, file.FileName, PairTableImport.Shape),
+            whatFits ?? false,
+            desk,
+            tables,
+            database,
+            live,
+            cancel
+        );
     }
 
-    private static Task<Results<Ok<PairTableReport>, ProblemHttpResult>> PasteAsync(long id, PastedTable pasted, PairDesk desk, PairTableImport tables, Database database, LiveFeed live, CancellationToken cancel) =>
-        TakeInAsync(id, Table.ReadText(pasted.Text, PairTableImport.Shape), pasted.WhatFits, desk, tables, database, live, cancel);
+    private static Task<Results<Ok<PairTableReport>, ProblemHttpResult>> PasteAsync(
+        long id,
+        PastedTable pasted,
+        PairDesk desk,
+        PairTableImport tables,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    ) => TakeInAsync(id, Table.ReadText(pasted.Text, PairTableImport.Shape), pasted.WhatFits, desk, tables, database, live, cancel);
 
-    private static async Task<Results<Ok<PairTableReport>, ProblemHttpResult>> TakeInAsync(long id, IEnumerable<Core.Outcome<TableRow>> rows, bool whatFits, PairDesk desk, PairTableImport tables, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<PairTableReport>, ProblemHttpResult>> TakeInAsync(
+        long id,
+        IEnumerable<Core.Outcome<TableRow>> rows,
+        bool whatFits,
+        PairDesk desk,
+        PairTableImport tables,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         var opened = await desk.OpenAsync(id, cancel);
-        if (opened.Fault is { } fault) return Problems.Of(fault);
+        if (opened.Fault is { } fault)
+            return Problems.Of(fault);
         var (couple, hub, other) = opened.Value;
         var report = await tables.ImportAsync(
-            couple, await PairSide.LoadAsync(database, hub, couple.Kind, cancel), await PairSide.LoadAsync(database, other, couple.Kind, cancel), rows, whatFits, await PersonAsync(database, cancel), cancel);
-        if (report.Fault is { } unread) return Problems.Of(unread);
+            couple,
+            await PairSide.LoadAsync(database, hub, couple.Kind, cancel),
+            await PairSide.LoadAsync(database, other, couple.Kind, cancel),
+            rows,
+            whatFits,
+            await PersonAsync(database, cancel),
+            cancel
+        );
+        if (report.Fault is { } unread)
+            return Problems.Of(unread);
         Tell(live, id);
         return TypedResults.Ok(report.Value);
     }

@@ -15,20 +15,60 @@ namespace Narbit.Web.Pairing;
 
 /// <summary>A line of the desk's list: an open record with what pairing makes of it, a pair in force, or a record set aside.</summary>
 public sealed record DeskRow(
-    string Id, string Standing, string? HubKey, string? OtherKey, Verdict? Verdict, double Confidence, string? Sku, string? Title, IReadOnlyList<string> Causes, string? Note, long? DecisionId);
+    string Id,
+    string Standing,
+    string? HubKey,
+    string? OtherKey,
+    Verdict? Verdict,
+    double Confidence,
+    string? Sku,
+    string? Title,
+    IReadOnlyList<string> Causes,
+    string? Note,
+    long? DecisionId
+);
 
 public sealed record DeskCause(string Cause, string Side, string Words, int Count);
 
-public sealed record CandidateView(string Key, string? Sku, string? Title, string? Option, double Confidence, bool Taken, IReadOnlyList<Evidence> Evidence);
+public sealed record CandidateView(
+    string Key,
+    string? Sku,
+    string? Title,
+    string? Option,
+    double Confidence,
+    bool Taken,
+    IReadOnlyList<Evidence> Evidence
+);
 
 public sealed record SideRecordView(string Key, string? Sku, string? Title, bool Gone, IReadOnlyList<FieldProblem> Problems);
 
-public sealed record DeskSeam(SideRecordView? Hub, SideRecordView? Other, IReadOnlyList<SeamRow> Rows, IReadOnlyList<Evidence> Evidence, IReadOnlyList<CandidateView> Candidates, IReadOnlyList<KitItem> Kit);
+public sealed record DeskSeam(
+    SideRecordView? Hub,
+    SideRecordView? Other,
+    IReadOnlyList<SeamRow> Rows,
+    IReadOnlyList<Evidence> Evidence,
+    IReadOnlyList<CandidateView> Candidates,
+    IReadOnlyList<KitItem> Kit
+);
 
 public sealed record FoundRecord(string Key, string? Sku, string? Title, string? Option, string State, string? With);
 
 public sealed record DecisionView(
-    long Id, DecisionAct Act, DecisionState State, string Words, string? HubKey, string? OtherKey, string? Sku, string? Title, string? Reason, string Evidence, string? Verdict, string By, DateTimeOffset At, IReadOnlyList<KitItem> Parts);
+    long Id,
+    DecisionAct Act,
+    DecisionState State,
+    string Words,
+    string? HubKey,
+    string? OtherKey,
+    string? Sku,
+    string? Title,
+    string? Reason,
+    string Evidence,
+    string? Verdict,
+    string By,
+    DateTimeOffset At,
+    IReadOnlyList<KitItem> Parts
+);
 
 public sealed record DecisionsToMake(IReadOnlyList<DecisionToMake> Decisions);
 
@@ -43,7 +83,15 @@ public sealed record Withdrawn(DecisionView? Decision);
 
 public sealed record CommitRequest(IReadOnlyList<long>? Only, string? Note);
 
-public sealed record BatchView(long Id, string By, DateTimeOffset At, string? Note, int Decisions, string? UndoneBy, DateTimeOffset? UndoneAt);
+public sealed record BatchView(
+    long Id,
+    string By,
+    DateTimeOffset At,
+    string? Note,
+    int Decisions,
+    string? UndoneBy,
+    DateTimeOffset? UndoneAt
+);
 
 /// <summary>The pair desk: what is open, the seam with its evidence, candidates, decisions and their batches.</summary>
 public static class DeskApi
@@ -65,7 +113,17 @@ public static class DeskApi
         desk.MapPost("/batches/{batchId:long}/undo", UndoAsync).WithName("undoBatch");
     }
 
-    private static async Task<Results<Ok<Slice<DeskRow>>, ProblemHttpResult>> RowsAsync(long id, string? show, string? cause, string? side, string? search, int? offset, int? limit, Database database, CancellationToken cancel)
+    private static async Task<Results<Ok<Slice<DeskRow>>, ProblemHttpResult>> RowsAsync(
+        long id,
+        string? show,
+        string? cause,
+        string? side,
+        string? search,
+        int? offset,
+        int? limit,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var window = new Window(offset, limit);
         await using var db = database.CreateDbContext();
@@ -79,85 +137,242 @@ public static class DeskApi
                 var waiting = db.Decisions.AsNoTracking().Where(d => d.CoupleId == id && d.State == DecisionState.Waiting);
                 var count = await waiting.CountAsync(cancel);
                 var decided = await waiting.OrderByDescending(d => d.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
-                return TypedResults.Ok(new Slice<DeskRow>(count, window.From, [.. decided.Select(d => new DeskRow($"d{d.Id}", "waiting", d.HubKey, d.OtherKey, null, 0, d.Sku, d.Title, [], DecisionDesk.Said(d), d.Id))]));
+                return TypedResults.Ok(
+                    new Slice<DeskRow>(
+                        count,
+                        window.From,
+                        [
+                            .. decided.Select(d => new DeskRow(
+                                $"d{d.Id}",
+                                "waiting",
+                                d.HubKey,
+                                d.OtherKey,
+                                null,
+                                0,
+                                d.Sku,
+                                d.Title,
+                                [],
+                                DecisionDesk.Said(d),
+                                d.Id
+                            )),
+                        ]
+                    )
+                );
             default:
                 var proposals = new DeskFilter(show, cause, side, search).Narrow(DecisionDesk.Open(db, id));
                 var total = await proposals.CountAsync(cancel);
-                var rows = await proposals.OrderByDescending(p => p.Verdict == Verdict.Likely).ThenByDescending(p => p.Verdict == Verdict.Ambiguous).ThenByDescending(p => p.Verdict == Verdict.Certain)
-                    .ThenBy(p => p.HubKey == null).ThenByDescending(p => p.Verdict == Verdict.Ambiguous ? p.Confidence : 0).ThenBy(p => p.Sku).ThenBy(p => p.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
-                return TypedResults.Ok(new Slice<DeskRow>(total, window.From, [.. rows.Select(p => new DeskRow($"p{p.HubKey}|{p.OtherKey}", "open", p.HubKey, p.OtherKey, p.Verdict, p.Confidence, p.Sku, p.Title, Words(p.Causes), null, null))]));
+                var rows = await proposals
+                    .OrderByDescending(p => p.Verdict == Verdict.Likely)
+                    .ThenByDescending(p => p.Verdict == Verdict.Ambiguous)
+                    .ThenByDescending(p => p.Verdict == Verdict.Certain)
+                    .ThenBy(p => p.HubKey == null)
+                    .ThenByDescending(p => p.Verdict == Verdict.Ambiguous ? p.Confidence : 0)
+                    .ThenBy(p => p.Sku)
+                    .ThenBy(p => p.Id)
+                    .Skip(window.From)
+                    .Take(window.Size)
+                    .ToListAsync(cancel);
+                return TypedResults.Ok(
+                    new Slice<DeskRow>(
+                        total,
+                        window.From,
+                        [
+                            .. rows.Select(p => new DeskRow(
+                                $"p{p.HubKey}|{p.OtherKey}",
+                                "open",
+                                p.HubKey,
+                                p.OtherKey,
+                                p.Verdict,
+                                p.Confidence,
+                                p.Sku,
+                                p.Title,
+                                Words(p.Causes),
+                                null,
+                                null
+                            )),
+                        ]
+                    )
+                );
         }
     }
 
     private static string[] Words(string causes) => causes.Split(' ', StringSplitOptions.RemoveEmptyEntries);
 
-    private static async Task<Slice<DeskRow>> PairedAsync(NarbitContext db, long id, string? search, Window window, CancellationToken cancel)
+    private static async Task<Slice<DeskRow>> PairedAsync(
+        NarbitContext db,
+        long id,
+        string? search,
+        Window window,
+        CancellationToken cancel
+    )
     {
         var couple = await db.Couples.AsNoTracking().FirstAsync(c => c.Id == id, cancel);
-        var links = from link in db.Links.AsNoTracking()
-                    // A kit is one listing, however many items it stands for.
-                    where link.CoupleId == id && !db.Links.Any(l => l.CoupleId == id && l.OtherKey == link.OtherKey && l.Id < link.Id)
-                    join record in db.Records on new { SystemId = couple.OtherId, couple.Kind, Key = link.OtherKey } equals new { record.SystemId, record.Kind, record.Key }
-                    join decision in db.Decisions on link.DecisionId equals decision.Id
-                    select new { link, record.Sku, record.Title, Gone = record.GoneAt != null, decision.By, decision.At };
+        var links =
+            from link in db.Links.AsNoTracking()
+            // A kit is one listing, however many items it stands for.
+            where link.CoupleId == id && !db.Links.Any(l => l.CoupleId == id && l.OtherKey == link.OtherKey && l.Id < link.Id)
+            join record in db.Records
+                on new
+                {
+                    SystemId = couple.OtherId,
+                    couple.Kind,
+                    Key = link.OtherKey,
+                } equals new
+                {
+                    record.SystemId,
+                    record.Kind,
+                    record.Key,
+                }
+            join decision in db.Decisions on link.DecisionId equals decision.Id
+            select new
+            {
+                link,
+                record.Sku,
+                record.Title,
+                Gone = record.GoneAt != null,
+                decision.By,
+                decision.At,
+            };
         if (!string.IsNullOrWhiteSpace(search))
         {
             var like = Window.Like(search);
-            links = links.Where(l => EF.Functions.Like(l.Sku!, like, "\\") || EF.Functions.Like(l.Title!, like, "\\") || EF.Functions.Like(l.link.HubKey, like, "\\") || EF.Functions.Like(l.link.OtherKey, like, "\\"));
+            links = links.Where(l =>
+                EF.Functions.Like(l.Sku!, like, "\\")
+                || EF.Functions.Like(l.Title!, like, "\\")
+                || EF.Functions.Like(l.link.HubKey, like, "\\")
+                || EF.Functions.Like(l.link.OtherKey, like, "\\")
+            );
         }
 
         var total = await links.CountAsync(cancel);
         var rows = await links.OrderBy(l => l.Sku).ThenBy(l => l.link.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         var kits = rows.Where(r => r.link.IsKit).Select(r => r.link.OtherKey).ToList();
-        var parts = (await db.Links.AsNoTracking().Where(l => l.CoupleId == id && kits.Contains(l.OtherKey)).OrderBy(l => l.Id).ToListAsync(cancel)).ToLookup(l => l.OtherKey, l => $"{PairSide.Plain(l.Quantity)} × {l.HubKey}", StringComparer.Ordinal);
-        return new Slice<DeskRow>(total, window.From, [.. rows.Select(l => new DeskRow(
-            $"l{l.link.Id}", l.link.IsKit ? "kit" : "paired", l.link.HubKey, l.link.OtherKey, null, 1, l.Sku, l.Title, l.Gone ? ["gone"] : [],
-            l.Gone ? "the listing is gone; unpair it, or set the item aside" : l.link.IsKit ? string.Join(" + ", parts[l.link.OtherKey]) : $"{l.By}, {l.At:yyyy-MM-dd}", l.link.DecisionId))]);
+        var parts = (
+            await db.Links.AsNoTracking().Where(l => l.CoupleId == id && kits.Contains(l.OtherKey)).OrderBy(l => l.Id).ToListAsync(cancel)
+        ).ToLookup(l => l.OtherKey, l => $"{PairSide.Plain(l.Quantity)} × {l.HubKey}", StringComparer.Ordinal);
+        return new Slice<DeskRow>(
+            total,
+            window.From,
+            [
+                .. rows.Select(l => new DeskRow(
+                    $"l{l.link.Id}",
+                    l.link.IsKit ? "kit" : "paired",
+                    l.link.HubKey,
+                    l.link.OtherKey,
+                    null,
+                    1,
+                    l.Sku,
+                    l.Title,
+                    l.Gone ? ["gone"] : [],
+                    l.Gone ? "the listing is gone; unpair it, or set the item aside"
+                        : l.link.IsKit ? string.Join(" + ", parts[l.link.OtherKey])
+                        : $"{l.By}, {l.At:yyyy-MM-dd}",
+                    l.link.DecisionId
+                )),
+            ]
+        );
     }
 
-    private static async Task<Slice<DeskRow>> AsideAsync(NarbitContext db, long id, bool toCreate, string? search, Window window, CancellationToken cancel)
+    private static async Task<Slice<DeskRow>> AsideAsync(
+        NarbitContext db,
+        long id,
+        bool toCreate,
+        string? search,
+        Window window,
+        CancellationToken cancel
+    )
     {
-        var asides = from aside in db.SetAsides.AsNoTracking()
-                     where aside.CoupleId == id && aside.ToCreate == toCreate
-                     join decision in db.Decisions on aside.DecisionId equals decision.Id
-                     select new { aside, decision.Sku, decision.Title, decision.By };
+        var asides =
+            from aside in db.SetAsides.AsNoTracking()
+            where aside.CoupleId == id && aside.ToCreate == toCreate
+            join decision in db.Decisions on aside.DecisionId equals decision.Id
+            select new
+            {
+                aside,
+                decision.Sku,
+                decision.Title,
+                decision.By,
+            };
         if (!string.IsNullOrWhiteSpace(search))
         {
             var like = Window.Like(search);
-            asides = asides.Where(a => EF.Functions.Like(a.Sku!, like, "\\") || EF.Functions.Like(a.Title!, like, "\\") || EF.Functions.Like(a.aside.Reason, like, "\\"));
+            asides = asides.Where(a =>
+                EF.Functions.Like(a.Sku!, like, "\\")
+                || EF.Functions.Like(a.Title!, like, "\\")
+                || EF.Functions.Like(a.aside.Reason, like, "\\")
+            );
         }
 
         var total = await asides.CountAsync(cancel);
         var rows = await asides.OrderBy(a => a.Sku).ThenBy(a => a.aside.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
-        return new Slice<DeskRow>(total, window.From, [.. rows.Select(a => new DeskRow($"s{a.aside.Id}", toCreate ? "toCreate" : "setAside", a.aside.HubKey, a.aside.OtherKey, null, 0, a.Sku, a.Title, [], a.aside.Reason, a.aside.DecisionId))]);
+        return new Slice<DeskRow>(
+            total,
+            window.From,
+            [
+                .. rows.Select(a => new DeskRow(
+                    $"s{a.aside.Id}",
+                    toCreate ? "toCreate" : "setAside",
+                    a.aside.HubKey,
+                    a.aside.OtherKey,
+                    null,
+                    0,
+                    a.Sku,
+                    a.Title,
+                    [],
+                    a.aside.Reason,
+                    a.aside.DecisionId
+                )),
+            ]
+        );
     }
 
     private static async Task<Ok<IReadOnlyList<DeskCause>>> CausesAsync(long id, Database database, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var causes = await DecisionDesk.Open(db, id).Where(p => p.Causes != "").GroupBy(p => p.Causes).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
-        return TypedResults.Ok<IReadOnlyList<DeskCause>>([.. causes.SelectMany(c => Words(c.Key).Select(word => (word, c.Count))).GroupBy(c => c.word, StringComparer.Ordinal)
-            .Select(g => new DeskCause(g.Key, g.Key.Split('.')[0], CauseWords(g.Key.Split('.')[1]), g.Sum(c => c.Count))).OrderByDescending(c => c.Count).ThenBy(c => c.Cause, StringComparer.Ordinal)]);
+        var causes = await DecisionDesk
+            .Open(db, id)
+            .Where(p => p.Causes != "")
+            .GroupBy(p => p.Causes)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToListAsync(cancel);
+        return TypedResults.Ok<IReadOnlyList<DeskCause>>([
+            .. causes
+                .SelectMany(c => Words(c.Key).Select(word => (word, c.Count)))
+                .GroupBy(c => c.word, StringComparer.Ordinal)
+                .Select(g => new DeskCause(g.Key, g.Key.Split('.')[0], CauseWords(g.Key.Split('.')[1]), g.Sum(c => c.Count)))
+                .OrderByDescending(c => c.Count)
+                .ThenBy(c => c.Cause, StringComparer.Ordinal),
+        ]);
     }
 
     /// <summary>A housekeeping cause as a person reads it.</summary>
-    public static string CauseWords(string cause) => cause switch
-    {
-        "skuMissing" => "SKU missing",
-        "skuTwice" => "SKU used twice",
-        "skuForm" => "SKU differs in form",
-        "barcodeInvalid" => "barcode invalid",
-        "barcodeTwice" => "barcode used twice",
-        "priceZero" => "price of zero or less",
-        "titleTooLong" => "title too long",
-        _ when cause.StartsWith("missing:", StringComparison.Ordinal) => $"no {cause[8..] switch { "taxCode" => "tax code", var role => role }}",
-        _ => cause,
-    };
+    public static string CauseWords(string cause) =>
+        cause switch
+        {
+            "skuMissing" => "SKU missing",
+            "skuTwice" => "SKU used twice",
+            "skuForm" => "SKU differs in form",
+            "barcodeInvalid" => "barcode invalid",
+            "barcodeTwice" => "barcode used twice",
+            "priceZero" => "price of zero or less",
+            "titleTooLong" => "title too long",
+            _ when cause.StartsWith("missing:", StringComparison.Ordinal) =>
+                $"no {cause[8..] switch { "taxCode" => "tax code", var role => role }}",
+            _ => cause,
+        };
 
-    private static async Task<Results<Ok<DeskSeam>, ProblemHttpResult>> SeamAsync(long id, string? hub, string? other, PairDesk desk, Database database, CancellationToken cancel)
+    private static async Task<Results<Ok<DeskSeam>, ProblemHttpResult>> SeamAsync(
+        long id,
+        string? hub,
+        string? other,
+        PairDesk desk,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var opened = await desk.OpenAsync(id, cancel);
-        if (opened.Fault is { } fault) return Problems.Of(fault);
+        if (opened.Fault is { } fault)
+            return Problems.Of(fault);
         var (couple, hubSystem, otherSystem) = opened.Value;
         await using var db = database.CreateDbContext();
         var (mine, theirs) = (await FindAsync(couple.HubId, hub), await FindAsync(couple.OtherId, other));
@@ -165,38 +380,83 @@ public static class DeskApi
         var rows = Seam.Whole(Fields(hubSystem), Values(mine), Fields(otherSystem), Values(theirs));
         var proposal = hub is not null
             ? await db.Proposals.AsNoTracking().FirstOrDefaultAsync(p => p.CoupleId == id && p.HubKey == hub, cancel)
-            : await db.Proposals.AsNoTracking().FirstOrDefaultAsync(p => p.CoupleId == id && p.HubKey == null && p.OtherKey == other, cancel);
-        var link = other is null ? null : await db.Links.AsNoTracking().Where(l => l.CoupleId == id && l.OtherKey == other).ToListAsync(cancel);
+            : await db
+                .Proposals.AsNoTracking()
+                .FirstOrDefaultAsync(p => p.CoupleId == id && p.HubKey == null && p.OtherKey == other, cancel);
+        var link = other is null
+            ? null
+            : await db.Links.AsNoTracking().Where(l => l.CoupleId == id && l.OtherKey == other).ToListAsync(cancel);
         var candidates = proposal is null ? [] : PairJson.Candidates(proposal.Candidates).ToList();
         // The proposed partner is the first candidate, with its own evidence.
-        if (proposal is { HubKey: not null, OtherKey: not null }) candidates.Insert(0, new KeptCandidate(proposal.OtherKey, proposal.Confidence, false, PairJson.Evidence(proposal.Evidence)));
+        if (proposal is { HubKey: not null, OtherKey: not null })
+            candidates.Insert(0, new KeptCandidate(proposal.OtherKey, proposal.Confidence, false, PairJson.Evidence(proposal.Evidence)));
         var across = proposal?.HubKey is not null ? other : hub;
         var evidence = candidates.Find(c => c.Key == across)?.Evidence ?? (proposal is null ? [] : PairJson.Evidence(proposal.Evidence));
         if (link is { Count: > 0 })
         {
             var decisionId = link[0].DecisionId;
             var decision = await db.Decisions.AsNoTracking().FirstAsync(d => d.Id == decisionId, cancel);
-            evidence = [new Evidence(EvidenceKind.Earlier, EvidenceEffect.For, $"{decision.By} decided this on {decision.At:yyyy-MM-dd HH:mm} UTC"), new Evidence(EvidenceKind.Earlier, EvidenceEffect.Neutral, decision.Evidence)];
+            evidence =
+            [
+                new Evidence(EvidenceKind.Earlier, EvidenceEffect.For, $"{decision.By} decided this on {decision.At:yyyy-MM-dd HH:mm} UTC"),
+                new Evidence(EvidenceKind.Earlier, EvidenceEffect.Neutral, decision.Evidence),
+            ];
         }
 
         var candidateSystem = proposal?.HubKey is not null ? couple.OtherId : couple.HubId;
         var keys = candidates.Select(c => c.Key).ToList();
-        var named = await db.Records.AsNoTracking().Where(r => r.SystemId == candidateSystem && r.Kind == couple.Kind && keys.Contains(r.Key)).ToDictionaryAsync(r => r.Key, cancel);
+        var named = await db
+            .Records.AsNoTracking()
+            .Where(r => r.SystemId == candidateSystem && r.Kind == couple.Kind && keys.Contains(r.Key))
+            .ToDictionaryAsync(r => r.Key, cancel);
         var candidateFields = Fields(candidateSystem == couple.HubId ? hubSystem : otherSystem);
-        return TypedResults.Ok(new DeskSeam(
-            View(mine), View(theirs), rows, evidence,
-            [.. candidates.Select(c => new CandidateView(c.Key, named.GetValueOrDefault(c.Key)?.Sku, named.GetValueOrDefault(c.Key)?.Title, candidateFields.Text(Values(named.GetValueOrDefault(c.Key)), FieldRole.Option), c.Confidence, c.Taken, c.Evidence))],
-            link is [{ IsKit: true }, ..] ? [.. link.Select(l => new KitItem(l.HubKey, l.Quantity))] : []));
+        return TypedResults.Ok(
+            new DeskSeam(
+                View(mine),
+                View(theirs),
+                rows,
+                evidence,
+                [
+                    .. candidates.Select(c => new CandidateView(
+                        c.Key,
+                        named.GetValueOrDefault(c.Key)?.Sku,
+                        named.GetValueOrDefault(c.Key)?.Title,
+                        candidateFields.Text(Values(named.GetValueOrDefault(c.Key)), FieldRole.Option),
+                        c.Confidence,
+                        c.Taken,
+                        c.Evidence
+                    )),
+                ],
+                link is [{ IsKit: true }, ..] ? [.. link.Select(l => new KitItem(l.HubKey, l.Quantity))] : []
+            )
+        );
 
-        async Task<MirrorRecord?> FindAsync(string systemId, string? key) => key is null ? null : await db.Records.AsNoTracking().FirstOrDefaultAsync(r => r.SystemId == systemId && r.Kind == couple.Kind && r.Key == key, cancel);
-        static IReadOnlyDictionary<string, string> Values(MirrorRecord? record) => record is null ? new Dictionary<string, string>() : StoredRecord.Values(record.Values);
-        static SideRecordView? View(MirrorRecord? r) => r is null ? null : new SideRecordView(r.Key, r.Sku, r.Title, r.GoneAt is not null, StoredRecord.Problems(r.Problems));
+        async Task<MirrorRecord?> FindAsync(string systemId, string? key) =>
+            key is null
+                ? null
+                : await db
+                    .Records.AsNoTracking()
+                    .FirstOrDefaultAsync(r => r.SystemId == systemId && r.Kind == couple.Kind && r.Key == key, cancel);
+        static IReadOnlyDictionary<string, string> Values(MirrorRecord? record) =>
+            record is null ? new Dictionary<string, string>() : StoredRecord.Values(record.Values);
+        static SideRecordView? View(MirrorRecord? r) =>
+            r is null ? null : new SideRecordView(r.Key, r.Sku, r.Title, r.GoneAt is not null, StoredRecord.Problems(r.Problems));
     }
 
-    private static async Task<Results<Ok<Slice<FoundRecord>>, ProblemHttpResult>> SearchAsync(long id, string side, string? text, int? offset, int? limit, PairDesk desk, Database database, CancellationToken cancel)
+    private static async Task<Results<Ok<Slice<FoundRecord>>, ProblemHttpResult>> SearchAsync(
+        long id,
+        string side,
+        string? text,
+        int? offset,
+        int? limit,
+        PairDesk desk,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var opened = await desk.OpenAsync(id, cancel);
-        if (opened.Fault is { } fault) return Problems.Of(fault);
+        if (opened.Fault is { } fault)
+            return Problems.Of(fault);
         var couple = opened.Value.Couple;
         var onHub = side == "hub";
         var fields = (onHub ? opened.Value.Hub : opened.Value.Other).Adapter.Kinds.First(k => k.Kind == couple.Kind).Fields;
@@ -208,56 +468,153 @@ public static class DeskApi
         foreach (var word in (text ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Take(6))
         {
             var like = Window.Like(word);
-            records = records.Where(r => EF.Functions.Like(r.Sku!, like, "\\") || EF.Functions.Like(r.Title!, like, "\\") || EF.Functions.Like(r.Key, like, "\\") || EF.Functions.Like(r.Values, like, "\\"));
+            records = records.Where(r =>
+                EF.Functions.Like(r.Sku!, like, "\\")
+                || EF.Functions.Like(r.Title!, like, "\\")
+                || EF.Functions.Like(r.Key, like, "\\")
+                || EF.Functions.Like(r.Values, like, "\\")
+            );
         }
 
         var total = await records.CountAsync(cancel);
         // Who types a whole key or SKU means that record, even where others mention it.
         var whole = (text ?? "").Trim();
-        var found = await records.OrderBy(r => r.Key == whole || r.Sku == whole ? 0 : 1).ThenBy(r => r.Title).ThenBy(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
+        var found = await records
+            .OrderBy(r => r.Key == whole || r.Sku == whole ? 0 : 1)
+            .ThenBy(r => r.Title)
+            .ThenBy(r => r.Id)
+            .Skip(window.From)
+            .Take(window.Size)
+            .ToListAsync(cancel);
         var keys = found.Select(r => r.Key).ToList();
-        var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == id && (onHub ? keys.Contains(l.HubKey) : keys.Contains(l.OtherKey))).ToListAsync(cancel);
-        var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == id && (onHub ? a.HubKey != null && keys.Contains(a.HubKey) : a.OtherKey != null && keys.Contains(a.OtherKey))).ToListAsync(cancel);
-        return TypedResults.Ok(new Slice<FoundRecord>(total, window.From, [.. found.Select(r =>
-        {
-            var link = links.Find(l => (onHub ? l.HubKey : l.OtherKey) == r.Key);
-            var state = link is not null ? link.IsKit ? "kit" : "paired" : asides.Exists(a => (onHub ? a.HubKey : a.OtherKey) == r.Key) ? "setAside" : "free";
-            return new FoundRecord(r.Key, r.Sku, r.Title, fields.Text(StoredRecord.Values(r.Values), FieldRole.Option), state, link is null ? null : onHub ? link.OtherKey : link.HubKey);
-        })]));
+        var links = await db
+            .Links.AsNoTracking()
+            .Where(l => l.CoupleId == id && (onHub ? keys.Contains(l.HubKey) : keys.Contains(l.OtherKey)))
+            .ToListAsync(cancel);
+        var asides = await db
+            .SetAsides.AsNoTracking()
+            .Where(a =>
+                a.CoupleId == id && (onHub ? a.HubKey != null && keys.Contains(a.HubKey) : a.OtherKey != null && keys.Contains(a.OtherKey))
+            )
+            .ToListAsync(cancel);
+        return TypedResults.Ok(
+            new Slice<FoundRecord>(
+                total,
+                window.From,
+                [
+                    .. found.Select(r =>
+                    {
+                        var link = links.Find(l => (onHub ? l.HubKey : l.OtherKey) == r.Key);
+                        var state = link is not null
+                            ? link.IsKit
+                                ? "kit"
+                                : "paired"
+                            : asides.Exists(a => (onHub ? a.HubKey : a.OtherKey) == r.Key)
+                                ? "setAside"
+                                : "free";
+                        return new FoundRecord(
+                            r.Key,
+                            r.Sku,
+                            r.Title,
+                            fields.Text(StoredRecord.Values(r.Values), FieldRole.Option),
+                            state,
+                            link is null ? null
+                                : onHub ? link.OtherKey
+                                : link.HubKey
+                        );
+                    }),
+                ]
+            )
+        );
     }
 
-    private static async Task<Ok<IReadOnlyList<DecisionView>>> DecisionsAsync(long id, long? batch, string? key, Database database, CancellationToken cancel)
+    private static async Task<Ok<IReadOnlyList<DecisionView>>> DecisionsAsync(
+        long id,
+        long? batch,
+        string? key,
+        Database database,
+        CancellationToken cancel
+    )
     {
         await using var db = database.CreateDbContext();
         var decisions = db.Decisions.AsNoTracking().Where(d => d.CoupleId == id);
-        decisions = batch is not null ? decisions.Where(d => d.BatchId == batch)
+        decisions =
+            batch is not null ? decisions.Where(d => d.BatchId == batch)
             : key is not null ? decisions.Where(d => d.HubKey == key || d.OtherKey == key)
             : decisions.Where(d => d.State == DecisionState.Waiting);
-        return TypedResults.Ok<IReadOnlyList<DecisionView>>([.. (await decisions.OrderByDescending(d => d.Id).Take(1000).ToListAsync(cancel)).Select(View)]);
+        return TypedResults.Ok<IReadOnlyList<DecisionView>>([
+            .. (await decisions.OrderByDescending(d => d.Id).Take(1000).ToListAsync(cancel)).Select(View),
+        ]);
     }
 
     private static DecisionView View(PairDecision d) =>
-        new(d.Id, d.Act, d.State, DecisionDesk.Said(d), d.HubKey, d.OtherKey, d.Sku, d.Title, d.Reason, d.Evidence, d.Verdict, d.By, d.At, PairJson.Items(d.Parts));
+        new(
+            d.Id,
+            d.Act,
+            d.State,
+            DecisionDesk.Said(d),
+            d.HubKey,
+            d.OtherKey,
+            d.Sku,
+            d.Title,
+            d.Reason,
+            d.Evidence,
+            d.Verdict,
+            d.By,
+            d.At,
+            PairJson.Items(d.Parts)
+        );
 
-    private static async Task<Results<Ok<Decided>, ProblemHttpResult>> DecideAsync(long id, DecisionsToMake request, DecisionDesk desk, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<Decided>, ProblemHttpResult>> DecideAsync(
+        long id,
+        DecisionsToMake request,
+        DecisionDesk desk,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
-        if (request.Decisions.Count is 0 or > 500) return Problems.Of(new Core.Fault("decision.incomplete", "Give 1 to 500 decisions at a time."));
+        if (request.Decisions.Count is 0 or > 500)
+            return Problems.Of(new Core.Fault("decision.incomplete", "Give 1 to 500 decisions at a time."));
         var made = await desk.DecideAsync(id, request.Decisions, await CouplesApi.PersonAsync(database, cancel), cancel);
-        if (made.Fault is { } fault) return Problems.Of(fault);
+        if (made.Fault is { } fault)
+            return Problems.Of(fault);
         CouplesApi.Tell(live, id);
         return TypedResults.Ok(new Decided(made.Value));
     }
 
-    private static async Task<Results<Ok<Accepted>, ProblemHttpResult>> DecideAllAsync(long id, DecideAll request, DecisionDesk desk, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<Accepted>, ProblemHttpResult>> DecideAllAsync(
+        long id,
+        DecideAll request,
+        DecisionDesk desk,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         var filter = new DeskFilter(request.Show, request.Cause, request.Side, request.Search);
-        var accepted = await desk.DecideAllAsync(id, request.Act, request.Reason, filter.Narrow, request.Expected, await CouplesApi.PersonAsync(database, cancel), cancel);
-        if (accepted.Fault is { } fault) return Problems.Of(fault);
+        var accepted = await desk.DecideAllAsync(
+            id,
+            request.Act,
+            request.Reason,
+            filter.Narrow,
+            request.Expected,
+            await CouplesApi.PersonAsync(database, cancel),
+            cancel
+        );
+        if (accepted.Fault is { } fault)
+            return Problems.Of(fault);
         CouplesApi.Tell(live, id);
         return TypedResults.Ok(new Accepted(accepted.Value.Count));
     }
 
-    private static async Task<Ok<Withdrawn>> WithdrawAsync(long id, long? decision, DecisionDesk desk, LiveFeed live, CancellationToken cancel)
+    private static async Task<Ok<Withdrawn>> WithdrawAsync(
+        long id,
+        long? decision,
+        DecisionDesk desk,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         var withdrawn = await desk.WithdrawAsync(id, decision, cancel);
         CouplesApi.Tell(live, id);
@@ -271,10 +628,19 @@ public static class DeskApi
         return TypedResults.Ok(new Accepted(thrown));
     }
 
-    private static async Task<Results<Ok<CommitResult>, ProblemHttpResult>> CommitAsync(long id, CommitRequest request, DecisionDesk decisions, PairDesk desk, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<CommitResult>, ProblemHttpResult>> CommitAsync(
+        long id,
+        CommitRequest request,
+        DecisionDesk decisions,
+        PairDesk desk,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         var result = await decisions.CommitAsync(id, request.Only, await CouplesApi.PersonAsync(database, cancel), request.Note, cancel);
-        if (result.Fault is { } fault) return Problems.Of(fault);
+        if (result.Fault is { } fault)
+            return Problems.Of(fault);
         // What is committed stays so, even where pairing the rest anew cannot be done now.
         await desk.PairAsync(id, read: false, CancellationToken.None);
         CouplesApi.Tell(live, id);
@@ -284,13 +650,26 @@ public static class DeskApi
     private static async Task<Ok<IReadOnlyList<BatchView>>> BatchesAsync(long id, Database database, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        return TypedResults.Ok<IReadOnlyList<BatchView>>([.. (await db.Batches.AsNoTracking().Where(b => b.CoupleId == id).OrderByDescending(b => b.Id).Take(200).ToListAsync(cancel)).Select(b => new BatchView(b.Id, b.By, b.At, b.Note, b.Decisions, b.UndoneBy, b.UndoneAt))]);
+        return TypedResults.Ok<IReadOnlyList<BatchView>>([
+            .. (
+                await db.Batches.AsNoTracking().Where(b => b.CoupleId == id).OrderByDescending(b => b.Id).Take(200).ToListAsync(cancel)
+            ).Select(b => new BatchView(b.Id, b.By, b.At, b.Note, b.Decisions, b.UndoneBy, b.UndoneAt)),
+        ]);
     }
 
-    private static async Task<Results<Ok<CommitResult>, ProblemHttpResult>> UndoAsync(long id, long batchId, DecisionDesk decisions, PairDesk desk, Database database, LiveFeed live, CancellationToken cancel)
+    private static async Task<Results<Ok<CommitResult>, ProblemHttpResult>> UndoAsync(
+        long id,
+        long batchId,
+        DecisionDesk decisions,
+        PairDesk desk,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
         var result = await decisions.UndoAsync(batchId, await CouplesApi.PersonAsync(database, cancel), cancel);
-        if (result.Fault is { } fault) return Problems.Of(fault);
+        if (result.Fault is { } fault)
+            return Problems.Of(fault);
         await desk.PairAsync(id, read: false, CancellationToken.None);
         CouplesApi.Tell(live, id);
         return TypedResults.Ok(result.Value);

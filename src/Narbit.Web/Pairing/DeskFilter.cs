@@ -14,14 +14,23 @@ public sealed record DeskFilter(string? Show, string? Cause, string? Side, strin
 {
     public IQueryable<PairProposal> Narrow(IQueryable<PairProposal> proposals)
     {
-        if (Enum.TryParse<Verdict>(Show, ignoreCase: true, out var verdict)) proposals = proposals.Where(p => p.Verdict == verdict);
-        if (!string.IsNullOrEmpty(Cause)) proposals = proposals.Where(p => (" " + p.Causes + " ").Contains(" " + Cause + " "));
-        if (Side == "hub") proposals = proposals.Where(p => p.HubKey != null);
-        if (Side == "other") proposals = proposals.Where(p => p.OtherKey != null && p.HubKey == null);
+        if (Enum.TryParse<Verdict>(Show, ignoreCase: true, out var verdict))
+            proposals = proposals.Where(p => p.Verdict == verdict);
+        if (!string.IsNullOrEmpty(Cause))
+            proposals = proposals.Where(p => (" " + p.Causes + " ").Contains(" " + Cause + " "));
+        if (Side == "hub")
+            proposals = proposals.Where(p => p.HubKey != null);
+        if (Side == "other")
+            proposals = proposals.Where(p => p.OtherKey != null && p.HubKey == null);
         if (!string.IsNullOrWhiteSpace(Search))
         {
             var like = Window.Like(Search);
-            proposals = proposals.Where(p => EF.Functions.Like(p.Sku!, like, "\\") || EF.Functions.Like(p.Title!, like, "\\") || EF.Functions.Like(p.HubKey!, like, "\\") || EF.Functions.Like(p.OtherKey!, like, "\\"));
+            proposals = proposals.Where(p =>
+                EF.Functions.Like(p.Sku!, like, "\\")
+                || EF.Functions.Like(p.Title!, like, "\\")
+                || EF.Functions.Like(p.HubKey!, like, "\\")
+                || EF.Functions.Like(p.OtherKey!, like, "\\")
+            );
         }
 
         return proposals;

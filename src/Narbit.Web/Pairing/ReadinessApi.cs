@@ -32,47 +32,123 @@ public static class ReadinessApi
         readiness.MapPost("/corrections", CorrectAsync).WithName("correct");
     }
 
-    private static async Task<Results<Ok<ReadinessView>, ProblemHttpResult>> GetAsync(long id, string? pattern, PairDesk desk, Database database, CancellationToken cancel)
+    private static async Task<Results<Ok<ReadinessView>, ProblemHttpResult>> GetAsync(
+        long id,
+        string? pattern,
+        PairDesk desk,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var found = await FindAsync(id, pattern, desk, database, cancel);
-        if (found.Fault is { } fault) return Problems.Of(fault);
+        if (found.Fault is { } fault)
+            return Problems.Of(fault);
         var (hub, other, ofHub, ofOther) = found.Value;
-        IEnumerable<ReadinessGroup> Groups(PairSide side, IReadOnlyList<ReadinessFinding> findings) => findings.GroupBy(PairingStep.CauseWord, StringComparer.Ordinal).Select(g =>
-        {
-            var field = FieldOf(side, g.First().Role);
-            return new ReadinessGroup(LanesApi.Tag(side.Connection.System), g.Key, DeskApi.CauseWords(g.Key), field?.Name ?? "", field?.Writable == true && side.Connection.System.MayWrite, g.Count(), g.Count(f => f.Proposal is not null));
-        });
-        return TypedResults.Ok(new ReadinessView(hub.Rows.Count, other.Rows.Count, [.. Groups(hub, ofHub).Concat(Groups(other, ofOther)).OrderBy(g => g.System.Id == hub.Connection.System.Id ? 0 : 1).ThenByDescending(g => g.Count)]));
+        IEnumerable<ReadinessGroup> Groups(PairSide side, IReadOnlyList<ReadinessFinding> findings) =>
+            findings
+                .GroupBy(PairingStep.CauseWord, StringComparer.Ordinal)
+                .Select(g =>
+                {
+                    var field = FieldOf(side, g.First().Role);
+                    return new ReadinessGroup(
+                        LanesApi.Tag(side.Connection.System),
+                        g.Key,
+                        DeskApi.CauseWords(g.Key),
+                        field?.Name ?? "",
+                        field?.Writable == true && side.Connection.System.MayWrite,
+                        g.Count(),
+                        g.Count(f => f.Proposal is not null)
+                    );
+                });
+        return TypedResults.Ok(
+            new ReadinessView(
+                hub.Rows.Count,
+                other.Rows.Count,
+                [
+                    .. Groups(hub, ofHub)
+                        .Concat(Groups(other, ofOther))
+                        .OrderBy(g => g.System.Id == hub.Connection.System.Id ? 0 : 1)
+                        .ThenByDescending(g => g.Count),
+                ]
+            )
+        );
     }
 
-    private static async Task<Results<Ok<Slice<ReadinessLine>>, ProblemHttpResult>> LinesAsync(long id, string system, string cause, string? pattern, int? offset, int? limit, PairDesk desk, Database database, CancellationToken cancel)
+    private static async Task<Results<Ok<Slice<ReadinessLine>>, ProblemHttpResult>> LinesAsync(
+        long id,
+        string system,
+        string cause,
+        string? pattern,
+        int? offset,
+        int? limit,
+        PairDesk desk,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var found = await FindAsync(id, pattern, desk, database, cancel);
-        if (found.Fault is { } fault) return Problems.Of(fault);
+        if (found.Fault is { } fault)
+            return Problems.Of(fault);
         var lines = Lines(found.Value, system).Where(l => l.Cause == cause).Select(l => l.Line).ToList();
         var window = new Window(offset, limit);
         return TypedResults.Ok(new Slice<ReadinessLine>(lines.Count, window.From, [.. lines.Skip(window.From).Take(window.Size)]));
     }
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(long id, string? form, string? pattern, PairDesk desk, Database database, CancellationToken cancel)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(
+        long id,
+        string? form,
+        string? pattern,
+        PairDesk desk,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var found = await FindAsync(id, pattern, desk, database, cancel);
-        if (found.Fault is { } fault) return Problems.Of(fault);
-        var rows = new[] { found.Value.Hub, found.Value.Other }.SelectMany(side => Lines(found.Value, side.Connection.System.Id)
-            .Select(l => (IReadOnlyList<string?>)[side.Connection.System.Id, DeskApi.CauseWords(l.Cause), l.Line.Key, l.Line.Sku, l.Line.Title, l.Line.Words, l.Line.Now, l.Line.Proposal]));
-        return Sheets.File(form, $"readiness-{found.Value.Other.Connection.System.Id}", ["system", "cause", "key", "sku", "title", "what", "now", "proposal"], rows);
+        if (found.Fault is { } fault)
+            return Problems.Of(fault);
+        var rows = new[] { found.Value.Hub, found.Value.Other }.SelectMany(side =>
+            Lines(found.Value, side.Connection.System.Id)
+                .Select(l =>
+                    (IReadOnlyList<string?>)
+                        [
+                            side.Connection.System.Id,
+                            DeskApi.CauseWords(l.Cause),
+                            l.Line.Key,
+                            l.Line.Sku,
+                            l.Line.Title,
+                            l.Line.Words,
+                            l.Line.Now,
+                            l.Line.Proposal,
+                        ]
+                )
+        );
+        return Sheets.File(
+            form,
+            $"readiness-{found.Value.Other.Connection.System.Id}",
+            ["system", "cause", "key", "sku", "title", "what", "now", "proposal"],
+            rows
+        );
     }
 
-    private static async Task<Results<Accepted<RunStarted>, ProblemHttpResult>> CorrectAsync(long id, CorrectionsToSend request, PairDesk desk, RunEngine engine, Database database, CancellationToken cancel)
+    private static async Task<Results<Accepted<RunStarted>, ProblemHttpResult>> CorrectAsync(
+        long id,
+        CorrectionsToSend request,
+        PairDesk desk,
+        RunEngine engine,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var person = await CouplesApi.PersonAsync(database, cancel);
         var lane = await desk.CorrectAsync(request.SystemId, request.Corrections, person, cancel);
-        if (lane.Fault is { } fault) return Problems.Of(fault);
+        if (lane.Fault is { } fault)
+            return Problems.Of(fault);
         var run = await engine.StartAsync(lane.Value, preview: true, RunTrigger.Person, person, cancel);
         return run.Fault is { } busy ? Problems.Of(busy) : TypedResults.Accepted($"/api/runs/{run.Value}", new RunStarted(run.Value));
     }
 
-    private static FieldDescription? FieldOf(PairSide side, FieldRole role) => role == FieldRole.Price ? side.Fields.RegularPrice : side.Fields.Find(role);
+    private static FieldDescription? FieldOf(PairSide side, FieldRole role) =>
+        role == FieldRole.Price ? side.Fields.RegularPrice : side.Fields.Find(role);
 
     private static IEnumerable<(string Cause, ReadinessLine Line)> Lines(Checked found, string systemId)
     {
@@ -80,22 +156,61 @@ public static class ReadinessApi
         foreach (var finding in findings)
         {
             var row = side.Rows[finding.Key];
-            yield return (PairingStep.CauseWord(finding), new ReadinessLine(finding.Key, row.Sku, row.Title, finding.Words, FieldOf(side, finding.Role) is { } field ? side.Values(finding.Key).GetValueOrDefault(field.Name) : null, finding.Proposal, finding.Because));
+            yield return (
+                PairingStep.CauseWord(finding),
+                new ReadinessLine(
+                    finding.Key,
+                    row.Sku,
+                    row.Title,
+                    finding.Words,
+                    FieldOf(side, finding.Role) is { } field ? side.Values(finding.Key).GetValueOrDefault(field.Name) : null,
+                    finding.Proposal,
+                    finding.Because
+                )
+            );
         }
     }
 
-    private static async Task<Core.Outcome<Checked>> FindAsync(long id, string? pattern, PairDesk desk, Database database, CancellationToken cancel)
+    private static async Task<Core.Outcome<Checked>> FindAsync(
+        long id,
+        string? pattern,
+        PairDesk desk,
+        Database database,
+        CancellationToken cancel
+    )
     {
         var opened = await desk.OpenAsync(id, cancel);
-        if (opened.Fault is { } fault) return fault;
+        if (opened.Fault is { } fault)
+            return fault;
         var (couple, hub, other) = opened.Value;
-        var (left, right) = (await PairSide.LoadAsync(database, hub, couple.Kind, cancel), await PairSide.LoadAsync(database, other, couple.Kind, cancel));
+        var (left, right) = (
+            await PairSide.LoadAsync(database, hub, couple.Kind, cancel),
+            await PairSide.LoadAsync(database, other, couple.Kind, cancel)
+        );
         await using var db = database.CreateDbContext();
-        var partners = await db.Links.AsNoTracking().Where(l => l.CoupleId == id && !l.IsKit).Select(l => new { l.HubKey, l.OtherKey }).ToListAsync(cancel);
-        var proposed = await db.Proposals.AsNoTracking().Where(p => p.CoupleId == id && p.HubKey != null && p.OtherKey != null).Select(p => new { HubKey = p.HubKey!, OtherKey = p.OtherKey! }).ToListAsync(cancel);
-        var (ofHub, ofOther) = ReadinessCheck.Both(left, right, [.. partners.Concat(proposed).Select(p => (p.HubKey, p.OtherKey))], string.IsNullOrWhiteSpace(pattern) ? Readiness.DefaultPattern : pattern);
+        var partners = await db
+            .Links.AsNoTracking()
+            .Where(l => l.CoupleId == id && !l.IsKit)
+            .Select(l => new { l.HubKey, l.OtherKey })
+            .ToListAsync(cancel);
+        var proposed = await db
+            .Proposals.AsNoTracking()
+            .Where(p => p.CoupleId == id && p.HubKey != null && p.OtherKey != null)
+            .Select(p => new { HubKey = p.HubKey!, OtherKey = p.OtherKey! })
+            .ToListAsync(cancel);
+        var (ofHub, ofOther) = ReadinessCheck.Both(
+            left,
+            right,
+            [.. partners.Concat(proposed).Select(p => (p.HubKey, p.OtherKey))],
+            string.IsNullOrWhiteSpace(pattern) ? Readiness.DefaultPattern : pattern
+        );
         return new Checked(left, right, ofHub, ofOther);
     }
 
-    private sealed record Checked(PairSide Hub, PairSide Other, IReadOnlyList<ReadinessFinding> OfHub, IReadOnlyList<ReadinessFinding> OfOther);
+    private sealed record Checked(
+        PairSide Hub,
+        PairSide Other,
+        IReadOnlyList<ReadinessFinding> OfHub,
+        IReadOnlyList<ReadinessFinding> OfOther
+    );
 }

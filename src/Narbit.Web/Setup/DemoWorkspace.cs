@@ -18,8 +18,18 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Web.Setup;
 
-/// <summary>Sets the Lanternmoor workspace up: five systems, and a lane for items, one for prices and one for stock to each store, the web shop taken over, and a first look at everything.</summary>
-public sealed class DemoWorkspace(Database database, ICredentialVault vault, RunEngine engine, PairDesk desk, MirrorReader reader, TimeProvider clock)
+/// <summary>
+/// Sets the Lanternmoor workspace up: five systems, and a lane for items, one for prices and one for stock to each store, the web shop
+/// taken over, and a first look at everything.
+/// </summary>
+public sealed class DemoWorkspace(
+    Database database,
+    ICredentialVault vault,
+    RunEngine engine,
+    PairDesk desk,
+    MirrorReader reader,
+    TimeProvider clock
+)
 {
     private const string Hub = "back-office";
     private const string Till = "quay-street-till";
@@ -27,26 +37,53 @@ public sealed class DemoWorkspace(Database database, ICredentialVault vault, Run
     // The stand-ins' own demo credentials; they open nothing else.
     private static readonly (string Id, Credential? Credential)[] Systems =
     [
-        (Hub, new Credential(null, "kilnyard-demo-key")), ("web-shop", new Credential("narbit", "shopfront-demo")), (Till, null),
-        ("trade-portal", new Credential(null, "studio-trade-demo-token")), ("clay-lane", new Credential(null, "clay-lane-demo-key")),
+        (Hub, new Credential(null, "kilnyard-demo-key")),
+        ("web-shop", new Credential("narbit", "shopfront-demo")),
+        (Till, null),
+        ("trade-portal", new Credential(null, "studio-trade-demo-token")),
+        ("clay-lane", new Credential(null, "clay-lane-demo-key")),
     ];
 
     public async Task PrepareAsync(string sandbox, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var fresh = !await db.Workspaces.AnyAsync(cancel);
-        if (fresh) db.Workspaces.Add(new Workspace { Name = "Lanternmoor Ceramics Supply", TimeZone = "Europe/Dublin", HubId = Hub, Person = "Ines O." });
-        else await MoveAsync(db, sandbox, cancel);
+        if (fresh)
+            db.Workspaces.Add(
+                new Workspace
+                {
+                    Name = "Lanternmoor Ceramics Supply",
+                    TimeZone = "Europe/Dublin",
+                    HubId = Hub,
+                    Person = "Ines O.",
+                }
+            );
+        else
+            await MoveAsync(db, sandbox, cancel);
         foreach (var (id, credential) in Systems)
-            if (fresh || !await db.Systems.AnyAsync(s => s.Id == id, cancel)) await AddAsync(db, sandbox, id, credential, cancel);
+            if (fresh || !await db.Systems.AnyAsync(s => s.Id == id, cancel))
+                await AddAsync(db, sandbox, id, credential, cancel);
         await db.SaveChangesAsync(cancel);
 
         // The web shop was in step before the others came; what it has is taken over.
-        if (fresh) db.Couples.Add(new Couple { HubId = Hub, OtherId = "web-shop", Kind = RecordKind.Item, AcceptsCertain = true, Way = StockTakingWay.TakeOver });
+        if (fresh)
+            db.Couples.Add(
+                new Couple
+                {
+                    HubId = Hub,
+                    OtherId = "web-shop",
+                    Kind = RecordKind.Item,
+                    AcceptsCertain = true,
+                    Way = StockTakingWay.TakeOver,
+                }
+            );
         await db.SaveChangesAsync(cancel);
-        foreach (var lane in Lanes()) if (await db.Lanes.AllAsync(l => l.Id != lane.Id, cancel)) Add(db, lane);
+        foreach (var lane in Lanes())
+            if (await db.Lanes.AllAsync(l => l.Id != lane.Id, cancel))
+                Add(db, lane);
         await db.SaveChangesAsync(cancel);
-        foreach (var lane in new[] { "prices-web-shop", "stock-web-shop" }.Where(_ => fresh)) await engine.StartAsync(lane, preview: true, RunTrigger.Setup, "Setting up", cancel);
+        foreach (var lane in new[] { "prices-web-shop", "stock-web-shop" }.Where(_ => fresh))
+            await engine.StartAsync(lane, preview: true, RunTrigger.Setup, "Setting up", cancel);
         _ = Task.Run(() => LookAsync(cancel), CancellationToken.None);
     }
 
@@ -54,29 +91,42 @@ public sealed class DemoWorkspace(Database database, ICredentialVault vault, Run
     private async Task LookAsync(CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var read = await db.Reads.Where(r => r.State == ReadState.Done).Select(r => new { r.SystemId, r.Kind }).Distinct().ToListAsync(cancel);
-        foreach (var (id, _) in Systems.Where(s => s.Id != "web-shop" && !read.Exists(r => r.SystemId == s.Id && (s.Id != Hub || r.Kind == RecordKind.Customer)))) await reader.ReadSystemAsync(id, full: false, cancel);
-        foreach (var couple in (await desk.EnsureAllAsync(cancel)).Where(c => c.PairedAt is null)) await desk.PairAsync(couple.Id, read: false, cancel);
+        var read = await db
+            .Reads.Where(r => r.State == ReadState.Done)
+            .Select(r => new { r.SystemId, r.Kind })
+            .Distinct()
+            .ToListAsync(cancel);
+        foreach (
+            var (id, _) in Systems.Where(s =>
+                s.Id != "web-shop" && !read.Exists(r => r.SystemId == s.Id && (s.Id != Hub || r.Kind == RecordKind.Customer))
+            )
+        )
+            await reader.ReadSystemAsync(id, full: false, cancel);
+        foreach (var couple in (await desk.EnsureAllAsync(cancel)).Where(c => c.PairedAt is null))
+            await desk.PairAsync(couple.Id, read: false, cancel);
     }
 
     private async Task AddAsync(NarbitContext db, string sandbox, string id, Credential? credential, CancellationToken cancel)
     {
         var text = await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "demo", "systems", $"{id}.json"), cancel);
         var document = SystemDocument.Read(text);
-        if (document.Fault is { } fault) throw new InvalidOperationException(fault.Message);
-        db.Systems.Add(new ConnectedSystem
-        {
-            Id = id,
-            Name = document.Value.Name,
-            Kind = document.Value.Kind,
-            Mark = document.Value.Mark,
-            Currency = document.Value.Currency,
-            Decimals = document.Value.Decimals,
-            Document = text,
-            Address = id == Till ? Till : $"{sandbox}/{id}/",
-            ProtectedCredential = credential is null ? null : vault.Protect(credential),
-            CredentialSetAt = credential is null ? null : clock.GetUtcNow(),
-        });
+        if (document.Fault is { } fault)
+            throw new InvalidOperationException(fault.Message);
+        db.Systems.Add(
+            new ConnectedSystem
+            {
+                Id = id,
+                Name = document.Value.Name,
+                Kind = document.Value.Kind,
+                Mark = document.Value.Mark,
+                Currency = document.Value.Currency,
+                Decimals = document.Value.Decimals,
+                Document = text,
+                Address = id == Till ? Till : $"{sandbox}/{id}/",
+                ProtectedCredential = credential is null ? null : vault.Protect(credential),
+                CredentialSetAt = credential is null ? null : clock.GetUtcNow(),
+            }
+        );
     }
 
     private static IEnumerable<(string Id, LaneKind Kind, string Target, string Rule, string Note)> Lanes()
@@ -86,24 +136,78 @@ public sealed class DemoWorkspace(Database database, ICredentialVault vault, Run
         {
             PriceList = "Studio",
             Tax = new TaxSides(TaxBasis.Net, TaxBasis.Gross),
-            Ending = new PriceEnding { Kind = EndingKind.Step, Step = 0.05m, Direction = Direction.Up },
+            Ending = new PriceEnding
+            {
+                Kind = EndingKind.Step,
+                Step = 0.05m,
+                Direction = Direction.Up,
+            },
         };
         foreach (var target in new[] { "web-shop", Till, "trade-portal", "clay-lane" })
             yield return ($"items-{target}", LaneKind.Item, target, RuleJson.Write(new FieldMap()), "nothing is mapped yet");
         yield return ("prices-web-shop", LaneKind.Price, "web-shop", RuleJson.Write(price), "as the shop was priced by hand");
         yield return ("stock-web-shop", LaneKind.Stock, "web-shop", RuleJson.Write(new StockRule()), "everything that is available");
         yield return ($"prices-{Till}", LaneKind.Price, Till, RuleJson.Write(price), "the same as in the web shop");
-        yield return ($"stock-{Till}", LaneKind.Stock, Till, RuleJson.Write(new StockRule { Locations = ["Quay Street"], Basis = StockBasis.OnHand }), "what is on the shelves of the shop");
-        yield return ("prices-trade-portal", LaneKind.Price, "trade-portal", RuleJson.Write(new PriceRule { PriceList = "Studio" }), "net, as the back office has it");
-        yield return ("stock-trade-portal", LaneKind.Stock, "trade-portal", RuleJson.Write(new StockRule()), "everything that is available");
-        yield return ("prices-clay-lane", LaneKind.Price, "clay-lane", RuleJson.Write(price with { Bands = [new PriceBand { Add = 1 }] }), "one euro more for the market's fee");
-        yield return ("stock-clay-lane", LaneKind.Stock, "clay-lane", RuleJson.Write(new StockRule { Cap = 20 }), "no more than the market shows");
+        yield return (
+            $"stock-{Till}",
+            LaneKind.Stock,
+            Till,
+            RuleJson.Write(new StockRule { Locations = ["Quay Street"], Basis = StockBasis.OnHand }),
+            "what is on the shelves of the shop"
+        );
+        yield return (
+            "prices-trade-portal",
+            LaneKind.Price,
+            "trade-portal",
+            RuleJson.Write(new PriceRule { PriceList = "Studio" }),
+            "net, as the back office has it"
+        );
+        yield return (
+            "stock-trade-portal",
+            LaneKind.Stock,
+            "trade-portal",
+            RuleJson.Write(new StockRule()),
+            "everything that is available"
+        );
+        yield return (
+            "prices-clay-lane",
+            LaneKind.Price,
+            "clay-lane",
+            RuleJson.Write(price with { Bands = [new PriceBand { Add = 1 }] }),
+            "one euro more for the market's fee"
+        );
+        yield return (
+            "stock-clay-lane",
+            LaneKind.Stock,
+            "clay-lane",
+            RuleJson.Write(new StockRule { Cap = 20 }),
+            "no more than the market shows"
+        );
     }
 
     private void Add(NarbitContext db, (string Id, LaneKind Kind, string Target, string Rule, string Note) lane)
     {
-        db.Lanes.Add(new Lane { Id = lane.Id, Kind = lane.Kind, SourceId = Hub, TargetId = lane.Target, RuleNumber = 1 });
-        db.RuleVersions.Add(new RuleVersion { LaneId = lane.Id, Number = 1, Document = lane.Rule, Author = "Ines O.", At = clock.GetUtcNow(), Note = lane.Note });
+        db.Lanes.Add(
+            new Lane
+            {
+                Id = lane.Id,
+                Kind = lane.Kind,
+                SourceId = Hub,
+                TargetId = lane.Target,
+                RuleNumber = 1,
+            }
+        );
+        db.RuleVersions.Add(
+            new RuleVersion
+            {
+                LaneId = lane.Id,
+                Number = 1,
+                Document = lane.Rule,
+                Author = "Ines O.",
+                At = clock.GetUtcNow(),
+                Note = lane.Note,
+            }
+        );
     }
 
     // The sandbox may listen on another port than last time.
@@ -113,7 +217,8 @@ public sealed class DemoWorkspace(Database database, ICredentialVault vault, Run
         {
             var address = $"{sandbox}/{id}/";
             var system = await db.Systems.FirstOrDefaultAsync(s => s.Id == id, cancel);
-            if (system is null || system.Address == address || !system.Address.StartsWith("http://127.0.0.1", StringComparison.Ordinal)) continue;
+            if (system is null || system.Address == address || !system.Address.StartsWith("http://127.0.0.1", StringComparison.Ordinal))
+                continue;
             system.Address = address;
             system.Revision++;
         }

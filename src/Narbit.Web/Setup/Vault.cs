@@ -7,12 +7,15 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Web.Setup;
 
-/// <summary>Keeps credentials encrypted with ASP.NET Core data protection; the keys lie in the data folder, apart from the database.</summary>
+/// <summary>
+/// Keeps credentials encrypted with ASP.NET Core data protection; the keys lie in the data folder, apart from the database.
+/// </summary>
 public sealed class Vault(IDataProtectionProvider protection) : ICredentialVault
 {
     private readonly IDataProtector _protector = protection.CreateProtector("Narbit.Credential.v1");
 
-    public string Protect(Credential credential) => _protector.Protect(JsonSerializer.Serialize(new Kept(credential.User, credential.Secret)));
+    public string Protect(Credential credential) =>
+        _protector.Protect(JsonSerializer.Serialize(new Kept(credential.User, credential.Secret)));
 
     public Outcome<Credential> Open(string protectedCredential)
     {
@@ -23,7 +26,11 @@ public sealed class Vault(IDataProtectionProvider protection) : ICredentialVault
         }
         catch (CryptographicException)
         {
-            return new Fault("credential.locked", "The stored credentials can no longer be decrypted (the keys in the data folder have changed). Enter them again under Systems.");
+            return new Fault(
+                "credential.locked",
+                "The stored credentials can no longer be decrypted (the keys in the data folder have changed). Enter them again "
+                    + "under Systems."
+            );
         }
     }
 

@@ -9,8 +9,17 @@ using Quartz;
 
 namespace Narbit.Web.Timetable;
 
-/// <summary>Starts lanes when they are due. What is due when lies in the database, so a restart forgets nothing; Quartz only wakes us.</summary>
-public sealed class LaneTimetable(Database database, RunEngine engine, ISchedulerFactory schedulers, TimeProvider clock, LiveFeed live, ILogger<LaneTimetable> log)
+/// <summary>
+/// Starts lanes when they are due. What is due when lies in the database, so a restart forgets nothing; Quartz only wakes us.
+/// </summary>
+public sealed class LaneTimetable(
+    Database database,
+    RunEngine engine,
+    ISchedulerFactory schedulers,
+    TimeProvider clock,
+    LiveFeed live,
+    ILogger<LaneTimetable> log
+)
 {
     /// <summary>Arms every lane; one that was due while nothing ran starts at once.</summary>
     public async Task ArmAllAsync(CancellationToken cancel)
@@ -27,12 +36,15 @@ public sealed class LaneTimetable(Database database, RunEngine engine, ISchedule
             return new Fault("timetable.invalid", "A lane can run every 1 minute to every 24 hours.");
         await using var db = database.CreateDbContext();
         var lane = await db.Lanes.FirstOrDefaultAsync(l => l.Id == laneId, cancel);
-        if (lane is null) return new Fault("lane.unknown", $"There is no lane “{laneId}”.");
+        if (lane is null)
+            return new Fault("lane.unknown", $"There is no lane “{laneId}”.");
         (lane.EveryMinutes, lane.Paused) = (everyMinutes, paused);
         lane.NextDueAt = everyMinutes is { } every && !paused ? new Interval(TimeSpan.FromMinutes(every)).Next(clock.GetUtcNow()) : null;
         await db.SaveChangesAsync(cancel);
-        if (lane.NextDueAt is { } due) await ArmAsync(laneId, due, cancel);
-        else await (await schedulers.GetScheduler(cancel)).UnscheduleJob(Trigger(laneId), cancel);
+        if (lane.NextDueAt is { } due)
+            await ArmAsync(laneId, due, cancel);
+        else
+            await (await schedulers.GetScheduler(cancel)).UnscheduleJob(Trigger(laneId), cancel);
         live.Tell(new LiveEvent("lane", laneId));
         return null;
     }
@@ -42,9 +54,11 @@ public sealed class LaneTimetable(Database database, RunEngine engine, ISchedule
     {
         await using var db = database.CreateDbContext();
         var lane = await db.Lanes.FirstOrDefaultAsync(l => l.Id == laneId, cancel);
-        if (lane is not { EveryMinutes: { } every, Paused: false }) return;
+        if (lane is not { EveryMinutes: { } every, Paused: false })
+            return;
         var started = await engine.StartAsync(laneId, preview: false, RunTrigger.Timetable, "Timetable", cancel);
-        if (started.Fault is { } busy) log.LogInformation("Lane {Lane} was due but did not start: {Why}", laneId, busy.Message);
+        if (started.Fault is { } busy)
+            log.LogInformation("Lane {Lane} was due but did not start: {Why}", laneId, busy.Message);
         lane.NextDueAt = new Interval(TimeSpan.FromMinutes(every)).Next(clock.GetUtcNow());
         await db.SaveChangesAsync(cancel);
         await ArmAsync(laneId, lane.NextDueAt.Value, cancel);
@@ -54,8 +68,15 @@ public sealed class LaneTimetable(Database database, RunEngine engine, ISchedule
     private async Task ArmAsync(string laneId, DateTimeOffset at, CancellationToken cancel)
     {
         var scheduler = await schedulers.GetScheduler(cancel);
-        var trigger = TriggerBuilder.Create().WithIdentity(Trigger(laneId)).ForJob(LaneJob.Key).UsingJobData(LaneJob.Lane, laneId).StartAt(at).Build();
-        if (await scheduler.RescheduleJob(Trigger(laneId), trigger, cancel) is null) await scheduler.ScheduleJob(trigger, cancellationToken: cancel);
+        var trigger = TriggerBuilder
+            .Create()
+            .WithIdentity(Trigger(laneId))
+            .ForJob(LaneJob.Key)
+            .UsingJobData(LaneJob.Lane, laneId)
+            .StartAt(at)
+            .Build();
+        if (await scheduler.RescheduleJob(Trigger(laneId), trigger, cancel) is null)
+            await scheduler.ScheduleJob(trigger, cancellationToken: cancel);
     }
 
     private static TriggerKey Trigger(string laneId) => new(laneId, "lanes");

@@ -32,22 +32,52 @@ public sealed class ComparingTests
     [InlineData(FieldType.Money, null, null, true)]
     [InlineData(FieldType.Money, null, "0", false)]
     [InlineData(FieldType.Money, "x", "x", true)]
-    public void Values_compare_by_what_they_mean(FieldType type, string? one, string? other, bool same) => FieldComparison.Same(type, one, other).ShouldBe(same);
+    public void Values_compare_by_what_they_mean(FieldType type, string? one, string? other, bool same) =>
+        FieldComparison.Same(type, one, other).ShouldBe(same);
 
     [Fact]
     public void A_seam_has_one_sign_a_field()
     {
         var rows = Seam.Between(
-            Hub, new Dictionary<string, string> { ["sku"] = "GLZ-1", ["title"] = "Moss glaze 1 l", ["barcode"] = "9528840100014", ["weight"] = "1.4", ["cost"] = "7.1" },
-            Shop, new Dictionary<string, string> { ["sku"] = "glz 1", ["title"] = "Moss glaze", ["option"] = "1 l", ["barcode"] = "09528840100014" });
-        rows.Select(r => $"{r.Label} {r.Sign}").ShouldBe(["SKU SameByMeaning", "Barcode SameByMeaning", "Name SameByMeaning", "Option NotMapped", "Cost NotMapped", "Weight MissingThere"]);
+            Hub,
+            new Dictionary<string, string>
+            {
+                ["sku"] = "GLZ-1",
+                ["title"] = "Moss glaze 1 l",
+                ["barcode"] = "9528840100014",
+                ["weight"] = "1.4",
+                ["cost"] = "7.1",
+            },
+            Shop,
+            new Dictionary<string, string>
+            {
+                ["sku"] = "glz 1",
+                ["title"] = "Moss glaze",
+                ["option"] = "1 l",
+                ["barcode"] = "09528840100014",
+            }
+        );
+        rows.Select(r => $"{r.Label} {r.Sign}")
+            .ShouldBe([
+                "SKU SameByMeaning",
+                "Barcode SameByMeaning",
+                "Name SameByMeaning",
+                "Option NotMapped",
+                "Cost NotMapped",
+                "Weight MissingThere",
+            ]);
         rows.First(r => r.Label == "Cost").Here.ShouldBe("7.10");
     }
 
     [Fact]
     public void A_title_that_says_something_else_differs()
     {
-        var rows = Seam.Between(Hub, new Dictionary<string, string> { ["title"] = "Moss glaze" }, Shop, new Dictionary<string, string> { ["title"] = "Rose glaze" });
+        var rows = Seam.Between(
+            Hub,
+            new Dictionary<string, string> { ["title"] = "Moss glaze" },
+            Shop,
+            new Dictionary<string, string> { ["title"] = "Rose glaze" }
+        );
         rows.First(r => r.Label == "Name").Sign.ShouldBe(SeamSign.Differs);
     }
 
@@ -64,8 +94,10 @@ public sealed class ComparingTests
     public void Prices_that_look_wrong_are_held(double source, double? now, double next, string? reason)
     {
         var hold = Plausibility.PriceHold(new PlausibilityLimits(), (decimal)source, (decimal?)now, (decimal)next);
-        if (reason is null) hold.ShouldBeNull();
-        else hold!.ShouldContain(reason);
+        if (reason is null)
+            hold.ShouldBeNull();
+        else
+            hold!.ShouldContain(reason);
     }
 
     [Theory]
@@ -75,8 +107,10 @@ public sealed class ComparingTests
     public void Quantities_that_look_wrong_are_held(double next, string? reason)
     {
         var hold = Plausibility.QuantityHold(new PlausibilityLimits(), (decimal)next);
-        if (reason is null) hold.ShouldBeNull();
-        else hold!.ShouldContain(reason);
+        if (reason is null)
+            hold.ShouldBeNull();
+        else
+            hold!.ShouldContain(reason);
     }
 
     [Fact]
@@ -97,7 +131,8 @@ public sealed class ComparingTests
     [InlineData("2.00", "2")]
     [InlineData("-0.00", "0")]
     [InlineData("100", "100")]
-    public void Numbers_are_written_plainly(string number, string plain) => Numbers.Plain(decimal.Parse(number, System.Globalization.CultureInfo.InvariantCulture)).ShouldBe(plain);
+    public void Numbers_are_written_plainly(string number, string plain) =>
+        Numbers.Plain(decimal.Parse(number, System.Globalization.CultureInfo.InvariantCulture)).ShouldBe(plain);
 
     [Fact]
     public void A_move_is_in_percent_of_what_was()

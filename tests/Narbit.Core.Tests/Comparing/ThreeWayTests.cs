@@ -30,16 +30,37 @@ public sealed class ThreeWayTests
     [InlineData(Owner.Nobody, Flow.Both, ConflictPolicy.Ask, null, "2", "3", Movement.Send)]
     [InlineData(Owner.Nobody, Flow.Both, ConflictPolicy.Ask, "1", "2", "2.00", Movement.None)]
     [InlineData(Owner.Nobody, Flow.Both, ConflictPolicy.Ask, "1", null, "1", Movement.Send)]
-    public void TheOwnerTheFlowAndThePolicyDecide(Owner owner, Flow flow, ConflictPolicy conflict, string? agreed, string? here, string? there, Movement expected)
+    public void TheOwnerTheFlowAndThePolicyDecide(
+        Owner owner,
+        Flow flow,
+        ConflictPolicy conflict,
+        string? agreed,
+        string? here,
+        string? there,
+        Movement expected
+    )
     {
-        var mapping = new FieldMapping { Target = "t", Owner = owner, Flow = flow, Conflict = conflict };
-        ThreeWay.Decide(FieldType.Decimal, mapping, agreed is null ? null : new LastAgreed(agreed), here, there, Early, Early.AddHours(1)).Movement.ShouldBe(expected);
+        var mapping = new FieldMapping
+        {
+            Target = "t",
+            Owner = owner,
+            Flow = flow,
+            Conflict = conflict,
+        };
+        ThreeWay
+            .Decide(FieldType.Decimal, mapping, agreed is null ? null : new LastAgreed(agreed), here, there, Early, Early.AddHours(1))
+            .Movement.ShouldBe(expected);
     }
 
     [Fact]
     public void TheSeamTellsWhoChanged()
     {
-        var mapping = new FieldMapping { Target = "t", Owner = Owner.Nobody, Flow = Flow.Both };
+        var mapping = new FieldMapping
+        {
+            Target = "t",
+            Owner = Owner.Nobody,
+            Flow = Flow.Both,
+        };
         SeamSign Sign(string here, string there) => ThreeWay.Decide(FieldType.Text, mapping, new LastAgreed("1"), here, there).State;
         Sign("2", "1").ShouldBe(SeamSign.WillChange);
         Sign("1", "2").ShouldBe(SeamSign.ChangedThere);
@@ -50,7 +71,13 @@ public sealed class ThreeWayTests
     [Fact]
     public void TheNewerWinsAndWithoutTimesAPersonIsAsked()
     {
-        var mapping = new FieldMapping { Target = "t", Owner = Owner.Nobody, Flow = Flow.Both, Conflict = ConflictPolicy.NewestWins };
+        var mapping = new FieldMapping
+        {
+            Target = "t",
+            Owner = Owner.Nobody,
+            Flow = Flow.Both,
+            Conflict = ConflictPolicy.NewestWins,
+        };
         ThreeWay.Decide(FieldType.Text, mapping, new LastAgreed("1"), "2", "3", Early.AddDays(1), Early).Movement.ShouldBe(Movement.Send);
         ThreeWay.Decide(FieldType.Text, mapping, new LastAgreed("1"), "2", "3", Early, null).Movement.ShouldBe(Movement.Ask);
     }

@@ -6,10 +6,17 @@ namespace Narbit.Core.Tests.Guarding;
 
 public sealed class GuardTests
 {
-    private static IReadOnlyList<TrippedGuard> Watch(GuardLimits limits, IEnumerable<GuardedChange> changes, int compared = 1000, int failing = 0, decimal? usual = null)
+    private static IReadOnlyList<TrippedGuard> Watch(
+        GuardLimits limits,
+        IEnumerable<GuardedChange> changes,
+        int compared = 1000,
+        int failing = 0,
+        decimal? usual = null
+    )
     {
         var watch = new GuardWatch(limits);
-        foreach (var change in changes) watch.Look(change);
+        foreach (var change in changes)
+            watch.Look(change);
         return watch.Tripped(compared, failing, usual);
     }
 
@@ -26,7 +33,9 @@ public sealed class GuardTests
     public void CostMarginAndZeroAreWatched()
     {
         Watch(new GuardLimits { PriceMove = null }, [new("cheap", 10, 9, 7.5m, 8)]).Single().Worst.ShouldBe(["cheap: 7.50 net, cost 8.00"]);
-        Watch(new GuardLimits { PriceMove = null, MinMargin = 25 }, [new("thin", 10, 9, 10, 8)]).Single().Kind.ShouldBe(GuardKind.BelowMargin);
+        Watch(new GuardLimits { PriceMove = null, MinMargin = 25 }, [new("thin", 10, 9, 10, 8)])
+            .Single()
+            .Kind.ShouldBe(GuardKind.BelowMargin);
         Watch(new GuardLimits(), [new("gift", 10, 0)]).Select(g => g.Kind).ShouldBe([GuardKind.ZeroPrice, GuardKind.PriceMove]);
         Watch(new GuardLimits(), [new("no cost known", 10, 9, 7.5m, null)]).ShouldBeEmpty();
     }
@@ -36,15 +45,22 @@ public sealed class GuardTests
     {
         GuardedChange[] Changes(int n) => [.. Enumerable.Range(0, n).Select(i => new GuardedChange($"r{i}", 10, 10.1m))];
         Watch(new GuardLimits(), Changes(9), compared: 9).ShouldBeEmpty();
-        Watch(new GuardLimits(), Changes(11), compared: 20).Single().Message.ShouldBe("11 of 20 records (55 %) would change; at most 50 % may");
+        Watch(new GuardLimits(), Changes(11), compared: 20)
+            .Single()
+            .Message.ShouldBe("11 of 20 records (55 %) would change; at most 50 % may");
         Watch(new GuardLimits(), Changes(10), compared: 20).ShouldBeEmpty();
     }
 
     [Fact]
     public void QuantitiesTextsAndRemovalsAreCounted()
     {
-        Watch(new GuardLimits(), Enumerable.Range(0, 25).Select(i => new GuardedChange($"r{i}", OldQuantity: i + 1, NewQuantity: 0))).ShouldBeEmpty();
-        var zero = Watch(new GuardLimits(), Enumerable.Range(0, 26).Select(i => new GuardedChange($"r{i}", OldQuantity: i + 1, NewQuantity: 0))).Single();
+        Watch(new GuardLimits(), Enumerable.Range(0, 25).Select(i => new GuardedChange($"r{i}", OldQuantity: i + 1, NewQuantity: 0)))
+            .ShouldBeEmpty();
+        var zero = Watch(
+                new GuardLimits(),
+                Enumerable.Range(0, 26).Select(i => new GuardedChange($"r{i}", OldQuantity: i + 1, NewQuantity: 0))
+            )
+            .Single();
         zero.Worst[0].ShouldBe("r25: 26 → 0");
         zero.Worst.Count.ShouldBe(5);
         Watch(new GuardLimits(), [new("r", Emptied: "Description")]).Single().Worst.ShouldBe(["r: Description"]);
@@ -61,12 +77,29 @@ public sealed class GuardTests
 
     [Fact]
     public void NoLimitsWatchNothing() =>
-        Watch(GuardLimits.None, Enumerable.Range(0, 100).Select(i => new GuardedChange($"r{i}", 10, 0, 0, 5, 4, 0, "Title", true)), compared: 100, failing: 90, usual: 1).ShouldBeEmpty();
+        Watch(
+                GuardLimits.None,
+                Enumerable.Range(0, 100).Select(i => new GuardedChange($"r{i}", 10, 0, 0, 5, 4, 0, "Title", true)),
+                compared: 100,
+                failing: 90,
+                usual: 1
+            )
+            .ShouldBeEmpty();
 
     [Fact]
     public void LimitsThatMakeNoSenseAreRefused()
     {
-        new GuardLimits { ChangedShare = 120, PriceMove = 0, MinMargin = 100, ToZero = -1, FailingTimes = 0 }.Check().Count(f => f.Severity == Severity.Refuse).ShouldBe(5);
+        new GuardLimits
+        {
+            ChangedShare = 120,
+            PriceMove = 0,
+            MinMargin = 100,
+            ToZero = -1,
+            FailingTimes = 0,
+        }
+            .Check()
+            .Count(f => f.Severity == Severity.Refuse)
+            .ShouldBe(5);
         new GuardLimits().Check().ShouldBeEmpty();
     }
 }

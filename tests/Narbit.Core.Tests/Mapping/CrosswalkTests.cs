@@ -9,9 +9,25 @@ public sealed class CrosswalkTests
 {
     private static readonly Crosswalk Tax = new() { Name = "tax", Entries = [new("S", "A"), new("Z", "A"), new("R", "B")] };
 
-    private static ChainResult Translate(Crosswalk crosswalk, string code) => Maps.Ready(
-        new FieldMap { Crosswalks = [crosswalk], Fields = [new FieldMapping { Target = "t", Source = new MapSource(["a"]), Steps = [Maps.Step("crosswalk", ("table", "tax"))] }] },
-        Maps.Sides(FieldType.Text, FieldType.Code)).Fields[0].Chain.Run(Maps.Record(code));
+    private static ChainResult Translate(Crosswalk crosswalk, string code) =>
+        Maps.Ready(
+                new FieldMap
+                {
+                    Crosswalks = [crosswalk],
+                    Fields =
+                    [
+                        new FieldMapping
+                        {
+                            Target = "t",
+                            Source = new MapSource(["a"]),
+                            Steps = [Maps.Step("crosswalk", ("table", "tax"))],
+                        },
+                    ],
+                },
+                Maps.Sides(FieldType.Text, FieldType.Code)
+            )
+            .Fields[0]
+            .Chain.Run(Maps.Record(code));
 
     [Fact]
     public void CodesAreTranslatedWithoutRegardToCase()
@@ -31,7 +47,12 @@ public sealed class CrosswalkTests
     [Fact]
     public void ACategoryFindsItsNearestBranch()
     {
-        var tree = new Crosswalk { Name = "tax", Separator = "›", Entries = [new("Glazes", "GL"), new("Glazes › Dipping", "GL-D")] };
+        var tree = new Crosswalk
+        {
+            Name = "tax",
+            Separator = "›",
+            Entries = [new("Glazes", "GL"), new("Glazes › Dipping", "GL-D")],
+        };
         Translate(tree, "Glazes › Dipping").Value.ShouldBe("GL-D");
         Translate(tree, "Glazes › Brush-on › Matt").Value.ShouldBe("GL");
         Translate(tree, "Clays").Failure.ShouldNotBeNull();
@@ -50,9 +71,14 @@ public sealed class CrosswalkTests
     public void ACrosswalkWithBothSidesSwappedIsRefused()
     {
         var turned = new Crosswalk { Name = "tax", Entries = [new("A", "S"), new("B", "R")] };
-        CrosswalkTable.Check(turned, "c", new HashSet<string> { "S", "R", "Z" }, new HashSet<string> { "A", "B" }).ShouldContain(f => f.Severity == Severity.Refuse && f.Message.Contains("seem to be swapped", StringComparison.Ordinal));
+        CrosswalkTable
+            .Check(turned, "c", new HashSet<string> { "S", "R", "Z" }, new HashSet<string> { "A", "B" })
+            .ShouldContain(f => f.Severity == Severity.Refuse && f.Message.Contains("seem to be swapped", StringComparison.Ordinal));
         CrosswalkTable.Check(Tax, "c", new HashSet<string> { "S", "R", "Z" }, new HashSet<string> { "A", "B" }).ShouldBeEmpty();
-        CrosswalkTable.Check(Tax with { Entries = [new("S", "Q")] }, "c", new HashSet<string> { "S" }, new HashSet<string> { "A" }).Single().Severity.ShouldBe(Severity.Warn);
+        CrosswalkTable
+            .Check(Tax with { Entries = [new("S", "Q")] }, "c", new HashSet<string> { "S" }, new HashSet<string> { "A" })
+            .Single()
+            .Severity.ShouldBe(Severity.Warn);
     }
 
     [Theory]
@@ -70,5 +96,6 @@ public sealed class CrosswalkTests
     [Fact]
     public void NothingIsSuggestedWhereNothingIsAlike() => CrosswalkTable.Suggest("Wheels", ["CL-SL", "Kilns"]).ShouldBeNull();
 
-    private static List<RuleFault> Check(Crosswalk crosswalk) => [.. CrosswalkTable.Check(crosswalk, "crosswalks[0]", new HashSet<string>(), new HashSet<string>())];
+    private static List<RuleFault> Check(Crosswalk crosswalk) =>
+        [.. CrosswalkTable.Check(crosswalk, "crosswalks[0]", new HashSet<string>(), new HashSet<string>())];
 }

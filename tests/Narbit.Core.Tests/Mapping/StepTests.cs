@@ -25,7 +25,12 @@ public sealed class StepTests
     [InlineData("extract", "find=\\d+", "no number", null)]
     [InlineData("surround", "before=LM.;after=/1", "GLZ", "LM.GLZ/1")]
     [InlineData("toHtml", "", "one & two\nthree\n\nfour", "<p>one &amp; two<br>three</p><p>four</p>")]
-    [InlineData("stripHtml", "", "<p>One <b>two</b></p><script>alert(1)</script><ul><li>three</li><li>four</li></ul>", "One two\nthree\nfour")]
+    [InlineData(
+        "stripHtml",
+        "",
+        "<p>One <b>two</b></p><script>alert(1)</script><ul><li>three</li><li>four</li></ul>",
+        "One two\nthree\nfour"
+    )]
     [InlineData("number", "locale=de-DE", "1.234,50", "1234.5")]
     [InlineData("number", "locale=en-IE", "1,234.50", "1234.5")]
     [InlineData("number", "locale=fr-FR", "1 234,5", "1234.5")]
@@ -37,23 +42,54 @@ public sealed class StepTests
     [InlineData("leaf", "", "Glazes › Brush-on", "Brush-on")]
     [InlineData("date", "format=dd.MM.yyyy", "24.11.2026", "2026-11-24")]
     [InlineData("instant", "format=yyyy-MM-dd HH:mm;zone=Europe/Dublin", "2026-07-01 09:30", "2026-07-01T08:30:00Z")]
-    [InlineData("images", "base=https://pictures.lanternmoor.example", "pictures/1.jpg", "https://pictures.lanternmoor.example/pictures/1.jpg")]
+    [InlineData(
+        "images",
+        "base=https://pictures.lanternmoor.example",
+        "pictures/1.jpg",
+        "https://pictures.lanternmoor.example/pictures/1.jpg"
+    )]
     [InlineData("default", "value=none", null, "none")]
     [InlineData("when", "is=contains;value=glaze;then=Glazes;else=", "Celadon Glaze", "Glazes")]
     [InlineData("when", "is=contains;value=glaze;then=Glazes;else=", "Clay", null)]
     [InlineData("when", "is=contains;value=glaze;then={} (food safe)", "Celadon glaze", "Celadon glaze (food safe)")]
     public void TextStep(string step, string with, string? value, string? expected)
     {
-        var parameters = with.Length == 0 ? [] : with.Split(';').Select(p => p.Split('=', 2)).Aggregate(new List<(string, string)>(), (list, p) => { if (p.Length == 2) list.Add((p[0], p[1])); else list[^1] = (list[^1].Item1, list[^1].Item2 + ";" + p[0]); return list; });
-        var target = step switch { "toHtml" => FieldType.Html, "number" => FieldType.Decimal, "truth" => FieldType.Boolean, "date" => FieldType.Date, "instant" => FieldType.Instant, _ => FieldType.Text };
+        var parameters =
+            with.Length == 0
+                ? []
+                : with.Split(';')
+                    .Select(p => p.Split('=', 2))
+                    .Aggregate(
+                        new List<(string, string)>(),
+                        (list, p) =>
+                        {
+                            if (p.Length == 2)
+                                list.Add((p[0], p[1]));
+                            else
+                                list[^1] = (list[^1].Item1, list[^1].Item2 + ";" + p[0]);
+                            return list;
+                        }
+                    );
+        var target = step switch
+        {
+            "toHtml" => FieldType.Html,
+            "number" => FieldType.Decimal,
+            "truth" => FieldType.Boolean,
+            "date" => FieldType.Date,
+            "instant" => FieldType.Instant,
+            _ => FieldType.Text,
+        };
         var source = step is "stripHtml" ? FieldType.Html : FieldType.Text;
         var result = Maps.Run(source, target, value, Maps.Step(step, [.. parameters]));
-        if (expected == "!") result.Failure.ShouldNotBeNull();
+        if (expected == "!")
+            result.Failure.ShouldNotBeNull();
         else
         {
             result.Failure.ShouldBeNull();
-            if (expected is null) result.Value.ShouldBeNull();
-            else expected.Split('|').ShouldContain(result.Value!);
+            if (expected is null)
+                result.Value.ShouldBeNull();
+            else
+                expected.Split('|').ShouldContain(result.Value!);
         }
     }
 
@@ -71,17 +107,25 @@ public sealed class StepTests
     [InlineData("expression", "formula=[value] * 2 + Round([value] / 3, 2)", "10", "23.33")]
     [InlineData("default", "value=0", null, "0")]
     public void NumberStep(string step, string with, string? value, string expected) =>
-        Maps.Run(FieldType.Decimal, FieldType.Decimal, value, Maps.Step(step, [.. with.Split(';').Select(p => p.Split('=', 2)).Select(p => (p[0], p[1]))])).ShouldBe(new ChainResult(expected));
+        Maps.Run(
+                FieldType.Decimal,
+                FieldType.Decimal,
+                value,
+                Maps.Step(step, [.. with.Split(';').Select(p => p.Split('=', 2)).Select(p => (p[0], p[1]))])
+            )
+            .ShouldBe(new ChainResult(expected));
 
     [Theory]
     [InlineData("1,5", "en-IE")]
     [InlineData("1.2345,5", "de-DE")]
     [InlineData("ten", "en-IE")]
     public void NumberThatIsNotWrittenSoFails(string text, string locale) =>
-        Maps.Run(FieldType.Text, FieldType.Decimal, text, Maps.Step("number", ("locale", locale))).Failure!.ShouldContain($"“{text}” is no number as written in {locale}");
+        Maps.Run(FieldType.Text, FieldType.Decimal, text, Maps.Step("number", ("locale", locale)))
+            .Failure!.ShouldContain($"“{text}” is no number as written in {locale}");
 
     [Fact]
-    public void NumberIsWrittenAsText() => Maps.Run(FieldType.Decimal, FieldType.Text, "1234.5", Maps.Step("numberText", ("locale", "de-DE"))).Value.ShouldBe("1.234,50");
+    public void NumberIsWrittenAsText() =>
+        Maps.Run(FieldType.Decimal, FieldType.Text, "1234.5", Maps.Step("numberText", ("locale", "de-DE"))).Value.ShouldBe("1.234,50");
 
     [Fact]
     public void AMissingValueStaysMissingInEveryStepButThoseThatSaySo()
@@ -92,7 +136,15 @@ public sealed class StepTests
             kind.Label.ShouldNotBeNullOrWhiteSpace(kind.Do);
         }
 
-        Maps.Run(FieldType.Text, FieldType.Text, null, Maps.Step("trim"), Maps.Step("limit", ("length", "3")), Maps.Step("surround", ("before", "x"))).ShouldBe(default);
+        Maps.Run(
+                FieldType.Text,
+                FieldType.Text,
+                null,
+                Maps.Step("trim"),
+                Maps.Step("limit", ("length", "3")),
+                Maps.Step("surround", ("before", "x"))
+            )
+            .ShouldBe(default);
         Maps.Run(FieldType.Decimal, FieldType.Decimal, null, Maps.Step("expression", ("formula", "[value] + 1"))).Value.ShouldBe("1");
     }
 
@@ -101,7 +153,8 @@ public sealed class StepTests
     {
         var chain = Maps.Chain(FieldType.Text, FieldType.Text, Maps.Step("pattern", ("find", "^(a+)+$"), ("by", "x")));
         var slow = Maps.Record(new string('a', 60) + "!");
-        for (var i = 0; i < 5; i++) chain.Run(slow).Failure!.ShouldContain("took longer than 50 ms on this value");
+        for (var i = 0; i < 5; i++)
+            chain.Run(slow).Failure!.ShouldContain("took longer than 50 ms on this value");
         chain.Run(slow).Failure!.ShouldContain("is not tried on more");
     }
 
@@ -122,9 +175,11 @@ public sealed class StepTests
     [Fact]
     public void HtmlIsSanitised()
     {
-        const string Html = """<p onclick="steal()">Fine <script>alert(1)</script><a href="javascript:alert(2)">link</a> <a href="https://x.example">ok</a><iframe src="https://evil.example"></iframe></p>""";
+        const string Html =
+            """<p onclick="steal()">Fine <script>alert(1)</script><a href="javascript:alert(2)">link</a> <a href="https://x.example">ok</a><iframe src="https://evil.example"></iframe></p>""";
         var clean = Maps.Run(FieldType.Html, FieldType.Html, Html, Maps.Step("sanitise")).Value!;
-        foreach (var bad in new[] { "script", "onclick", "javascript", "iframe", "alert" }) clean.ShouldNotContain(bad);
+        foreach (var bad in new[] { "script", "onclick", "javascript", "iframe", "alert" })
+            clean.ShouldNotContain(bad);
         clean.ShouldContain("""<a href="https://x.example">ok</a>""");
         Maps.Run(FieldType.Html, FieldType.Html, Html, Maps.Step("sanitise", ("tags", "p"))).Value.ShouldBe("<p>Fine  </p>");
     }
@@ -136,8 +191,10 @@ public sealed class StepTests
         var clean = Maps.Run(FieldType.Html, FieldType.Html, Html(10_000), Maps.Step("sanitise"));
         clean.Failure.ShouldBeNull();
         clean.Value!.ShouldNotContain("script");
-        Maps.Run(FieldType.Html, FieldType.Text, Html(10_000), Maps.Step("stripHtml"), Maps.Step("limit", ("length", "24"))).Value!.ShouldStartWith("Grogged clay");
-        Maps.Run(FieldType.Html, FieldType.Html, Html(220_000), Maps.Step("sanitise")).Failure!.ShouldContain("10,780,000 characters; at most 1,000,000 are read");
+        Maps.Run(FieldType.Html, FieldType.Text, Html(10_000), Maps.Step("stripHtml"), Maps.Step("limit", ("length", "24")))
+            .Value!.ShouldStartWith("Grogged clay");
+        Maps.Run(FieldType.Html, FieldType.Html, Html(220_000), Maps.Step("sanitise"))
+            .Failure!.ShouldContain("10,780,000 characters; at most 1,000,000 are read");
     }
 
     [Theory]
@@ -145,7 +202,8 @@ public sealed class StepTests
     [InlineData("<b><i>", 50_000)]
     [InlineData("<ul><li>", 300)]
     public void HtmlThatIsTooDeepIsRefusedInWords(string opening, int times) =>
-        Maps.Run(FieldType.Html, FieldType.Html, string.Concat(Enumerable.Repeat(opening, times)), Maps.Step("sanitise")).Failure!.ShouldContain("nested more than 200 levels");
+        Maps.Run(FieldType.Html, FieldType.Html, string.Concat(Enumerable.Repeat(opening, times)), Maps.Step("sanitise"))
+            .Failure!.ShouldContain("nested more than 200 levels");
 
     [Theory]
     [InlineData("https://pictures.lanternmoor.example/a.jpg", null)]
@@ -165,17 +223,23 @@ public sealed class StepTests
     public void ImageAddressesAreLookedAtAndNeverVisited(string address, string? fault)
     {
         var failure = Maps.Run(FieldType.Text, FieldType.Image, address).Failure;
-        if (fault is null) failure.ShouldBeNull();
-        else failure!.ShouldContain(fault);
+        if (fault is null)
+            failure.ShouldBeNull();
+        else
+            failure!.ShouldContain(fault);
     }
 
     [Fact]
     public void ListsAreMadeAndTakenApart()
     {
-        Maps.Run(FieldType.Text, FieldType.List, "a, b,,a", Maps.Step("split", ("at", ",")), Maps.Step("distinct")).Value.ShouldBe("""["a","b"]""");
-        Maps.Run(FieldType.Text, FieldType.Text, "a, b, c", Maps.Step("split", ("at", ",")), Maps.Step("pick", ("which", "-1"))).Value.ShouldBe("c");
-        Maps.Run(FieldType.Text, FieldType.Text, "a", Maps.Step("split", ("at", ",")), Maps.Step("pick", ("which", "3"))).Value.ShouldBeNull();
-        Maps.Run(FieldType.List, FieldType.Text, """["a","b"]""", Maps.Step("take", ("count", "1")), Maps.Step("join", ("with", "+"))).Value.ShouldBe("a");
+        Maps.Run(FieldType.Text, FieldType.List, "a, b,,a", Maps.Step("split", ("at", ",")), Maps.Step("distinct"))
+            .Value.ShouldBe("""["a","b"]""");
+        Maps.Run(FieldType.Text, FieldType.Text, "a, b, c", Maps.Step("split", ("at", ",")), Maps.Step("pick", ("which", "-1")))
+            .Value.ShouldBe("c");
+        Maps.Run(FieldType.Text, FieldType.Text, "a", Maps.Step("split", ("at", ",")), Maps.Step("pick", ("which", "3")))
+            .Value.ShouldBeNull();
+        Maps.Run(FieldType.List, FieldType.Text, """["a","b"]""", Maps.Step("take", ("count", "1")), Maps.Step("join", ("with", "+")))
+            .Value.ShouldBe("a");
         Maps.Run(FieldType.List, FieldType.Decimal, """["4","1.5"]""", Maps.Step("sum")).Value.ShouldBe("5.5");
     }
 
@@ -184,7 +248,10 @@ public sealed class StepTests
     {
         var chain = Maps.Chain(FieldType.List, FieldType.List, Maps.Step("paired"));
         // 10 is the record itself, 12 is not there yet, and 11 points back: none of it goes round in circles.
-        var record = Maps.Record("""["10","11","12","11"]""") with { Paired = key => key == "11" ? "E-11" : null };
+        var record = Maps.Record("""["10","11","12","11"]""") with
+        {
+            Paired = key => key == "11" ? "E-11" : null,
+        };
         chain.Run(record).Value.ShouldBe("""["E-11"]""");
         var trace = new List<TraceStep>();
         chain.Trace(record, trace);

@@ -8,22 +8,50 @@ namespace Narbit.Core.Tests.Mapping;
 public sealed class SuggestionTests
 {
     private static readonly MapSides Sides = new(
-        new FieldSet(
-        [
-            new("sku", "SKU", FieldType.Text, FieldRole.Sku), new("title", "Name", FieldType.Text, FieldRole.Title), new("taxCode", "Tax code", FieldType.Code, FieldRole.TaxCode),
-            new("category", "Category", FieldType.Text, FieldRole.Category), new("weight", "Weight", FieldType.Weight, FieldRole.Weight), new("text", "Long text", FieldType.Text, FieldRole.Description),
+        new FieldSet([
+            new("sku", "SKU", FieldType.Text, FieldRole.Sku),
+            new("title", "Name", FieldType.Text, FieldRole.Title),
+            new("taxCode", "Tax code", FieldType.Code, FieldRole.TaxCode),
+            new("category", "Category", FieldType.Text, FieldRole.Category),
+            new("weight", "Weight", FieldType.Weight, FieldRole.Weight),
+            new("text", "Long text", FieldType.Text, FieldRole.Description),
         ]),
-        new FieldSet(
-        [
-            new("articleCode", "Article code", FieldType.Text, FieldRole.Sku, Writable: true), new("article", "Article", FieldType.Text, Writable: true, MaxLength: 12), new("taxClass", "Tax class", FieldType.Code, Writable: true),
-            new("dept", "Department", FieldType.Text, FieldRole.Category, Writable: true), new("kg", "Kilograms", FieldType.Weight, Writable: true), new("body", "Body", FieldType.Html, FieldRole.Description, Writable: true),
-            new("price", "Price", FieldType.Money, FieldRole.Price, Writable: true), new("fixed", "Fixed", FieldType.Text),
-        ]));
+        new FieldSet([
+            new("articleCode", "Article code", FieldType.Text, FieldRole.Sku, Writable: true),
+            new("article", "Article", FieldType.Text, Writable: true, MaxLength: 12),
+            new("taxClass", "Tax class", FieldType.Code, Writable: true),
+            new("dept", "Department", FieldType.Text, FieldRole.Category, Writable: true),
+            new("kg", "Kilograms", FieldType.Weight, Writable: true),
+            new("body", "Body", FieldType.Html, FieldRole.Description, Writable: true),
+            new("price", "Price", FieldType.Money, FieldRole.Price, Writable: true),
+            new("fixed", "Fixed", FieldType.Text),
+        ])
+    );
 
     private static readonly List<MapRecord> Pairs =
-    [.. Enumerable.Range(0, 40).Select(i => new MapRecord(
-        new Dictionary<string, string> { ["sku"] = $"GLZ-{i:D3}", ["title"] = $"Celadon glaze {i}", ["taxCode"] = i % 3 == 0 ? "R" : "S", ["category"] = i % 2 == 0 ? "Glazes › Brush-on" : "Clays", ["weight"] = $"{i + 1}" },
-        There: new Dictionary<string, string> { ["articleCode"] = $"LM.GLZ-{i:D3}", ["article"] = "CELADON GLAZ", ["taxClass"] = i % 3 == 0 ? "B" : "A", ["dept"] = i % 2 == 0 ? "GL-BR" : "CL", ["kg"] = $"{i + 1}.0", ["price"] = "4" }))];
+    [
+        .. Enumerable
+            .Range(0, 40)
+            .Select(i => new MapRecord(
+                new Dictionary<string, string>
+                {
+                    ["sku"] = $"GLZ-{i:D3}",
+                    ["title"] = $"Celadon glaze {i}",
+                    ["taxCode"] = i % 3 == 0 ? "R" : "S",
+                    ["category"] = i % 2 == 0 ? "Glazes › Brush-on" : "Clays",
+                    ["weight"] = $"{i + 1}",
+                },
+                There: new Dictionary<string, string>
+                {
+                    ["articleCode"] = $"LM.GLZ-{i:D3}",
+                    ["article"] = "CELADON GLAZ",
+                    ["taxClass"] = i % 3 == 0 ? "B" : "A",
+                    ["dept"] = i % 2 == 0 ? "GL-BR" : "CL",
+                    ["kg"] = $"{i + 1}.0",
+                    ["price"] = "4",
+                }
+            )),
+    ];
 
     private static readonly IReadOnlyList<MapSuggestion> All = MapSuggestions.For(Sides, Pairs, new HashSet<string>());
 
@@ -70,5 +98,15 @@ public sealed class SuggestionTests
 
     [Fact]
     public void EverySuggestionFits() =>
-        ReadyMap.Make(new FieldMap { Fields = [.. All.Select(s => s.Mapping)], Crosswalks = [.. All.Select(s => s.Crosswalk).OfType<Crosswalk>()] }, Sides, out var faults).ShouldNotBeNull(string.Join("; ", faults.Select(f => f.Message)));
+        ReadyMap
+            .Make(
+                new FieldMap
+                {
+                    Fields = [.. All.Select(s => s.Mapping)],
+                    Crosswalks = [.. All.Select(s => s.Crosswalk).OfType<Crosswalk>()],
+                },
+                Sides,
+                out var faults
+            )
+            .ShouldNotBeNull(string.Join("; ", faults.Select(f => f.Message)));
 }

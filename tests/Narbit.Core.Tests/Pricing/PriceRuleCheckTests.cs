@@ -12,21 +12,26 @@ public sealed class PriceRuleCheckTests
 
     [Fact]
     public void Overlapping_bands_are_named() =>
-        Refusal(Good with { Bands = [Band(0, 60), Band(50, null)] }).ShouldBe("Band 0 to 60 and band from 50 overlap: amounts from 50 are in both, and only the first counts.");
+        Refusal(Good with { Bands = [Band(0, 60), Band(50, null)] })
+            .ShouldBe("Band 0 to 60 and band from 50 overlap: amounts from 50 are in both, and only the first counts.");
 
     [Fact]
     public void A_gap_between_bands_is_named_in_whatever_order_they_stand() =>
-        Refusal(Good with { Bands = [Band(80, null), Band(0, 60)] }).ShouldBe("There is a gap: amounts from 60 to 80 are in no band and would stay unchanged.");
+        Refusal(Good with { Bands = [Band(80, null), Band(0, 60)] })
+            .ShouldBe("There is a gap: amounts from 60 to 80 are in no band and would stay unchanged.");
 
     [Fact]
-    public void An_open_band_below_another_overlaps() => Refusal(Good with { Bands = [Band(0, null), Band(60, null)] }).ShouldContain("overlap");
+    public void An_open_band_below_another_overlaps() =>
+        Refusal(Good with { Bands = [Band(0, null), Band(60, null)] }).ShouldContain("overlap");
 
     [Fact]
     public void Amounts_outside_all_bands_are_a_warning_not_a_refusal()
     {
         var faults = PriceRuleCheck.Check(Good with { Bands = [Band(10, 60)] }, Lists);
         faults.ShouldAllBe(f => f.Severity == Severity.Warn);
-        faults.Select(f => f.Message).ShouldBe(["Amounts below 10 are in no band and stay unchanged.", "Amounts from 60 up are in no band and stay unchanged."]);
+        faults
+            .Select(f => f.Message)
+            .ShouldBe(["Amounts below 10 are in no band and stay unchanged.", "Amounts from 60 up are in no band and stay unchanged."]);
     }
 
     [Theory]
@@ -38,7 +43,12 @@ public sealed class PriceRuleCheckTests
     [InlineData("-1", "−200 %", "Factors from 0.5 to 3")]
     public void A_percentage_typed_as_a_factor_is_refused_with_what_was_meant(string factor, string effect, string meant)
     {
-        var message = Refusal(Good with { Bands = [new PriceBand { Multiply = decimal.Parse(factor, System.Globalization.CultureInfo.InvariantCulture) }] });
+        var message = Refusal(
+            Good with
+            {
+                Bands = [new PriceBand { Multiply = decimal.Parse(factor, System.Globalization.CultureInfo.InvariantCulture) }],
+            }
+        );
         message.ShouldContain(effect);
         message.ShouldContain(meant);
     }
@@ -63,9 +73,24 @@ public sealed class PriceRuleCheckTests
     [Fact]
     public void Endings_must_be_usable()
     {
-        Refusal(Good with { Ending = new PriceEnding { Kind = EndingKind.Charm } }, "ending.endings").ShouldStartWith("The list of endings is empty.");
-        Refusal(Good with { Ending = new PriceEnding { Kind = EndingKind.Charm, Endings = [1.99m] } }, "ending.endings").ShouldContain("from 0 to below 1");
-        Refusal(Good with { Ending = new PriceEnding { Kind = EndingKind.Step, Step = 0 } }, "ending.step").ShouldContain("above 0");
+        Refusal(Good with { Ending = new PriceEnding { Kind = EndingKind.Charm } }, "ending.endings")
+            .ShouldStartWith("The list of endings is empty.");
+        Refusal(
+                Good with
+                {
+                    Ending = new PriceEnding { Kind = EndingKind.Charm, Endings = [1.99m] },
+                },
+                "ending.endings"
+            )
+            .ShouldContain("from 0 to below 1");
+        Refusal(
+                Good with
+                {
+                    Ending = new PriceEnding { Kind = EndingKind.Step, Step = 0 },
+                },
+                "ending.step"
+            )
+            .ShouldContain("above 0");
     }
 
     [Fact]
@@ -77,25 +102,41 @@ public sealed class PriceRuleCheckTests
     }
 
     [Fact]
-    public void A_band_that_ends_before_it_starts_is_named() => Refusal(Good with { Bands = [Band(60, 20)] }, "bands[0].to").ShouldContain("not above its start");
+    public void A_band_that_ends_before_it_starts_is_named() =>
+        Refusal(Good with { Bands = [Band(60, 20)] }, "bands[0].to").ShouldContain("not above its start");
 
     private static PriceBand Band(decimal from, decimal? to) => new() { From = from, To = to };
 
     private static string Refusal(PriceRule rule, string? path = null)
     {
-        var refusals = PriceRuleCheck.Check(rule, Lists).Where(f => f.Severity == Severity.Refuse && (path is null || f.Path == path)).ToList();
+        var refusals = PriceRuleCheck
+            .Check(rule, Lists)
+            .Where(f => f.Severity == Severity.Refuse && (path is null || f.Path == path))
+            .ToList();
         return refusals.ShouldHaveSingleItem().Message;
     }
 
     [Fact]
     public void A_group_of_customers_needs_a_list_here_and_a_place_there()
     {
-        var rule = new PriceRule { PriceList = "Studio", Groups = [new GroupPriceList("schools", "School"), new GroupPriceList("schools", "Counter"), new GroupPriceList("guests", "Gone")] };
+        var rule = new PriceRule
+        {
+            PriceList = "Studio",
+            Groups =
+            [
+                new GroupPriceList("schools", "School"),
+                new GroupPriceList("schools", "Counter"),
+                new GroupPriceList("guests", "Gone"),
+            ],
+        };
         var faults = PriceRuleCheck.Check(rule, ["Studio", "School", "Counter"], ["schools", "counter"]);
         faults.ShouldAllBe(f => f.Severity == Severity.Refuse);
         faults.Select(f => f.Path).ShouldBe(["groups[1].group", "groups[2].priceList", "groups[2].group"]);
         faults[0].Message.ShouldBe("“schools” is given a price list twice.");
         faults[2].Message.ShouldBe("The target keeps no prices for “guests”. It does for schools, counter.");
-        PriceRuleCheck.Check(rule with { Groups = [new GroupPriceList("schools", "School")] }, ["Studio", "School"], []).Single().Message.ShouldContain("has nowhere to go");
+        PriceRuleCheck
+            .Check(rule with { Groups = [new GroupPriceList("schools", "School")] }, ["Studio", "School"], [])
+            .Single()
+            .Message.ShouldContain("has nowhere to go");
     }
 }

@@ -11,7 +11,8 @@ public sealed class StockRuleCheckTests
 
     [Fact]
     public void A_location_that_does_not_exist_is_named() =>
-        Refusal(new StockRule { Locations = ["Kilnyard", "Attic"] }, "locations[1]").ShouldBe("There is no location “Attic”. The source has Kilnyard, Quay Street.");
+        Refusal(new StockRule { Locations = ["Kilnyard", "Attic"] }, "locations[1]")
+            .ShouldBe("There is no location “Attic”. The source has Kilnyard, Quay Street.");
 
     [Fact]
     public void Bands_that_overlap_or_leave_a_gap_are_named()
@@ -25,7 +26,22 @@ public sealed class StockRuleCheckTests
     public void A_band_does_one_thing()
     {
         Refusal(new StockRule { Bands = [new StockBand { From = 0 }] }, "bands[0]").ShouldContain("neither adds nor sets");
-        Refusal(new StockRule { Bands = [new StockBand { From = 0, Add = 1, Set = 2 }] }, "bands[0]").ShouldContain("both");
+        Refusal(
+                new StockRule
+                {
+                    Bands =
+                    [
+                        new StockBand
+                        {
+                            From = 0,
+                            Add = 1,
+                            Set = 2,
+                        },
+                    ],
+                },
+                "bands[0]"
+            )
+            .ShouldContain("both");
         Refusal(new StockRule { Bands = [new StockBand { From = 0.5m, Add = 1 }] }, "bands[0]").ShouldContain("whole");
         Refusal(new StockRule { Bands = [Add(9, 3)] }, "bands[0].to").ShouldContain("below its start");
     }
@@ -52,8 +68,27 @@ public sealed class StockRuleCheckTests
     [Fact]
     public void Topping_up_needs_both_its_figures_in_order()
     {
-        Refusal(new StockRule { Replenish = new Replenish { Kind = ReplenishKind.TopUp, AtOrBelow = 3 } }, "replenish").ShouldContain("needs both");
-        Refusal(new StockRule { Replenish = new Replenish { Kind = ReplenishKind.TopUp, AtOrBelow = 6, To = 6 } }, "replenish.to").ShouldContain("above 6");
+        Refusal(
+                new StockRule
+                {
+                    Replenish = new Replenish { Kind = ReplenishKind.TopUp, AtOrBelow = 3 },
+                },
+                "replenish"
+            )
+            .ShouldContain("needs both");
+        Refusal(
+                new StockRule
+                {
+                    Replenish = new Replenish
+                    {
+                        Kind = ReplenishKind.TopUp,
+                        AtOrBelow = 6,
+                        To = 6,
+                    },
+                },
+                "replenish.to"
+            )
+            .ShouldContain("above 6");
     }
 
     [Fact]
@@ -63,7 +98,13 @@ public sealed class StockRuleCheckTests
         StockRuleCheck.Check(new StockRule { AllowNegative = true }, Locations).ShouldHaveSingleItem().Severity.ShouldBe(Severity.Warn);
     }
 
-    private static StockBand Add(decimal from, decimal? to) => new() { From = from, To = to, Add = 1 };
+    private static StockBand Add(decimal from, decimal? to) =>
+        new()
+        {
+            From = from,
+            To = to,
+            Add = 1,
+        };
 
     private static string Refusal(StockRule rule, string path) =>
         StockRuleCheck.Check(rule, Locations).Where(f => f.Severity == Severity.Refuse && f.Path == path).ShouldHaveSingleItem().Message;

@@ -13,13 +13,15 @@ internal abstract class HtmlReading
 
     protected void Put(char letter)
     {
-        if (Length == _made.Length) Array.Resize(ref _made, Length * 2);
+        if (Length == _made.Length)
+            Array.Resize(ref _made, Length * 2);
         _made[Length++] = letter;
     }
 
     protected void Put(ReadOnlySpan<char> letters)
     {
-        if (Length + letters.Length > _made.Length) Array.Resize(ref _made, (Length + letters.Length) * 2);
+        if (Length + letters.Length > _made.Length)
+            Array.Resize(ref _made, (Length + letters.Length) * 2);
         letters.CopyTo(_made.AsSpan(Length));
         Length += letters.Length;
     }
@@ -58,7 +60,8 @@ internal sealed class HtmlForm : HtmlReading
     {
         Put('<');
         Put(name);
-        foreach (var (attribute, value) in attributes.OrderBy(a => a.Key, StringComparer.Ordinal)) Put($" {attribute}=\"{value.Trim()}\"");
+        foreach (var (attribute, value) in attributes.OrderBy(a => a.Key, StringComparer.Ordinal))
+            Put($" {attribute}=\"{value.Trim()}\"");
         Put('>');
     }
 
@@ -72,42 +75,73 @@ internal sealed class HtmlForm : HtmlReading
     {
         foreach (var letter in words)
         {
-            if (!char.IsWhiteSpace(letter)) Put(letter);
-            else if (Length > 0 && Last is not (' ' or '>')) Put(' ');
+            if (!char.IsWhiteSpace(letter))
+                Put(letter);
+            else if (Length > 0 && Last is not (' ' or '>'))
+                Put(' ');
         }
     }
 
     private void Trim()
     {
-        while (Last == ' ') Length--;
+        while (Last == ' ')
+            Length--;
     }
 }
 
 /// <summary>The words of HTML, a line for each block.</summary>
 internal sealed class HtmlWords : HtmlReading
 {
-    private static readonly HashSet<string> Blocks = ["p", "div", "ul", "ol", "li", "h1", "h2", "h3", "h4", "h5", "h6", "table", "tr", "blockquote", "section", "article", "hr", "dl", "dt", "dd"];
+    private static readonly HashSet<string> Blocks =
+    [
+        "p",
+        "div",
+        "ul",
+        "ol",
+        "li",
+        "h1",
+        "h2",
+        "h3",
+        "h4",
+        "h5",
+        "h6",
+        "table",
+        "tr",
+        "blockquote",
+        "section",
+        "article",
+        "hr",
+        "dl",
+        "dt",
+        "dd",
+    ];
     private static readonly HashSet<string> Silent = ["script", "style", "template", "noscript", "head", "iframe", "object"];
 
-    public override string Result => string.Join('\n', Made.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries));
+    public override string Result =>
+        string.Join('\n', Made.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries));
 
     public override void Opens(string name, IReadOnlyCollection<KeyValuePair<string, string>> attributes)
     {
-        if (name == "br" || Blocks.Contains(name)) Put('\n');
-        else if (name is "td" or "th" && Length > 0 && !char.IsWhiteSpace(Last)) Put(' ');
+        if (name == "br" || Blocks.Contains(name))
+            Put('\n');
+        else if (name is "td" or "th" && Length > 0 && !char.IsWhiteSpace(Last))
+            Put(' ');
     }
 
     public override void Closes(string name)
     {
-        if (Blocks.Contains(name)) Put('\n');
+        if (Blocks.Contains(name))
+            Put('\n');
     }
 
     public override void Says(ReadOnlySpan<char> words)
     {
         foreach (var letter in words)
         {
-            if (!char.IsWhiteSpace(letter)) Put(letter);
-            else if (Length > 0 && Last is not (' ' or '\n')) Put(' ');
+            if (!char.IsWhiteSpace(letter))
+                Put(letter);
+            else if (Length > 0 && Last is not (' ' or '\n'))
+                Put(' ');
         }
     }
 
@@ -128,7 +162,8 @@ internal sealed class HtmlAgain : HtmlReading
 
     public override void Closes(string name)
     {
-        if (name == "br") return;
+        if (name == "br")
+            return;
         Put("</");
         Put(name);
         Put('>');
@@ -139,7 +174,15 @@ internal sealed class HtmlAgain : HtmlReading
         for (var at = words.IndexOfAny("&<>\u00A0"); at >= 0; at = words.IndexOfAny("&<>\u00A0"))
         {
             Put(words[..at]);
-            Put(words[at] switch { '&' => "&amp;", '<' => "&lt;", '>' => "&gt;", _ => "&nbsp;" });
+            Put(
+                words[at] switch
+                {
+                    '&' => "&amp;",
+                    '<' => "&lt;",
+                    '>' => "&gt;",
+                    _ => "&nbsp;",
+                }
+            );
             words = words[(at + 1)..];
         }
 

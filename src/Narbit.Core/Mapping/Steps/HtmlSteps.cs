@@ -7,13 +7,35 @@ using Ganss.Xss;
 
 namespace Narbit.Core.Mapping.Steps;
 
-/// <summary>Steps between HTML and text. HTML is parsed as the WHATWG HTML standard says (AngleSharp); what is allowed is decided by HtmlSanitizer.</summary>
+/// <summary>
+/// Steps between HTML and text. HTML is parsed as the WHATWG HTML standard says (AngleSharp); what is allowed is decided by HtmlSanitizer.
+/// </summary>
 internal static class HtmlSteps
 {
     // Deeper documents would exhaust the stack of whatever walks them, and longer ones hold everybody up; nobody writes a description so.
     private const int Deepest = 200;
     private const int Longest = 1_000_000;
-    private static readonly HashSet<string> Unclosed = new(StringComparer.OrdinalIgnoreCase) { "p", "li", "td", "th", "tr", "dt", "dd", "br", "hr", "img", "input", "meta", "link", "col", "wbr", "option", "thead", "tbody" };
+    private static readonly HashSet<string> Unclosed = new(StringComparer.OrdinalIgnoreCase)
+    {
+        "p",
+        "li",
+        "td",
+        "th",
+        "tr",
+        "dt",
+        "dd",
+        "br",
+        "hr",
+        "img",
+        "input",
+        "meta",
+        "link",
+        "col",
+        "wbr",
+        "option",
+        "thead",
+        "tbody",
+    };
     private const string Usual = "p,br,ul,ol,li,strong,em,b,i,u,h2,h3,h4,a,table,thead,tbody,tr,th,td,img,blockquote,hr,sub,sup";
 
     // A parser of its own for each thread: making one takes longer than parsing.
@@ -24,40 +46,76 @@ internal static class HtmlSteps
     [
         new()
         {
-            Do = "stripHtml", Label = "take the text out of HTML", Group = "HTML", Takes = Shape.Html | Shape.Text, Gives = Shape.Text,
+            Do = "stripHtml",
+            Label = "take the text out of HTML",
+            Group = "HTML",
+            Takes = Shape.Html | Shape.Text,
+            Gives = Shape.Text,
             Make = _ => new StepRun((value, _) => Read<HtmlWords>(value.Text!)),
         },
         new()
         {
-            Do = "sanitise", Label = "keep only allowed HTML", Group = "HTML", Takes = Shape.Html | Shape.Text, Gives = Shape.Html,
+            Do = "sanitise",
+            Label = "keep only allowed HTML",
+            Group = "HTML",
+            Takes = Shape.Html | Shape.Text,
+            Gives = Shape.Html,
             Parameters = [new StepParameter("tags", "allowed tags", ParameterKind.Text, Default: Usual)],
             Make = a =>
             {
-                var allowed = a.Text("tags").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).ToHashSet(StringComparer.OrdinalIgnoreCase);
-                var sanitizer = new HtmlSanitizer(new HtmlSanitizerOptions
-                {
-                    AllowedTags = allowed,
-                    AllowedAttributes = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "href", "title", "alt", "src", "colspan", "rowspan" },
-                    AllowedSchemes = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "https", "http", "mailto" },
-                    UriAttributes = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "href", "src" },
-                });
-                return new StepRun((value, _) =>
-                {
-                    var again = new HtmlAgain();
-                    return value.Text!.Length <= Longest && SimpleHtml.TryRead(value.Text, again, allowed) ? again.Result
-                        : Parsed(value.Text, body => sanitizer.SanitizeDom((IHtmlDocument)body.Owner!, (IHtmlElement)body, "").Body!.InnerHtml.Trim());
-                });
+                var allowed = a.Text("tags")
+                    .Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+                    .ToHashSet(StringComparer.OrdinalIgnoreCase);
+                var sanitizer = new HtmlSanitizer(
+                    new HtmlSanitizerOptions
+                    {
+                        AllowedTags = allowed,
+                        AllowedAttributes = new HashSet<string>(StringComparer.OrdinalIgnoreCase)
+                        {
+                            "href",
+                            "title",
+                            "alt",
+                            "src",
+                            "colspan",
+                            "rowspan",
+                        },
+                        AllowedSchemes = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "https", "http", "mailto" },
+                        UriAttributes = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "href", "src" },
+                    }
+                );
+                return new StepRun(
+                    (value, _) =>
+                    {
+                        var again = new HtmlAgain();
+                        return value.Text!.Length <= Longest && SimpleHtml.TryRead(value.Text, again, allowed)
+                            ? again.Result
+                            : Parsed(
+                                value.Text,
+                                body => sanitizer.SanitizeDom((IHtmlDocument)body.Owner!, (IHtmlElement)body, "").Body!.InnerHtml.Trim()
+                            );
+                    }
+                );
             },
         },
         new()
         {
-            Do = "toHtml", Label = "turn text into HTML paragraphs", Group = "HTML", Takes = Shape.Text | Shape.Number, Gives = Shape.Html,
+            Do = "toHtml",
+            Label = "turn text into HTML paragraphs",
+            Group = "HTML",
+            Takes = Shape.Text | Shape.Number,
+            Gives = Shape.Html,
             Make = _ => new StepRun((value, _) => ToHtml(value.Text!)),
         },
     ];
 
-    /// <summary>Two texts of HTML say the same when they have the same elements and attributes, in whatever order the attributes stand, and the same words, however they are spaced.</summary>
-    public static bool SaysTheSame(string one, string other) => Form(one) is { Failure: null } a && Form(other) is { Failure: null } b && string.Equals(a.Value.Text, b.Value.Text, StringComparison.Ordinal);
+    /// <summary>
+    /// Two texts of HTML say the same when they have the same elements and attributes, in whatever order the attributes stand, and the
+    /// same words, however they are spaced.
+    /// </summary>
+    public static bool SaysTheSame(string one, string other) =>
+        Form(one) is { Failure: null } a
+        && Form(other) is { Failure: null } b
+        && string.Equals(a.Value.Text, b.Value.Text, StringComparison.Ordinal);
 
     private static StepResult Form(string html) => Read<HtmlForm>(html);
 
@@ -65,13 +123,17 @@ internal static class HtmlSteps
         where T : HtmlReading, new()
     {
         var simple = new T();
-        if (html.Length <= Longest && SimpleHtml.TryRead(html, simple)) return simple.Result;
-        return Parsed(html, body =>
-        {
-            var whole = new T();
-            Walk(body, whole);
-            return whole.Result;
-        });
+        if (html.Length <= Longest && SimpleHtml.TryRead(html, simple))
+            return simple.Result;
+        return Parsed(
+            html,
+            body =>
+            {
+                var whole = new T();
+                Walk(body, whole);
+                return whole.Result;
+            }
+        );
     }
 
     private static void Walk(INode node, HtmlReading reading)
@@ -93,8 +155,10 @@ internal static class HtmlSteps
 
     private static StepResult Parsed(string html, Func<IElement, string> act)
     {
-        if (html.Length > Longest) return StepResult.Fail($"the HTML has {html.Length:N0} characters; at most {Longest:N0} are read");
-        if (OpensTooMany(html)) return StepResult.Fail($"the HTML is nested more than {Deepest} levels deep");
+        if (html.Length > Longest)
+            return StepResult.Fail($"the HTML has {html.Length:N0} characters; at most {Longest:N0} are read");
+        if (OpensTooMany(html))
+            return StepResult.Fail($"the HTML is nested more than {Deepest} levels deep");
         using var document = (_parser ??= new HtmlParser()).ParseDocument(html);
         return TooDeep(document.Body!) ? StepResult.Fail($"the HTML is nested more than {Deepest} levels deep") : act(document.Body!);
     }
@@ -107,7 +171,8 @@ internal static class HtmlSteps
         {
             if (html[at + 1] == '/')
             {
-                if (depth > 0 && !Unclosed.Contains(Name(at + 2))) depth--;
+                if (depth > 0 && !Unclosed.Contains(Name(at + 2)))
+                    depth--;
             }
             else if (char.IsAsciiLetter(html[at + 1]) && !Unclosed.Contains(Name(at + 1)) && ++depth > Deepest)
             {
@@ -120,7 +185,8 @@ internal static class HtmlSteps
         string Name(int from)
         {
             var to = from;
-            while (to < html.Length && to < from + 12 && char.IsAsciiLetterOrDigit(html[to])) to++;
+            while (to < html.Length && to < from + 12 && char.IsAsciiLetterOrDigit(html[to]))
+                to++;
             return html[from..to];
         }
     }
@@ -132,17 +198,20 @@ internal static class HtmlSteps
         {
             if (node.FirstChild is { } child)
             {
-                if (++depth > Deepest) return true;
+                if (++depth > Deepest)
+                    return true;
                 node = child;
                 continue;
             }
 
             while (node.NextSibling is null)
             {
-                if (node == root || node.Parent is null) return false;
+                if (node == root || node.Parent is null)
+                    return false;
                 node = node.Parent;
                 depth--;
-                if (node == root) return false;
+                if (node == root)
+                    return false;
             }
 
             node = node.NextSibling;
@@ -152,7 +221,10 @@ internal static class HtmlSteps
     private static string ToHtml(string text)
     {
         var html = new StringBuilder(text.Length + 16);
-        foreach (var paragraph in text.ReplaceLineEndings("\n").Split("\n\n", StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
+        foreach (
+            var paragraph in text.ReplaceLineEndings("\n")
+                .Split("\n\n", StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+        )
             html.Append("<p>").Append(WebUtility.HtmlEncode(paragraph).Replace("\n", "<br>", StringComparison.Ordinal)).Append("</p>");
         return html.ToString();
     }

@@ -16,44 +16,85 @@ internal static class TextSteps
     [
         Of("trim", "trim spaces at both ends", _ => text => text.Trim()),
         Of("collapse", "collapse runs of spaces to one", _ => Collapse),
-        Of("case", "change case", a =>
-        {
-            var to = a.Text("to");
-            return text => Cased(text, to);
-        }, new StepParameter("to", "to", ParameterKind.Choice, Required: true, Choices: ["upper", "lower", "title", "sentence"])),
-        Of("limit", "limit the length", a =>
-        {
-            var (length, word, ellipsis) = (a.Whole("length"), a.Is("at", "word"), a.Is("ellipsis", "yes"));
-            return text => Limit(text, length, word, ellipsis);
-        },
+        Of(
+            "case",
+            "change case",
+            a =>
+            {
+                var to = a.Text("to");
+                return text => Cased(text, to);
+            },
+            new StepParameter("to", "to", ParameterKind.Choice, Required: true, Choices: ["upper", "lower", "title", "sentence"])
+        ),
+        Of(
+            "limit",
+            "limit the length",
+            a =>
+            {
+                var (length, word, ellipsis) = (a.Whole("length"), a.Is("at", "word"), a.Is("ellipsis", "yes"));
+                return text => Limit(text, length, word, ellipsis);
+            },
             a => a.Whole("length") < 1 ? "the length must be at least 1" : null,
             new StepParameter("length", "to, characters", ParameterKind.Whole, Required: true),
             new StepParameter("at", "cut at", ParameterKind.Choice, Default: "word", Choices: ["word", "letter"]),
-            new StepParameter("ellipsis", "with …", ParameterKind.Choice, Default: "no", Choices: ["no", "yes"])),
-        Of("replace", "replace text", a =>
-        {
-            var (find, by) = (a.Text("find"), a.Text("by"));
-            return text => text.Replace(find, by, StringComparison.Ordinal);
-        }, new StepParameter("find", "find", ParameterKind.Text, Required: true), new StepParameter("by", "put", ParameterKind.Text)),
-        Pattern("pattern", "replace by pattern", (regex, a) =>
-        {
-            var by = a.Text("by");
-            return text => regex.Replace(text, by);
-        }, new StepParameter("by", "put ($1 is the first group)", ParameterKind.Text)),
-        Pattern("extract", "take what a pattern finds", (regex, _) => text => regex.Match(text) is { Success: true } m ? m.Groups.Count > 1 ? m.Groups[1].Value : m.Value : null),
-        Of("surround", "put text around", a =>
-        {
-            var (before, after) = (a.Text("before"), a.Text("after"));
-            return text => before + text + after;
-        }, new StepParameter("before", "before", ParameterKind.Text), new StepParameter("after", "after", ParameterKind.Text)),
+            new StepParameter("ellipsis", "with …", ParameterKind.Choice, Default: "no", Choices: ["no", "yes"])
+        ),
+        Of(
+            "replace",
+            "replace text",
+            a =>
+            {
+                var (find, by) = (a.Text("find"), a.Text("by"));
+                return text => text.Replace(find, by, StringComparison.Ordinal);
+            },
+            new StepParameter("find", "find", ParameterKind.Text, Required: true),
+            new StepParameter("by", "put", ParameterKind.Text)
+        ),
+        Pattern(
+            "pattern",
+            "replace by pattern",
+            (regex, a) =>
+            {
+                var by = a.Text("by");
+                return text => regex.Replace(text, by);
+            },
+            new StepParameter("by", "put ($1 is the first group)", ParameterKind.Text)
+        ),
+        Pattern(
+            "extract",
+            "take what a pattern finds",
+            (regex, _) =>
+                text =>
+                    regex.Match(text) is { Success: true } m
+                        ? m.Groups.Count > 1
+                            ? m.Groups[1].Value
+                            : m.Value
+                        : null
+        ),
+        Of(
+            "surround",
+            "put text around",
+            a =>
+            {
+                var (before, after) = (a.Text("before"), a.Text("after"));
+                return text => before + text + after;
+            },
+            new StepParameter("before", "before", ParameterKind.Text),
+            new StepParameter("after", "after", ParameterKind.Text)
+        ),
         new()
         {
-            Do = "without", Label = "take off its end what a field says", Group = "Text", Takes = Shape.Text, Gives = Shape.Text,
+            Do = "without",
+            Label = "take off its end what a field says",
+            Group = "Text",
+            Takes = Shape.Text,
+            Gives = Shape.Text,
             Parameters = [new StepParameter("field", "field", ParameterKind.Field, Required: true)],
             Make = a =>
             {
                 var field = a.Text("field");
-                if (a.Fields(field) is null) return new Fault("step", $"there is no field “{field}”");
+                if (a.Fields(field) is null)
+                    return new Fault("step", $"there is no field “{field}”");
                 return new StepRun((value, record) => Without(value.Text!, record.Own.GetValueOrDefault(field)));
             },
         },
@@ -61,20 +102,30 @@ internal static class TextSteps
 
     // A name that is nothing but its end keeps it.
     private static string Without(string text, string? end) =>
-        string.IsNullOrEmpty(end) || text.Length <= end.Length || !text.EndsWith(end, StringComparison.OrdinalIgnoreCase) || text[..^end.Length].TrimEnd(' ', ',', '(', '-', '–') is not { Length: > 0 } rest || char.IsLetterOrDigit(text[^(end.Length + 1)]) ? text : rest;
+        string.IsNullOrEmpty(end)
+        || text.Length <= end.Length
+        || !text.EndsWith(end, StringComparison.OrdinalIgnoreCase)
+        || text[..^end.Length].TrimEnd(' ', ',', '(', '-', '–') is not { Length: > 0 } rest
+        || char.IsLetterOrDigit(text[^(end.Length + 1)])
+            ? text
+            : rest;
 
     /// <summary>Cuts a text: at the last word's end that fits, or at the letter; never within a character.</summary>
     public static string Limit(string text, int length, bool word, bool ellipsis)
     {
-        if (text.Length <= length) return text;
+        if (text.Length <= length)
+            return text;
         var room = ellipsis ? length - 1 : length;
-        if (room < 1) return "…"[..length];
+        if (room < 1)
+            return "…"[..length];
         var cut = room;
-        if (char.IsLowSurrogate(text[cut]) && char.IsHighSurrogate(text[cut - 1])) cut--;
+        if (char.IsLowSurrogate(text[cut]) && char.IsHighSurrogate(text[cut - 1]))
+            cut--;
         if (word && !char.IsWhiteSpace(text[cut]))
         {
             var space = text.LastIndexOf(' ', cut - 1, cut);
-            if (space > 0) cut = space;
+            if (space > 0)
+                cut = space;
         }
 
         var kept = text[..cut].TrimEnd(' ', ',', ';', ':', '-', '–');
@@ -86,74 +137,105 @@ internal static class TextSteps
         var kept = new System.Text.StringBuilder(text.Length);
         foreach (var c in text)
         {
-            if (!char.IsWhiteSpace(c)) kept.Append(c);
-            else if (kept.Length > 0 && kept[^1] != ' ') kept.Append(' ');
+            if (!char.IsWhiteSpace(c))
+                kept.Append(c);
+            else if (kept.Length > 0 && kept[^1] != ' ')
+                kept.Append(' ');
         }
 
         return kept.ToString().TrimEnd();
     }
 
-    private static string Cased(string text, string to) => to switch
-    {
-        "upper" => text.ToUpperInvariant(),
-        "lower" => text.ToLowerInvariant(),
-        "title" => CultureInfo.InvariantCulture.TextInfo.ToTitleCase(text.ToLowerInvariant()),
-        _ => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..].ToLowerInvariant(),
-    };
-
-    private static StepKind Of(string name, string label, Func<StepArguments, Func<string, string?>> make, params StepParameter[] parameters) => Of(name, label, make, _ => null, parameters);
-
-    private static StepKind Of(string name, string label, Func<StepArguments, Func<string, string?>> make, Func<StepArguments, string?> check, params StepParameter[] parameters) => new()
-    {
-        Do = name,
-        Label = label,
-        Group = "Text",
-        Takes = Shape.Text | Shape.Number,
-        Gives = Shape.Text,
-        Parameters = parameters,
-        Make = a =>
+    private static string Cased(string text, string to) =>
+        to switch
         {
-            if (check(a) is { } fault) return new Fault("step", fault);
-            var act = make(a);
-            return new StepRun((value, _) => act(value.Text!));
-        },
-    };
+            "upper" => text.ToUpperInvariant(),
+            "lower" => text.ToLowerInvariant(),
+            "title" => CultureInfo.InvariantCulture.TextInfo.ToTitleCase(text.ToLowerInvariant()),
+            _ => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..].ToLowerInvariant(),
+        };
 
-    private static StepKind Pattern(string name, string label, Func<Regex, StepArguments, Func<string, string?>> make, params StepParameter[] more) => new()
-    {
-        Do = name,
-        Label = label,
-        Group = "Text",
-        Takes = Shape.Text,
-        Gives = Shape.Text,
-        Parameters = [new StepParameter("find", "pattern", ParameterKind.Pattern, Required: true), .. more],
-        Make = a =>
+    private static StepKind Of(
+        string name,
+        string label,
+        Func<StepArguments, Func<string, string?>> make,
+        params StepParameter[] parameters
+    ) => Of(name, label, make, _ => null, parameters);
+
+    private static StepKind Of(
+        string name,
+        string label,
+        Func<StepArguments, Func<string, string?>> make,
+        Func<StepArguments, string?> check,
+        params StepParameter[] parameters
+    ) =>
+        new()
         {
-            Regex regex;
-            try
+            Do = name,
+            Label = label,
+            Group = "Text",
+            Takes = Shape.Text | Shape.Number,
+            Gives = Shape.Text,
+            Parameters = parameters,
+            Make = a =>
             {
-                regex = new Regex(a.Text("find"), RegexOptions.CultureInvariant, Patience);
-            }
-            catch (ArgumentException error)
-            {
-                return new Fault("step", $"the pattern cannot be read: {error.Message.Split(" - ", 2)[^1].TrimEnd('.')}");
-            }
+                if (check(a) is { } fault)
+                    return new Fault("step", fault);
+                var act = make(a);
+                return new StepRun((value, _) => act(value.Text!));
+            },
+        };
 
-            var act = make(regex, a);
-            var timeouts = 0;
-            return new StepRun((value, _) =>
+    private static StepKind Pattern(
+        string name,
+        string label,
+        Func<Regex, StepArguments, Func<string, string?>> make,
+        params StepParameter[] more
+    ) =>
+        new()
+        {
+            Do = name,
+            Label = label,
+            Group = "Text",
+            Takes = Shape.Text,
+            Gives = Shape.Text,
+            Parameters = [new StepParameter("find", "pattern", ParameterKind.Pattern, Required: true), .. more],
+            Make = a =>
             {
-                if (Volatile.Read(ref timeouts) >= MostTimeouts) return StepResult.Fail($"the pattern took longer than {Patience.TotalMilliseconds:0} ms on {MostTimeouts} values and is not tried on more; write it so that no part can match in many ways");
+                Regex regex;
                 try
                 {
-                    return act(value.Text!);
+                    regex = new Regex(a.Text("find"), RegexOptions.CultureInvariant, Patience);
                 }
-                catch (RegexMatchTimeoutException)
+                catch (ArgumentException error)
                 {
-                    Interlocked.Increment(ref timeouts);
-                    return StepResult.Fail($"the pattern took longer than {Patience.TotalMilliseconds:0} ms on this value; it probably tries one part in many ways (a repeat within a repeat)");
+                    return new Fault("step", $"the pattern cannot be read: {error.Message.Split(" - ", 2)[^1].TrimEnd('.')}");
                 }
-            });
-        },
-    };
+
+                var act = make(regex, a);
+                var timeouts = 0;
+                return new StepRun(
+                    (value, _) =>
+                    {
+                        if (Volatile.Read(ref timeouts) >= MostTimeouts)
+                            return StepResult.Fail(
+                                $"the pattern took longer than {Patience.TotalMilliseconds:0} ms on {MostTimeouts} values and "
+                                    + $"is not tried on more; write it so that no part can match in many ways"
+                            );
+                        try
+                        {
+                            return act(value.Text!);
+                        }
+                        catch (RegexMatchTimeoutException)
+                        {
+                            Interlocked.Increment(ref timeouts);
+                            return StepResult.Fail(
+                                $"the pattern took longer than {Patience.TotalMilliseconds:0} ms on this value; it probably "
+                                    + $"tries one part in many ways (a repeat within a repeat)"
+                            );
+                        }
+                    }
+                );
+            },
+        };
 }
