@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|stock|start|pair|plan|preview" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|stock|start|pair|plan|preview|kills" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -119,5 +119,16 @@ bench_preview() {
   rm -rf "$work"
 }
 
+# The process is killed two hundred times (or NARBIT_KILLS times) while runs of all kinds are at work; a quarter of an hour.
+bench_kills() {
+  echo "== ${NARBIT_KILLS:-200} kills at random points of runs, fault dials on"
+  quietly dotnet build tests/Narbit.Web.Tests -c $config -v quiet
+  local log
+  log=$(mktemp)
+  "tests/Narbit.Web.Tests/bin/$config/net10.0/Narbit.Web.Tests" -class Narbit.Web.Tests.KillTests -explicit only -showLiveOutput >"$log" 2>&1 </dev/null || true
+  grep -o '[0-9]* kills: .*' "$log" || { tail -60 "$log"; return 1; }
+  rm -f "$log"
+}
+
 build_dotnet
-for figure in ${*:-stock pair plan preview mirror start}; do "bench_$figure"; done
+for figure in ${*:-stock pair plan preview mirror start kills}; do "bench_$figure"; done

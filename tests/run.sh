@@ -56,6 +56,21 @@ tests() {
   fi
 }
 
+# The logic of the front end; its tests are counted with the others.
+front_end_tests() {
+  local started=$SECONDS report=$log/front-end.json total bad
+  npm --prefix web test -- --reporter=json --outputFile="$report" >"$log/tests" 2>&1 </dev/null || true
+  read -r total bad < <(node -p 'const r = JSON.parse(fs.readFileSync(process.argv[1])); `${r.numTotalTests} ${r.numTotalTests - r.numPassedTests}`' "$report")
+  if [ "${total:-0}" -gt 0 ] && [ "$bad" -eq 0 ]; then
+    passed=$((passed + total))
+    echo "ok    front-end tests: $total ($((SECONDS - started)) s)"
+  else
+    failed=$((failed + ${bad:-1}))
+    echo "FAIL  front-end tests: ${bad:-none} of ${total:-none}"
+    tail -60 "$log/tests"
+  fi
+}
+
 check "front-end packages" npm --prefix web ci --no-audit --no-fund
 check "packages as locked" dotnet restore Narbit.slnx --locked-mode
 check "tools as named" dotnet tool restore
@@ -65,6 +80,7 @@ check "build, analyzers" dotnet build Narbit.slnx -c $config --no-restore -v qui
 check "types from OpenAPI" npm --prefix web run types
 check "formatting and lint of TypeScript" npm --prefix web run check
 check "types and build of the front end" npm --prefix web run build
+front_end_tests
 check "browser" install_browser
 check "no line of a shell script is wrong" bash -n narbit tests/run.sh tests/shots.sh bench/run.sh
 tests Core

@@ -71,7 +71,7 @@ internal static class MirrorBench
         var started = Stopwatch.GetTimestamp();
         var outcome = await read();
         if (outcome.Fault is { } fault)
-            throw new InvalidOperationException(fault.Message);
+            throw new InvalidOperationException(fault.Words);
         return (Stopwatch.GetElapsedTime(started).TotalSeconds, outcome.Value.Records, outcome.Value.Changed);
     }
 

@@ -16,6 +16,7 @@ using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
@@ -106,15 +107,16 @@ internal static class PlanBench
                 new LaneFile
                 {
                     Format = LaneFile.CurrentFormat,
-                    Kind = LaneFileKind.Item,
-                    Map = new FieldMap
-                    {
-                        Fields = [.. Columns.Skip(1).Select(c => new FieldMapping { Target = c, Source = new MapSource([c]) })],
-                        Publish = new PublishRule { New = NewRecords.All },
-                    },
+                    Document = new ItemDocument(
+                        new FieldMap
+                        {
+                            Fields = [.. Columns.Skip(1).Select(c => new FieldMapping { Target = c, Source = new MapSource([c]) })],
+                            Publish = new PublishRule { New = NewRecords.All },
+                        }
+                    ),
                     Guards = GuardLimits.None,
                 },
-                RuleJson.Options
+                LaneJson.Options
             )
         );
     }
@@ -167,7 +169,7 @@ internal static class PlanBench
                 new Lane
                 {
                     Id = "items",
-                    Kind = LaneKind.Item,
+                    Kind = "item",
                     SourceId = "here",
                     TargetId = "there",
                     RuleNumber = 1,
@@ -178,7 +180,7 @@ internal static class PlanBench
                 {
                     LaneId = "items",
                     Number = 1,
-                    Document = RuleJson.Write(Map),
+                    Document = LaneJson.Write(new ItemDocument(Map)),
                     Guards = RuleJson.Write(new GuardLimits()),
                     Author = "Bench",
                     At = DateTimeOffset.UtcNow,
@@ -190,7 +192,7 @@ internal static class PlanBench
         var reader = new MirrorReader(database, Adapters(database, folder), new LiveFeed(), TimeProvider.System);
         foreach (var id in new[] { "here", "there" })
             if ((await reader.ReadSystemAsync(id, full: true, default)).Fault is { } fault)
-                throw new InvalidOperationException(fault.Message);
+                throw new InvalidOperationException(fault.Words);
         await using var linked = database.CreateDbContext();
         linked.Decisions.Add(
             new PairDecision
@@ -240,7 +242,7 @@ internal static class PlanBench
 
             var started = Stopwatch.GetTimestamp();
             if (await new PlanStep(database, TimeProvider.System).PlanAsync(run, lane, default) is { } fault)
-                throw new InvalidOperationException(fault.Message);
+                throw new InvalidOperationException(fault.Words);
             var seconds = Stopwatch.GetElapsedTime(started).TotalSeconds;
             took.Add(seconds);
             var memory = MirrorBench.Peak();
@@ -251,7 +253,7 @@ internal static class PlanBench
             );
             await after.Runs.Where(r => r.Id == run.Id).ExecuteUpdateAsync(s => s.SetProperty(r => r.State, RunState.Superseded));
             Console.WriteLine(
-                $"{which}: {run.Paired:N0} items × {lane.TargetItems.Fields.Count} fields compared, {writes:N0} changes of "
+                $"{which}: {run.Paired:N0} items × {lane.Sides.Target.Fields.Count} fields compared, {writes:N0} changes of "
                     + $"{fields:N0} fields stored: {seconds:0.00} s, {memory:0} MB at its peak (at most 5 s and 600 MB)"
             );
         }
@@ -267,13 +269,16 @@ internal static class PlanBench
     public static async Task EditAsync(string folder)
     {
         var database = new Database(Path.Combine(folder, "narbit.db"));
-        var trial = new MapTrial(database, Adapters(database, folder), TimeProvider.System);
+        var adapters = Adapters(database, folder);
+        var trial = new LaneTrial(database, adapters, TimeProvider.System);
+        var look = new MapLook(database, adapters);
+        var map = new ItemDocument(Map);
         for (var round = 1; round <= 2; round++)
         {
-            var whole = await SecondsAsync(async () => (await trial.TryAsync("items", Map, null, "title", default)).Value.Records);
-            var first = await SecondsAsync(async () => (await trial.LookAsync("items", Map, null, default)).Value.Fields.Count);
-            var last = await SecondsAsync(async () => (await trial.LookAsync("items", Map, "109000", default)).Value.Fields.Count);
-            var suggest = await SecondsAsync(async () => (await trial.SuggestAsync("items", new FieldMap(), default)).Value.Count);
+            var whole = await SecondsAsync(async () => (await trial.TryAsync("items", map, null, "title", default)).Value.Records);
+            var first = await SecondsAsync(async () => (await look.RecordAsync("items", Map, null, default)).Value.Fields.Count);
+            var last = await SecondsAsync(async () => (await look.RecordAsync("items", Map, "109000", default)).Value.Fields.Count);
+            var suggest = await SecondsAsync(async () => (await look.SuggestAsync("items", new FieldMap(), default)).Value.Count);
             Console.WriteLine(
                 $"while editing: the effect on all {whole.Seconds:0.00} s; one record {first.Seconds:0.00} s, the last "
                     + $"{last.Seconds:0.00} s; {suggest.Count} suggestions {suggest.Seconds:0.00} s; baseline "
@@ -295,7 +300,7 @@ internal static class PlanBench
         await using var connection = await database.OpenAsync(bulk: true, default);
         await using var select = connection.CreateCommand();
         select.CommandText =
-            "SELECT Key, Parent, Sku, Title, \"Values\", Problems, ChangedAt FROM Records WHERE Kind = 'Item' AND GoneAt IS "
+            "SELECT Key, Parent, Reference, Caption, \"Values\", Problems, ChangedAt FROM Records WHERE Kind = 'Item' AND GoneAt IS "
             + "NULL ORDER BY SystemId, Id";
         await using var row = await select.ExecuteReaderAsync();
         var values = 0L;

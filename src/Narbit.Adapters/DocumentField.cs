@@ -35,6 +35,12 @@ public abstract record DocumentField
     /// <summary>The decimal mark of numbers in text, a point or a comma; with a comma they are written as text too.</summary>
     public char DecimalMark { get; init; } = '.';
 
+    /// <summary>
+    /// For dates: how the system writes them, as .NET names such forms, e.g. <c>dd.MM.yyyy</c>; null: ISO 8601. A form without a zone is
+    /// in UTC.
+    /// </summary>
+    public string? Format { get; init; }
+
     /// <summary>The most characters it takes.</summary>
     public int? MaxLength { get; init; }
 
@@ -42,5 +48,5 @@ public abstract record DocumentField
     protected virtual bool Shared => false;
 
     internal FieldDescription Describe() =>
-        new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null, MaxLength, Shared);
+        new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null) { MaxLength = MaxLength, Shared = Shared };
 }

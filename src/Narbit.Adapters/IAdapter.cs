@@ -15,11 +15,24 @@ public sealed record Credential(string? User, string Secret)
 /// <summary>A record kind as a system offers it.</summary>
 /// <param name="Kind">The kind.</param>
 /// <param name="Label">What the system calls these records.</param>
-/// <param name="Fields">The fields.</param>
+/// <param name="Fields">The fields, and the lists within each record.</param>
 /// <param name="BatchSize">The most records in one write; 0: it cannot be written.</param>
-/// <param name="Creates">Whether records can be created.</param>
-/// <param name="Ends">Whether records can be ended.</param>
-public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields, int BatchSize, bool Creates = false, bool Ends = false);
+public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields, int BatchSize)
+{
+    /// <summary>Whether records can be created.</summary>
+    public bool Creates { get; init; }
+
+    /// <summary>Whether records can be ended.</summary>
+    public bool Ends { get; init; }
+
+    /// <summary>Where new records are given their keys by Narbit: the lowest number; null: the system gives them itself.</summary>
+    public long? NewKeysFrom { get; init; }
+
+    /// <summary>
+    /// The kind whose list holds these records too, so that reading that one reads both; null: they have a list of their own.
+    /// </summary>
+    public RecordKind? ReadWith { get; init; }
+}
 
 /// <summary>The answer to a connection test.</summary>
 /// <param name="Ok">Whether the system can be worked with.</param>
@@ -32,23 +45,34 @@ public sealed record TestAnswer(bool Ok, string Message, int Milliseconds);
 /// <param name="Next">What to ask for next, or null after the last page.</param>
 /// <param name="Listed">How many entries of the system's own list the page held (a product with three variants counts once).</param>
 /// <param name="Total">How many entries the whole list has, where the system says.</param>
-public sealed record RecordPage(IReadOnlyList<ReadRecord> Records, string? Next, int Listed, int? Total);
+public sealed record RecordPage(IReadOnlyList<ReadRecord> Records, string? Next, int Listed, int? Total)
+{
+    /// <summary>Records of other kinds that the same entries hold, see <see cref="OfferedKind.ReadWith"/>; each key once.</summary>
+    public IReadOnlyDictionary<RecordKind, IReadOnlyList<ReadRecord>> Beside { get; init; } =
+        new Dictionary<RecordKind, IReadOnlyList<ReadRecord>>();
+}
 
-/// <summary>A write of one record.</summary>
+/// <summary>A write of one record with all that is in it: it takes effect as a whole or not at all.</summary>
 /// <param name="Key">The record's key; for one that is created, whatever tells it from the others of the batch.</param>
 /// <param name="IdempotencyKey">The same for every attempt at the same write.</param>
 /// <param name="Values">Canonical new values by field name; null empties the field.</param>
-/// <param name="Act">What is done.</param>
-/// <param name="Parent">For one that is created: the key of the parent it belongs to, where that is known.</param>
-/// <param name="Group">For one that is created: what it shares with its sisters.</param>
-public sealed record RecordWrite(
-    string Key,
-    string IdempotencyKey,
-    IReadOnlyDictionary<string, string?> Values,
-    WriteAct Act = WriteAct.Update,
-    string? Parent = null,
-    string? Group = null
-);
+public sealed record RecordWrite(string Key, string IdempotencyKey, IReadOnlyDictionary<string, string?> Values)
+{
+    /// <summary>What is done.</summary>
+    public WriteAct Act { get; init; }
+
+    /// <summary>For one that is created: the key of the parent it belongs to, where that is known.</summary>
+    public string? Parent { get; init; }
+
+    /// <summary>For one that is created: what it shares with its sisters.</summary>
+    public string? Group { get; init; }
+
+    /// <summary>For one that is created where Narbit gives the keys: its key, see <see cref="OfferedKind.NewKeysFrom"/>.</summary>
+    public string? GivenKey { get; init; }
+
+    /// <summary>The lists within it that are written with it.</summary>
+    public RecordChildren Children { get; init; } = RecordChildren.None;
+}
 
 /// <summary>What became of a write.</summary>
 public enum WriteFate
@@ -66,14 +90,30 @@ public enum WriteFate
 /// <summary>The target's answer to a write.</summary>
 /// <param name="Key">The record's key.</param>
 /// <param name="Fate">What became of it.</param>
-/// <param name="Message">The target's own words, where it had any.</param>
+/// <param name="Why">Why it was refused, or why there was no answer, with the target's own words; null: it was accepted.</param>
 /// <param name="NewKey">For one that was created: the key it has now.</param>
-public sealed record WriteAnswer(string Key, WriteFate Fate, string? Message, string? NewKey = null);
+public sealed record WriteAnswer(string Key, WriteFate Fate, Reason? Why = null, string? NewKey = null);
+
+/// <summary>The codes of faults that somebody goes by.</summary>
+public static class FaultCodes
+{
+    /// <summary>What a cursor pointed into is no longer there: the reading has to begin afresh.</summary>
+    public const string CursorStale = "read.stale";
+
+    /// <summary>The address may not be connected to.</summary>
+    public const string Forbidden = "address.forbidden";
+
+    /// <summary>The system failed while it worked on the request: the request may have taken effect.</summary>
+    public const string ServerError = "serverError";
+
+    /// <summary>The system said no to the request as a whole.</summary>
+    public const string Rejected = "rejected";
+}
 
 /// <summary>
-/// The code through which Narbit talks to a system. Expected failures are <see cref="Fault"/>s; only cancellation throws.
+/// The code through which Narbit talks to a system. Expected failures are <see cref="Reason"/>s; only cancellation throws.
 /// </summary>
-public interface IAdapter
+public interface IAdapter : IDisposable
 {
     /// <summary>The kinds of record that the system offers.</summary>
     IReadOnlyList<OfferedKind> Kinds { get; }

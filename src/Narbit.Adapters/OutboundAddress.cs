@@ -1,5 +1,6 @@
 using System.Net;
 using System.Net.Sockets;
+using Narbit.Adapters.Files;
 using Narbit.Core;
 
 namespace Narbit.Adapters;
@@ -12,31 +13,34 @@ namespace Narbit.Adapters;
 /// <param name="Files">The folder within which systems that are reached by files have theirs; null: there are none.</param>
 public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
 {
+    // Cloud machines answer there with secrets of their own; it lies within the range of private networks.
+    private static readonly IPAddress MachineSecrets = IPAddress.Parse("fd00:ec2::254");
+
     /// <summary>A system's folder, which must lie within <see cref="Files"/>; or why it cannot be used.</summary>
     public Outcome<string> Folder(string address)
     {
         if (Files is null)
-            return new Fault(
+            return new Reason(
                 "address.forbidden",
                 "Narbit was started without a folder for files, so systems cannot be reached by files. Start it with --files FOLDER."
             );
         var root = Path.TrimEndingDirectorySeparator(Path.GetFullPath(Files));
         var folder = Path.GetFullPath(Path.Combine(root, address));
-        return folder.StartsWith(root + Path.DirectorySeparatorChar, StringComparison.Ordinal)
+        return FolderPaths.LiesWithin(folder, root)
             ? folder
-            : new Fault("address.invalid", $"“{address}” is no folder within the one that Narbit uses for files. Give its name only.");
+            : new Reason("address.invalid", $"“{address}” is no folder within the one that Narbit uses for files. Give its name only.");
     }
 
     /// <summary>The address as a URI, or why it cannot be one.</summary>
     public Outcome<Uri> Check(string address)
     {
         if (!Uri.TryCreate(address, UriKind.Absolute, out var uri) || uri.Scheme is not ("http" or "https"))
-            return new Fault(
+            return new Reason(
                 "address.invalid",
                 $"“{address}” is not an address Narbit can call. Give one that starts with http:// or https://."
             );
         if (uri.UserInfo.Length > 0)
-            return new Fault(
+            return new Reason(
                 "address.credentials",
                 "The address contains a user or password. Leave them out and enter them as credentials, where they are kept encrypted."
             );
@@ -52,7 +56,8 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
         if (IPAddress.IsLoopback(ip))
             return AllowLoopback;
         if (
-            ip.IsIPv6LinkLocal
+            ip.Equals(MachineSecrets)
+            || ip.IsIPv6LinkLocal
             || ip.IsIPv6Multicast
             || ip.Equals(IPAddress.Any)
             || ip.Equals(IPAddress.IPv6Any)
@@ -69,14 +74,14 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
     /// Opens a connection to the first allowed address of a host; the check is made on the address connected to, so a name cannot be
     /// swapped in between.
     /// </summary>
-    /// <exception cref="HttpRequestException">None of the host's addresses is allowed.</exception>
+    /// <exception cref="ForbiddenAddressException">None of the host's addresses is allowed.</exception>
     public async ValueTask<Stream> ConnectAsync(SocketsHttpConnectionContext context, CancellationToken cancel)
     {
         var host = context.DnsEndPoint.Host;
         var addresses = await Dns.GetHostAddressesAsync(host, cancel);
         var allowed = addresses.Where(Allows).ToArray();
         if (allowed.Length == 0)
-            throw new HttpRequestException(Forbidden(host).Message);
+            throw new ForbiddenAddressException(Forbidden(host));
         var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
         try
         {
@@ -90,9 +95,17 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
         }
     }
 
-    private static Fault Forbidden(string host) =>
+    private static Reason Forbidden(string host) =>
         new(
             "address.forbidden",
             $"{host} is an address that Narbit does not connect to (this machine, link-local or multicast). Give the system's own address."
         );
+}
+
+/// <summary>A host has no address that Narbit connects to.</summary>
+/// <param name="reason">Which, and what to do.</param>
+public sealed class ForbiddenAddressException(Reason reason) : Exception(reason.Words)
+{
+    /// <summary>Which, and what to do.</summary>
+    public Reason Reason { get; } = reason;
 }

@@ -20,7 +20,10 @@ internal sealed class CsvBytes
 
     private CsvBytes(byte[] data, byte delimiter, string[] columns, int[] rows)
     {
-        (_data, _delimiter, Columns, _rows) = (data, delimiter, columns, rows);
+        _data = data;
+        _delimiter = delimiter;
+        Columns = columns;
+        _rows = rows;
         var size = 16;
         while (size < Count * 2)
             size *= 2;
@@ -66,10 +69,10 @@ internal sealed class CsvBytes
     public Outcome<CsvBytes> Indexed(string name, string key)
     {
         if (_data.Length == 0)
-            return new Fault("table.empty", $"{name} is empty; its first line must name the columns.");
+            return new Reason("table.empty", $"{name} is empty; its first line must name the columns.");
         _keyColumn = Array.IndexOf([.. Columns], key);
         if (_keyColumn < 0)
-            return new Fault("table.noColumn", $"{name} has no column “{key}”; it has {string.Join(", ", Columns)}.");
+            return new Reason("table.noColumn", $"{name} has no column “{key}”; it has {string.Join(", ", Columns)}.");
         return Index(name) is { } fault ? fault : this;
     }
 
@@ -121,18 +124,18 @@ internal sealed class CsvBytes
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private Fault? Index(string name)
+    private Reason? Index(string name)
     {
         for (var row = 0; row < Count; row++)
         {
             var key = Key(row);
             if (key.IsEmpty)
-                return new Fault("table.keyMissing", $"{name}: the {Ordinal(row)} record has no {Columns[_keyColumn]}.");
+                return new Reason("table.keyMissing", $"{name}: the {Ordinal(row)} record has no {Columns[_keyColumn]}.");
             var slot = Slot(key);
             while (_slots[slot] != 0)
             {
                 if (Key(_slots[slot] - 1).SequenceEqual(key))
-                    return new Fault(
+                    return new Reason(
                         "table.keyTwice",
                         $"{name}: the {Ordinal(row)} record has the {Columns[_keyColumn]} {Encoding.UTF8.GetString(key)}, which "
                             + $"the {Ordinal(_slots[slot] - 1)} has already."

@@ -36,10 +36,10 @@ public static class PairFile
         var started = Stopwatch.GetTimestamp();
         var lefts = Items(left);
         if (lefts.Fault is { } badLeft)
-            return Say(1, $"narbit pair: {badLeft.Message}");
+            return Say(1, $"narbit pair: {badLeft.Words}");
         var rights = Items(right);
         if (rights.Fault is { } badRight)
-            return Say(1, $"narbit pair: {badRight.Message}");
+            return Say(1, $"narbit pair: {badRight.Words}");
         Console.Error.WriteLine($"read {lefts.Value.Count} and {rights.Value.Count} records ({Seconds(started)})");
         var findings = ItemPairing.Pair(lefts.Value, rights.Value, new SideNames(Path.GetFileName(left), Path.GetFileName(right)));
         Console.Error.WriteLine($"paired ({Seconds(started)})");
@@ -72,9 +72,9 @@ public static class PairFile
                 return fault;
             var (line, cells) = (row.Value.Line, row.Value.Cells);
             if (cells[0] is not { } key)
-                return new Fault("table.keyMissing", $"{name}: line {line} has no key.");
+                return new Reason("table.keyMissing", $"{name}: line {line} has no key.");
             if (!lines.TryAdd(key, line))
-                return new Fault(
+                return new Reason(
                     "table.keyTwice",
                     $"{name}: line {line} has the key {key}, which line {lines[key]} has already. Keys must be different."
                 );
@@ -82,7 +82,7 @@ public static class PairFile
             if (cells[7] is { } text)
             {
                 if (!decimal.TryParse(text, NumberStyles.Number, CultureInfo.InvariantCulture, out var amount))
-                    return new Fault("table.badPrice", $"{name}: line {line}: the price “{text}” is no number such as 12.40.");
+                    return new Reason("table.badPrice", $"{name}: line {line}: the price “{text}” is no number such as 12.40.");
                 price = amount;
             }
 

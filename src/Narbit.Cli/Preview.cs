@@ -3,85 +3,84 @@ using System.Runtime.CompilerServices;
 using System.Text;
 using Narbit.Adapters.Files;
 using Narbit.Core;
-using Narbit.Core.Comparing;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
-using Narbit.Core.Stock;
-using Narbit.Data.Lanes;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Cli;
 
-/// <summary>Compares two tables by a lane, row by row, on all cores, and writes what would change.</summary>
+/// <summary>
+/// Compares two tables by a lane, row by row, on all cores, and writes what would change. Rows that are alike to the letter need no
+/// computing; the others go through the very computation that a run uses.
+/// </summary>
 internal sealed class Preview
 {
     private const int Chunk = 4096;
     private readonly LaneFile _file;
     private readonly CsvBytes _left;
     private readonly CsvBytes _right;
-    private readonly FieldSet _source;
-    private readonly FieldSet _target;
-    private readonly ReadyMap? _map;
+    private readonly LaneSides _sides;
     private readonly LaneComputation? _computation;
-    private readonly (int Left, int Right, ReadyField Field)[] _asTheyAre = [];
+    private readonly FieldMap? _map;
+    private readonly string[] _looksHere = [];
+    private readonly string[] _looksThere = [];
+    private readonly (int Left, int Right)[] _asTheyAre = [];
+    private readonly bool _allAsTheyAre;
     private readonly bool _wholeRows;
     private readonly GuardWatch _watch;
 
     public Preview(LaneFile file, CsvBytes left, CsvBytes right, DateTimeOffset at)
     {
-        (_file, _left, _right, _watch) = (file, left, right, new GuardWatch(file.Guards ?? new GuardLimits()));
-        (_source, _target) = (Fields(file.Source, left), Fields(file.Target, right));
-        switch (file.Kind)
+        _file = file;
+        _left = left;
+        _right = right;
+        _watch = new GuardWatch(file.Guards ?? new GuardLimits());
+        var source = Fields(file.Source, left);
+        _sides = new LaneSides
         {
-            case LaneFileKind.Price:
-                Fault = _target.Find(FieldRole.Price) is null
-                    ?
-                    [
-                        new RuleFault(
-                            "target.fields",
-                            Severity.Refuse,
-                            "none of them has the role price, so that the lane has nowhere to write"
-                        ),
-                    ]
-                    : null;
-                if (Fault is null)
-                    _computation = new PriceComputation(file.Price!, _source, _target, 2, at);
-                break;
-            case LaneFileKind.Stock:
-                Fault = _target.Find(FieldRole.OnHand) is null
-                    ?
-                    [
-                        new RuleFault(
-                            "target.fields",
-                            Severity.Refuse,
-                            "none of them has the role onHand, so that the lane has nowhere to write"
-                        ),
-                    ]
-                    : null;
-                if (Fault is null)
-                    _computation = new StockComputation(file.Stock!, _source, _target);
-                break;
-            default:
-                _map = ReadyMap.Make(file.Map!, new MapSides(_source, _target), out var faults);
-                Fault = _map is null ? [.. faults.Select(f => f with { Path = $"map.{f.Path}" })] : null;
-                if (_map is null)
-                    break;
-                _asTheyAre =
-                [
-                    .. _map
-                        .Fields.Where(AsItIs)
-                        .Select(f => (IndexOf(left, f.Mapping.Source.Fields![0]), IndexOf(right, f.Target.Name), f)),
-                ];
-                _wholeRows =
-                    _asTheyAre.Length == _map.Fields.Count
-                    && _map.Map.Filters.Count == 0
-                    && left.Columns.SequenceEqual(right.Columns)
-                    && file.Source.Key == file.Target.Key
-                    && _asTheyAre.All(f => f.Left == f.Right);
-                break;
-        }
+            SourceName = file.Source.System ?? "the left table",
+            TargetName = file.Target.System ?? "the right table",
+            Source = source,
+            Target = Fields(file.Target, right),
+            Levels = source,
+            Creates = true,
+            Ends = true,
+        };
+        var work = LaneWorks.Of(file.Document);
+        _map = (file.Document as ItemDocument)?.Map;
+        Fault = Unfit(work, file.Document);
+        if (Fault is not null)
+            return;
+        _computation = work.Computation(file.Document, _sides, at).Value;
+        _looksHere = [.. source.Fields.Select(f => f.Name)];
+        if (_map is null || ReadyMap.Make(_map, _sides.Map, out _) is not { } ready)
+            return;
+        (_looksHere, _looksThere) = ([.. ready.Looks], [.. ready.Fields.Select(f => f.Target.Name)]);
+        ReadyField[] asItIs = [.. ready.Fields.Where(AsItIs)];
+        _asTheyAre = [.. asItIs.Select(f => (IndexOf(left, f.Mapping.Source.Fields![0]), IndexOf(right, f.Target.Name)))];
+        _allAsTheyAre = asItIs.Length == ready.Fields.Count && _map.Filters.Count == 0 && Withdraws(_map) is false;
+        _wholeRows =
+            _allAsTheyAre
+            && left.Columns.SequenceEqual(right.Columns)
+            && file.Source.Key == file.Target.Key
+            && _asTheyAre.All(f => f.Left == f.Right);
     }
+
+    private IReadOnlyList<RuleFault>? Unfit(LaneWork work, LaneDocument document)
+    {
+        if (work.Unfit(_sides) is { } unfit)
+            return [new RuleFault("target.fields", Severity.Refuse, unfit.Words)];
+        if (document is not ItemDocument)
+            return null;
+        var faults = work.Check(document, _sides, []).Where(f => f.Severity == Severity.Refuse).ToList();
+        return faults.Count == 0 ? null : [.. faults.Select(f => LaneFiles.InFile(_file, f))];
+    }
+
+    // What is hidden or ended is so by what is in the row, which then has to be looked at.
+    private static bool Withdraws(FieldMap map) =>
+        map.Publish.WhenHidden != Withdrawal.Leave || map.Publish.WhenOutOfStock != Withdrawal.Leave;
 
     public IReadOnlyList<RuleFault>? Fault { get; }
 
@@ -123,7 +122,7 @@ internal sealed class Preview
                 if (met[row])
                     continue;
                 Gone++;
-                var withdrawn = _map!.Map.Publish.WhenGone;
+                var withdrawn = _map.Publish.WhenGone;
                 if (withdrawn != Withdrawal.Leave)
                     _watch.Look(new GuardedChange(Key(_right, row), Removes: true));
                 Line(
@@ -149,7 +148,7 @@ internal sealed class Preview
     {
         var part = new Part();
         var (leftCells, rightCells) = (new CsvBytes.Cell[_left.Columns.Count], new CsvBytes.Cell[_right.Columns.Count]);
-        var (mine, theirs) = (new RowValues(_left, _source), new RowValues(_right, _target));
+        var (mine, theirs) = (new RowValues(_left, _sides.Source), new RowValues(_right, _sides.Target));
         for (var row = from; row < to; row++)
         {
             var there = _right.Find(_left.Key(row));
@@ -164,138 +163,98 @@ internal sealed class Preview
 
                 _right.Split(there, rightCells);
             }
+            else if (_map is null)
+            {
+                continue;
+            }
 
             _left.Split(row, leftCells);
+            if (there >= 0 && _allAsTheyAre && AreAlike(leftCells, rightCells))
+            {
+                part.Compared++;
+                continue;
+            }
+
             mine.Take(leftCells);
             theirs.Take(there < 0 ? [] : rightCells);
-            if (
-                _file.SkuStartsWith is { Length: > 0 } start
-                && _source.Text(mine, FieldRole.Sku)?.StartsWith(start, StringComparison.OrdinalIgnoreCase) != true
-            )
-                continue;
-            if (_map is not null)
-                Items(part, row, there, leftCells, rightCells, mine, theirs);
-            else if (there >= 0)
-                Values(part, row, there, mine, theirs);
+            if (Takes(mine))
+                Compute(part, row, there, mine, theirs);
         }
 
         return part;
     }
 
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void Items(
-        Part part,
-        int row,
-        int there,
-        CsvBytes.Cell[] leftCells,
-        CsvBytes.Cell[] rightCells,
-        RowValues mine,
-        RowValues theirs
-    )
+    private bool AreAlike(CsvBytes.Cell[] leftCells, CsvBytes.Cell[] rightCells)
     {
-        if (there >= 0 && _asTheyAre.Length == _map!.Fields.Count && _map.Map.Filters.Count == 0)
-        {
-            var same = true;
-            foreach (var (left, right, _) in _asTheyAre)
-                same = same && _left.Bytes(leftCells[left]).SequenceEqual(_right.Bytes(rightCells[right]));
-            if (same)
-            {
-                part.Compared++;
-                return;
-            }
-        }
-
-        if (!_map!.Takes(mine))
-            return;
-        part.Compared++;
-        var key = Key(_left, row);
-        var problem = mine.Problem(_map.Looks) ?? (there < 0 ? null : theirs.Problem(_map.Fields.Select(f => f.Target.Name)));
-        var mapped =
-            problem is not null ? new MappedRecord([], problem)
-            : there < 0 ? RecordMapping.Create(_map, new MapRecord(mine))
-            : RecordMapping.Compare(_map, new MapRecord(mine, There: theirs), _ => null);
-        if (mapped.Failure is { } failure)
-        {
-            part.Failed++;
-            Line(part.Lines, "failed", key, mapped.FailedField ?? "", null, null, failure);
-            return;
-        }
-
-        var changed = false;
-        string? emptied = null;
-        foreach (var field in mapped.Fields)
-        {
-            if (field.Verdict.Movement is Movement.None or Movement.Leave)
-                continue;
-            changed = true;
-            if (field.Here is null && field.There is not null && Shapes.Of(field.Field.Target.Type) is Shape.Text or Shape.Html)
-                emptied ??= field.Field.Target.Label;
-            Line(
-                part.Lines,
-                there < 0 ? "new"
-                    : field.Verdict.Movement == Movement.TakeBack ? "back"
-                    : "change",
-                key,
-                field.Field.Target.Name,
-                field.There,
-                field.Verdict.Movement == Movement.TakeBack ? field.Back : field.Here,
-                field.Verdict.Why
-            );
-        }
-
-        if (there < 0)
-            part.New++;
-        else if (changed)
-            part.Changed++;
-        if (changed)
-            part.Guarded.Add(new GuardedChange(key, Emptied: emptied));
+        foreach (var (left, right) in _asTheyAre)
+            if (!_left.Bytes(leftCells[left]).SequenceEqual(_right.Bytes(rightCells[right])))
+                return false;
+        return true;
     }
 
-    private void Values(Part part, int row, int there, RowValues mine, RowValues theirs)
-    {
-        part.Compared++;
-        var key = Key(_left, row);
-        if (mine.Problem(_source.Fields.Select(f => f.Name)) is { } problem)
-        {
-            part.Failed++;
-            Line(part.Lines, "failed", key, "", null, null, problem);
-            return;
-        }
+    private bool Takes(RowValues mine) =>
+        _file.SkuStartsWith is not { Length: > 0 } start
+        || _sides.Source.Text(mine, FieldRole.Sku)?.StartsWith(start, StringComparison.OrdinalIgnoreCase) == true;
 
-        var levels = _file.Kind == LaneFileKind.Stock ? [_source.StockLevel(mine)] : (IReadOnlyList<StockLevel>)[];
-        var computed = _computation!.Compute(
-            new LanePair(
-                new SideRecord(key, mine.Copy(), []),
-                new SideRecord(Key(_right, there), theirs.Copy(), []),
-                key,
-                null,
-                levels,
-                null,
-                []
-            )
-        );
-        if (computed.Cause is not null)
+    private void Compute(Part part, int row, int there, RowValues mine, RowValues theirs)
+    {
+        var key = Key(_left, row);
+        var problem = mine.Problem(_looksHere) ?? (there < 0 ? null : theirs.Problem(_looksThere));
+        var computed = problem is null ? _computation!.Compute(Pair(key, there, mine, theirs)) : Computed.Not("unreadable", problem);
+        if (computed.IsOutOfScope)
+            return;
+        part.Compared++;
+        if (computed.Why is { } why)
         {
             part.Failed++;
-            Line(part.Lines, "failed", key, "", null, null, computed.Message!);
+            Line(part.Lines, "failed", key, why["field"] ?? "", null, null, why.Words);
             return;
         }
 
         if (!computed.Changes)
             return;
-        part.Changed++;
+        if (there < 0)
+            part.New++;
+        else
+            part.Changed++;
         if (computed.Hold is null)
             part.Guarded.Add(computed.Guarded);
+        Lines(part, key, computed);
+    }
+
+    // A row on the left alone is what somebody would choose to be created.
+    private LanePair Pair(string key, int there, RowValues mine, RowValues theirs)
+    {
+        if (_map is null)
+            return new LanePair(new SideRecord(key, mine.Copy(), []), new SideRecord(Key(_right, there), theirs.Copy(), []), key, null)
+            {
+                Levels = [_sides.Source.StockLevel(mine)],
+            };
+        return new LanePair(
+            new SideRecord(key, mine, []),
+            there < 0 ? SideRecord.None : new SideRecord(Key(_right, there), theirs, []),
+            key,
+            null
+        )
+        {
+            Levels = [_sides.Source.StockLevel(mine)],
+            Item = new ItemPlace(new MapRecord(mine, There: there < 0 ? null : theirs), there < 0 ? Presence.Chosen : Presence.Paired),
+        };
+    }
+
+    private static void Lines(Part part, string key, Computed computed)
+    {
         foreach (var field in computed.Fields.Where(f => f.Changes))
-            Line(
-                part.Lines,
-                computed.Hold is null ? "change" : "held",
-                key,
-                field.Field.Name,
-                field.Old,
-                field.New,
-                computed.Hold ?? string.Join("; ", field.Trace.Where(t => t.Before != t.After).Select(t => t.Why))
-            );
+        {
+            var kind =
+                computed.Act == WriteAct.Create ? "new"
+                : field.Way == Way.Back ? "back"
+                : computed.Hold is not null ? "held"
+                : "change";
+            var why =
+                computed.Hold?.Words ?? field.Why ?? string.Join("; ", field.Trace.Where(t => t.Before != t.After).Select(t => t.Why));
+            Line(part.Lines, kind, key, field.Field.Name, field.Old, field.New, why);
+        }
     }
 
     private static bool AsItIs(ReadyField field) =>

@@ -34,7 +34,7 @@ public static class PreviewFile
             return Say(2, Usage);
         if (new[] { lane, left, right }.Any(p => Path.GetFullPath(p) == Path.GetFullPath(output)))
             return Say(2, "narbit preview: --out is one of the files to be read; give the changes a file of their own");
-        var at = DateTimeOffset.UtcNow;
+        var at = TimeProvider.System.GetUtcNow();
         if (
             named.TryGetValue("--at", out var said)
             && !DateTimeOffset.TryParse(said, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out at)
@@ -64,9 +64,9 @@ public static class PreviewFile
                 )
             );
             if (tables.Left.Result.Fault is { } badLeft)
-                return Say(1, $"narbit preview: {badLeft.Message}");
+                return Say(1, $"narbit preview: {badLeft.Words}");
             if (tables.Right.Result.Fault is { } badRight)
-                return Say(1, $"narbit preview: {badRight.Message}");
+                return Say(1, $"narbit preview: {badRight.Words}");
             var preview = new Preview(file, tables.Left.Result.Value, tables.Right.Result.Value, at);
             if (preview.Fault is { } unfit)
             {
@@ -117,7 +117,7 @@ public static class PreviewFile
         foreach (var row in Table.Read(path, new TableShape([.. columns.Select(TableShape.Plain)], [TableShape.Plain(side.Key)])))
         {
             if (row.Fault is { } fault)
-                throw new IOException(fault.Message);
+                throw new IOException(fault.Words);
             text.AppendJoin(',', row.Value.Cells.Select(Quoted)).Append('\n');
         }
 

@@ -33,23 +33,6 @@ public static partial class RuleJson
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
     };
 
-    /// <summary>Reads a price rule document.</summary>
-    /// <param name="json">The document.</param>
-    public static Outcome<PriceRule> ReadPriceRule(string json) => Read(() => JsonSerializer.Deserialize<PriceRule>(json, Options));
-
-    /// <summary>Reads a stock rule document.</summary>
-    /// <param name="json">The document.</param>
-    public static Outcome<StockRule> ReadStockRule(string json) => Read(() => JsonSerializer.Deserialize<StockRule>(json, Options));
-
-    /// <summary>Reads a list of corrections.</summary>
-    /// <param name="json">The document.</param>
-    public static Outcome<CorrectionList> ReadCorrections(string json) =>
-        Read(() => JsonSerializer.Deserialize<CorrectionList>(json, Options));
-
-    /// <summary>Reads a field map document.</summary>
-    /// <param name="json">The document.</param>
-    public static Outcome<FieldMap> ReadMap(string json) => Read(() => JsonSerializer.Deserialize<FieldMap>(json, Options));
-
     /// <summary>Reads guard limits.</summary>
     /// <param name="json">The document; null: the usual limits.</param>
     public static Outcome<GuardLimits> ReadGuards(string? json) =>
@@ -68,9 +51,6 @@ public static partial class RuleJson
     public static IReadOnlyList<TrippedGuard> ReadTripped(string? json) =>
         json is null ? [] : JsonSerializer.Deserialize<List<TrippedGuard>>(json, Options)!;
 
-    /// <summary>A list of corrections as a document.</summary>
-    public static string Write(CorrectionList corrections) => JsonSerializer.Serialize(corrections, Options);
-
     /// <summary>A price rule as a document.</summary>
     public static string Write(PriceRule rule) => JsonSerializer.Serialize(rule, Options);
 
@@ -82,6 +62,13 @@ public static partial class RuleJson
 
     /// <summary>Reads a stored trace.</summary>
     public static IReadOnlyList<TraceStep> ReadTrace(string json) => JsonSerializer.Deserialize<List<TraceStep>>(json, Options)!;
+
+    /// <summary>What a reason speaks of, as JSON.</summary>
+    public static string Write(IReadOnlyDictionary<string, string> values) => JsonSerializer.Serialize(values, Options);
+
+    /// <summary>Reads what a stored reason speaks of.</summary>
+    public static IReadOnlyDictionary<string, string> ReadValues(string json) =>
+        JsonSerializer.Deserialize<Dictionary<string, string>>(json, Options)!;
 
     /// <summary>Says in plain words, with the path, why a document could not be read.</summary>
     public static string Explain(JsonException error)
@@ -98,6 +85,14 @@ public static partial class RuleJson
             return parent.Length == 0 ? $"unknown key “{key}”" : $"unknown key “{key}” in {parent}";
         }
 
+        // The serializer names what is missing in its message alone.
+        var missing = MissingKeys().Match(error.Message);
+        if (missing.Success)
+        {
+            var keys = missing.Groups["keys"].Value.Split(", ").Select(k => $"“{k.Trim('\'')}”");
+            return $"{(path.Length == 0 ? "it" : path)} lacks {string.Join(", ", keys)}";
+        }
+
         return path.Length == 0
             ? $"not a JSON object of this kind ({error.Message.Split(". Path", 2)[0].Split(" LineNumber", 2)[0].TrimEnd('.', ' ')})"
             : $"{path} cannot be read: it is missing, of the wrong type or not one of the allowed words";
@@ -108,13 +103,16 @@ public static partial class RuleJson
     {
         try
         {
-            return read() is { } value ? value : new Fault("rule.unreadable", "The rule is empty.");
+            return read() is { } value ? value : new Reason("rule.unreadable", "The rule is empty.");
         }
         catch (JsonException error)
         {
-            return new Fault("rule.unreadable", $"The rule could not be read: {Explain(error)}.");
+            return new Reason("rule.unreadable", $"The rule could not be read: {Explain(error)}.");
         }
     }
+
+    [GeneratedRegex("missing required properties including: (?<keys>[^.]*)")]
+    private static partial Regex MissingKeys();
 
     [GeneratedRegex("property '(?<key>[^']*)' could not be mapped")]
     private static partial Regex UnknownKey();

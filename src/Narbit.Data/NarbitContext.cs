@@ -18,6 +18,10 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     public DbSet<MirrorRecord> Records => Set<MirrorRecord>();
 
+    public DbSet<MirrorParent> Parents => Set<MirrorParent>();
+
+    public DbSet<ReservedKey> ReservedKeys => Set<ReservedKey>();
+
     public DbSet<MirrorRead> Reads => Set<MirrorRead>();
 
     public DbSet<MirrorReadPage> ReadPages => Set<MirrorReadPage>();
@@ -98,7 +102,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             {
                 r.SystemId,
                 r.Kind,
-                r.Sku,
+                r.Reference,
             });
             e.HasIndex(r => new
             {
@@ -106,6 +110,30 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 r.Kind,
                 r.Parent,
             });
+            e.HasIndex(r => new
+            {
+                r.SystemId,
+                r.Kind,
+                r.Group,
+            });
+        });
+        modelBuilder
+            .Entity<MirrorParent>()
+            .HasKey(p => new
+            {
+                p.SystemId,
+                p.Kind,
+                p.Key,
+            });
+        modelBuilder.Entity<ReservedKey>(e =>
+        {
+            e.HasKey(k => new
+            {
+                k.SystemId,
+                k.Kind,
+                k.Key,
+            });
+            e.HasIndex(k => k.IdempotencyKey).IsUnique();
         });
         modelBuilder
             .Entity<MirrorRead>()
@@ -152,7 +180,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             {
                 p.CoupleId,
                 p.Verdict,
-                p.Sku,
+                p.Reference,
             });
             e.HasIndex(p => new { p.CoupleId, p.HubKey });
             e.HasIndex(p => new { p.CoupleId, p.OtherKey });
@@ -172,11 +200,14 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             .Entity<Agreed>()
             .HasKey(a => new
             {
-                a.LaneId,
-                a.TargetKey,
+                a.SystemId,
+                a.Kind,
+                a.WithId,
+                a.Key,
+                a.WithKey,
                 a.Field,
             });
-        modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.HubKey });
+        modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.SourceKey });
         modelBuilder
             .Entity<ValueChange>()
             .HasIndex(v => new
@@ -192,17 +223,25 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.HasIndex(r => r.StartedAt);
             // One lane never runs twice at once: the database says no, whoever asks.
             e.HasIndex(r => r.LaneId).HasFilter("\"State\" = 'Working'").IsUnique();
+            e.OwnsOne(r => r.Why);
         });
         modelBuilder.Entity<PlannedWrite>(e =>
         {
             e.HasIndex(w => new { w.RunId, w.State });
-            e.HasIndex(w => new { w.RunId, w.Sku });
+            e.HasIndex(w => new { w.RunId, w.Reference });
             e.HasIndex(w => w.TargetKey);
             e.HasIndex(w => w.IdempotencyKey).IsUnique();
             e.HasMany(w => w.Fields).WithOne().HasForeignKey(f => f.WriteId);
+            e.OwnsOne(w => w.Hold);
+            e.OwnsOne(w => w.Fate);
         });
         modelBuilder.Entity<PlannedField>().HasKey(f => new { f.WriteId, f.Field });
-        modelBuilder.Entity<RunRemark>().HasIndex(r => new { r.RunId, r.Cause });
+        modelBuilder.Entity<RunRemark>(e =>
+        {
+            e.HasIndex(r => r.RunId);
+            e.OwnsOne(r => r.Why);
+            e.Navigation(r => r.Why).IsRequired();
+        });
     }
 
     private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(v => v.UtcTicks, v => new DateTimeOffset(v, TimeSpan.Zero));

@@ -44,17 +44,15 @@ public sealed class SandboxHost : IAsyncDisposable
         StoreState market
     )
     {
-        (_app, Folder, _ownsFolder, Catalogue, Office, Shop, Till, Portal, Market) = (
-            app,
-            folder,
-            ownsFolder,
-            catalogue,
-            office,
-            shop,
-            till,
-            portal,
-            market
-        );
+        _app = app;
+        Folder = folder;
+        _ownsFolder = ownsFolder;
+        Catalogue = catalogue;
+        Office = office;
+        Shop = shop;
+        Till = till;
+        Portal = portal;
+        Market = market;
         TillFolders = new TillFolders(till, Path.Combine(folder, TillFolder), TimeProvider.System);
     }
 

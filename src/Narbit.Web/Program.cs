@@ -5,6 +5,7 @@ using Narbit.Adapters;
 using Narbit.Data;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
@@ -21,21 +22,30 @@ using Narbit.Web.Timetable;
 using Narbit.Web.Today;
 using Quartz;
 
-// --data DIR, --files DIR (systems that are reached by files have their folders in it), --sandbox URL (sets the demo workspace up), --web
-// DIR (the built front end), --urls URL;
+[assembly: System.Runtime.Versioning.SupportedOSPlatform("linux")]
+
+// --data DIR, --files DIR (systems that are reached by files have their folders in it), --sandbox URL (sets the demo workspace up),
+// --web DIR (the built front end), --urls URL, --host NAME[,NAME] (names to be served as, besides this machine's own);
 // --describe FILE writes the OpenAPI document and ends, without touching any data.
 // Messages read the same whatever the machine's language is; the front end speaks to people in their own.
 CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 
 // SQLite answers on the thread that asks; a few that wait for its lock must not keep others from being served.
 ThreadPool.SetMinThreads(24, 24);
-var builder = WebApplication.CreateBuilder(args);
-var describe = builder.Configuration["describe"];
-var describing = describe is not null;
-var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
-if (!describing)
-    Directory.CreateDirectory(data);
 
+// Only what was asked for: a variable of the machine's that happens to be called HOST or DATA means something else.
+var options = new ConfigurationBuilder().AddCommandLine(args).Build();
+var describe = options["describe"];
+var describing = describe is not null;
+var taken = describing ? default : DataFolder.Take(Path.GetFullPath(options["data"] ?? "data"));
+if (taken.Fault is { } inUse)
+{
+    await Console.Error.WriteLineAsync($"narbit: {inUse.Words}");
+    return 3;
+}
+
+using var folder = taken.ValueOrDefault;
+var builder = WebApplication.CreateBuilder(args);
 builder.Logging.AddFilter("Microsoft.AspNetCore", LogLevel.Warning);
 builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning);
 builder.Logging.AddFilter("Quartz", LogLevel.Warning);
@@ -44,31 +54,34 @@ builder.Services.ConfigureHttpJsonOptions(o =>
 {
     o.SerializerOptions.UnmappedMemberHandling = System.Text.Json.Serialization.JsonUnmappedMemberHandling.Disallow;
     o.SerializerOptions.NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.Strict;
+    o.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
+    o.SerializerOptions.TypeInfoResolverChain.Insert(0, LaneJson.Resolver);
 });
 builder.Services.AddProblemDetails();
 builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
-builder.Services.AddOpenApi(ApiDocument.Name, o => o.AddSchemaTransformer(ApiDocument.AmountsMayBeText));
+builder.Services.AddOpenApi(
+    ApiDocument.Name,
+    o => o.AddSchemaTransformer(ApiDocument.AmountsMayBeText).AddDocumentTransformer(ApiDocument.AnswersAreWhole)
+);
 builder.Services.AddSignalR();
 var protection = builder.Services.AddDataProtection().SetApplicationName("Narbit");
-if (!describing)
-    protection.PersistKeysToFileSystem(Directory.CreateDirectory(Path.Combine(data, "keys")));
+if (folder is not null)
+    protection.PersistKeysToFileSystem(folder.Keys);
 
 builder.Services.AddSingleton(TimeProvider.System);
-builder.Services.AddSingleton(new Database(Path.Combine(data, "narbit.db")));
+builder.Services.AddSingleton(new Database(folder?.Database ?? "none"));
 builder.Services.AddSingleton(
-    new OutboundPolicy(
-        AllowLoopback: builder.Configuration["sandbox"] is not null,
-        Files: builder.Configuration["files"] is { } folder ? Path.GetFullPath(folder) : null
-    )
+    new OutboundPolicy(AllowLoopback: options["sandbox"] is not null, Files: options["files"] is { } files ? Path.GetFullPath(files) : null)
 );
 builder.Services.AddSingleton<ICredentialVault, Vault>();
 builder.Services.AddSingleton<AdapterSource>();
 builder.Services.AddSingleton<LiveFeed>();
 builder.Services.AddSingleton<MirrorReader>();
-builder.Services.AddSingleton<RuleTrial>();
-builder.Services.AddSingleton<MapTrial>();
-builder.Services.AddSingleton<Narbit.Web.Items.AdapterFields>();
+builder.Services.AddSingleton<LaneTrial>();
+builder.Services.AddSingleton<MapLook>();
+builder.Services.AddSingleton<AdapterFields>();
 builder.Services.AddSingleton<RunEngine>();
+builder.Services.AddSingleton<RunDesk>();
 builder.Services.AddSingleton<DecisionDesk>();
 builder.Services.AddSingleton<PairDesk>();
 builder.Services.AddSingleton<StockTaking>();
@@ -85,29 +98,32 @@ if (!describing)
 }
 
 var app = builder.Build();
+var hosts = (options["host"] ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+app.UseBorder(hosts, LiveHub.Path);
 app.UseExceptionHandler(new ExceptionHandlerOptions { ExceptionHandler = Problems.HandleAsync, StatusCodeSelector = _ => 500 });
-app.UseSameOriginOnly();
-if (builder.Configuration["web"] is { } web && Directory.Exists(web))
+if (options["web"] is { } web && Directory.Exists(web))
 {
-    var files = new PhysicalFileProvider(Path.GetFullPath(web));
-    app.UseDefaultFiles(new DefaultFilesOptions { FileProvider = files });
+    var pages = new PhysicalFileProvider(Path.GetFullPath(web));
+    app.UseDefaultFiles(new DefaultFilesOptions { FileProvider = pages });
     app.UseStaticFiles(
         new StaticFileOptions
         {
-            FileProvider = files,
+            FileProvider = pages,
             OnPrepareResponse = c =>
                 c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets")
                     ? "public, max-age=31536000, immutable"
                     : "no-cache",
         }
     );
-    app.MapFallbackToFile("{*path:nonfile}", "index.html", new StaticFileOptions { FileProvider = files });
+    app.MapFallbackToFile("{*path:nonfile}", "index.html", new StaticFileOptions { FileProvider = pages });
 }
 
 var api = app.MapGroup("/api").ProducesProblem(400).ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
 TodayApi.Map(api);
 SystemsApi.Map(api);
+RecordsApi.Map(api);
 LanesApi.Map(api);
+RulesApi.Map(api);
 RunsApi.Map(api);
 CouplesApi.Map(api);
 DeskApi.Map(api);
@@ -118,21 +134,22 @@ SyncedApi.Map(api);
 ExposureApi.Map(api);
 HistoryApi.Map(api);
 api.MapFallback(() => Problems.NotFound("There is nothing at this address of the API.")).ExcludeFromDescription();
-app.MapHub<LiveHub>("/live");
+app.MapHub<LiveHub>(LiveHub.Path);
 app.MapOpenApi("/openapi/{documentName}.json");
 
 if (describe is not null)
 {
     await ApiDocument.WriteAsync(app, describe);
-    return;
+    return 0;
 }
 
 await app.Services.GetRequiredService<Database>().MigrateAsync();
 
 // Before anything new is started, what a killed process left behind is picked up.
 await app.Services.GetRequiredService<RunEngine>().ResumeAsync(CancellationToken.None);
-if (builder.Configuration["sandbox"] is { } sandbox)
+if (options["sandbox"] is { } sandbox)
     await app.Services.GetRequiredService<DemoWorkspace>().PrepareAsync(sandbox.TrimEnd('/'), CancellationToken.None);
 app.Lifetime.ApplicationStarted.Register(() => _ = app.Services.GetRequiredService<LaneTimetable>().ArmAllAsync(CancellationToken.None));
 
 await app.RunAsync();
+return 0;

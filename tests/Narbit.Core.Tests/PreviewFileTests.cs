@@ -5,6 +5,8 @@ using Narbit.Adapters.Files;
 using Narbit.Cli;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Core.Tests;
 
@@ -38,15 +40,16 @@ public sealed class PreviewFileTests : IDisposable
                 new LaneFile
                 {
                     Format = LaneFile.CurrentFormat,
-                    Kind = LaneFileKind.Item,
-                    Map = new FieldMap
-                    {
-                        Fields = [.. new[] { "x", "y" }.Select(f => new FieldMapping { Target = f, Source = new MapSource([f]) })],
-                        Publish = new PublishRule { New = NewRecords.All },
-                    },
+                    Document = new ItemDocument(
+                        new FieldMap
+                        {
+                            Fields = [.. new[] { "x", "y" }.Select(f => new FieldMapping { Target = f, Source = new MapSource([f]) })],
+                            Publish = new PublishRule { New = NewRecords.All },
+                        }
+                    ),
                     Guards = GuardLimits.None,
                 },
-                RuleJson.Options
+                LaneJson.Options
             )
         );
         var row = Gen.Select(Gen.Int[0, 30], Cell, Cell);
@@ -87,7 +90,12 @@ public sealed class PreviewFileTests : IDisposable
     {
         File.WriteAllText(
             At("lane.json"),
-            """{ "format": "narbit/lane/1", "kind": "price", "source": { "key": "sku", "fields": [ { "name": "studio", "type": "money", "role": "price", "list": "Studio" } ] }, "target": { "key": "sku", "fields": [ { "name": "price", "type": "money", "role": "price", "writable": true } ] }, "price": { "priceList": "Studio", "bands": [ { "from": "0", "multiply": "1.1" } ] } }"""
+            """
+            { "format": "narbit/lane/2",
+              "source": { "key": "sku", "fields": [ { "name": "studio", "type": "money", "role": "price", "list": "Studio" } ] },
+              "target": { "key": "sku", "fields": [ { "name": "price", "type": "money", "role": "price", "writable": true } ] },
+              "document": { "kind": "price", "rule": { "priceList": "Studio", "bands": [ { "from": "0", "multiply": "1.1" } ] } } }
+            """
         );
         File.WriteAllText(At("left.csv"), "sku,studio\nA,10\nB,10.00\nC,20\n");
         File.WriteAllText(At("right.csv"), "sku,price\nA,11.0\nB,10.9\nC,30\n");
@@ -98,14 +106,26 @@ public sealed class PreviewFileTests : IDisposable
         lines.Skip(1).Select(l => string.Join(',', l.Split(',').Take(5))).ShouldBe(["change,B,price,10.9,11", "change,C,price,30,22"]);
     }
 
-    private const string Map = """
-        { "format": "narbit/lane/1", "kind": "item",
-          "source": { "fields": [ { "name": "title" }, { "name": "tax", "type": "code" }, { "name": "weight", "type": "weight" } ] },
-          "target": { "fields": [ { "name": "caption", "writable": true }, { "name": "taxClass", "type": "code", "writable": true }, { "name": "weight", "type": "weight", "writable": true } ] },
-          "map": { "publish": { "new": "all" },
-                   "fields": [ { "target": "caption", "source": { "fields": ["title"] } }, { "target": "weight", "source": { "fields": ["weight"] } },
-                               { "target": "taxClass", "source": { "fields": ["tax"] }, "steps": [ { "do": "crosswalk", "with": { "table": "Tax" } } ] } ],
-                   "crosswalks": [ { "name": "Tax", "entries": [ { "from": "S", "to": "A" }, { "from": "R", "to": "B" } ] } ] } }
+    private const string Sides = """
+        "source": { "fields": [ { "name": "title" }, { "name": "tax", "type": "code" }, { "name": "weight", "type": "weight" } ] },
+        "target": { "fields": [ { "name": "caption", "writable": true }, { "name": "taxClass", "type": "code", "writable": true },
+                                { "name": "weight", "type": "weight", "writable": true } ] }
+        """;
+
+    private const string FieldMap = """
+        { "publish": { "new": "all" },
+          "fields": [ { "target": "caption", "source": { "fields": ["title"] } },
+                      { "target": "weight", "source": { "fields": ["weight"] } },
+                      { "target": "taxClass", "source": { "fields": ["tax"] }, "steps": [ { "do": "crosswalk", "with": { "table": "Tax" } } ] } ],
+          "crosswalks": [ { "name": "Tax", "entries": [ { "from": "S", "to": "A" }, { "from": "R", "to": "B" } ] } ] }
+        """;
+
+    private const string Map = $$"""
+        { "format": "narbit/lane/2", {{Sides}}, "document": { "kind": "item", "map": {{FieldMap}} } }
+        """;
+
+    private const string EarlierMap = $$"""
+        { "format": "narbit/lane/1", "kind": "item", {{Sides}}, "map": {{FieldMap}} }
         """;
 
     [Fact]
@@ -126,20 +146,42 @@ public sealed class PreviewFileTests : IDisposable
     }
 
     [Fact]
-    public void Every_fault_of_the_lane_file_is_said_by_its_path()
+    public void A_lane_of_the_earlier_format_does_the_same()
+    {
+        Files(Map);
+        Run().Exit.ShouldBe(0);
+        var now = File.ReadAllText(At("changes.csv"));
+        Files(EarlierMap);
+        Run().Exit.ShouldBe(0);
+        File.ReadAllText(At("changes.csv")).ShouldBe(now);
+    }
+
+    [Theory]
+    [InlineData(Map, "document.map")]
+    [InlineData(EarlierMap, "map")]
+    public void Every_fault_of_the_lane_file_is_said_by_its_path(string lane, string map)
     {
         Files(
-            Map.Replace("{ \"target\": \"weight\"", "{ \"colour\": 1, \"target\": \"weight\"", StringComparison.Ordinal)
+            lane.Replace("{ \"target\": \"weight\"", "{ \"colour\": 1, \"target\": \"weight\"", StringComparison.Ordinal)
                 .Replace("\"all\"", "\"most\"", StringComparison.Ordinal)
         );
         var (exit, said) = Run();
         exit.ShouldBe(1);
-        said.ShouldContain("lane.json: map.fields[1].colour: unknown key “colour”");
-        said.ShouldContain("map.publish.new: is not one of the allowed words");
-        Files(Map.Replace("\"do\": \"crosswalk\"", "\"do\": \"dance\"", StringComparison.Ordinal));
-        Run().Said.ShouldContain("map.fields[2].steps[0]: taxClass: there is no step “dance”");
+        said.ShouldContain($"lane.json: {map}.fields[1].colour: unknown key “colour”");
+        said.ShouldContain($"lane.json: {map}.publish.new: is not one of the allowed words");
+        Files(lane.Replace("\"do\": \"crosswalk\"", "\"do\": \"dance\"", StringComparison.Ordinal));
+        Run().Said.ShouldContain($"lane.json: {map}.fields[2].steps[0]: taxClass: there is no step “dance”");
         File.Delete(At("left.csv"));
         Run().ShouldSatisfyAllConditions(r => r.Exit.ShouldBe(1), r => r.Said.ShouldContain("left.csv"));
+    }
+
+    [Theory]
+    [InlineData("narbit/lane/3", "format: “narbit/lane/3” is not narbit/lane/2")]
+    [InlineData("narbit/lane/2", "document.kind: says what the lane is about: item, price, stock")]
+    public void A_file_that_is_no_lane_is_refused_in_words(string format, string words)
+    {
+        Files($$"""{ "format": "{{format}}", "document": { "kind": "weather" } }""");
+        Run().ShouldSatisfyAllConditions(r => r.Exit.ShouldBe(1), r => r.Said.ShouldContain(words));
     }
 
     private void Files(string lane)
@@ -191,7 +233,7 @@ public sealed class PreviewFileTests : IDisposable
     {
         File.WriteAllText(
             At("lane.json"),
-            """{ "format": "narbit/lane/1", "kind": "item", "map": { "fields": [ { "target": "x", "source": { "fields": ["x"] } } ] } }"""
+            """{ "format": "narbit/lane/2", "document": { "kind": "item", "map": { "fields": [ { "target": "x", "source": { "fields": ["x"] } } ] } } }"""
         );
         File.WriteAllText(At("left.csv"), table);
         File.WriteAllText(At("right.csv"), "key,x\n1,a\n");

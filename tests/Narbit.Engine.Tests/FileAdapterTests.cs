@@ -79,7 +79,7 @@ public sealed class FileAdapterTests : IDisposable
     public async Task Without_a_file_the_answer_says_what_is_waited_for()
     {
         var adapter = Adapter();
-        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Fault!.Message.ShouldContain(
+        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Fault!.Words.ShouldContain(
             "no complete file articles_….csv in “out” yet"
         );
         (await adapter.TestAsync(default)).Ok.ShouldBeFalse();
@@ -91,7 +91,7 @@ public sealed class FileAdapterTests : IDisposable
     public async Task A_file_with_a_fault_is_not_taken_in(string text, string message)
     {
         Write("articles_20261124-060000.csv", text);
-        (await Adapter().ReadPageAsync(RecordKind.Item, null, null, default)).Fault!.Message.ShouldContain(message);
+        (await Adapter().ReadPageAsync(RecordKind.Item, null, null, default)).Fault!.Words.ShouldContain(message);
         Names("till/out").ShouldHaveSingleItem();
     }
 
@@ -146,7 +146,7 @@ public sealed class FileAdapterTests : IDisposable
             _clock.Advance(TimeSpan.FromMilliseconds(100));
         (await looking).Fault!.ShouldSatisfyAllConditions(
             f => f.Code.ShouldBe("files.noAnswer"),
-            f => f.Message.ShouldContain("Nothing is lost")
+            f => f.Words.ShouldContain("Nothing is lost")
         );
 
         var next = Write("articles_20261125-060000.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Glaze;12,40;1\r\n");
@@ -163,17 +163,81 @@ public sealed class FileAdapterTests : IDisposable
         new OutboundPolicy(false, _folder.FullName).Folder(address).Fault!.Code.ShouldBe("address.invalid");
 
     [Fact]
+    public async Task A_link_out_of_the_folder_is_not_followed()
+    {
+        var outside = Directory.CreateTempSubdirectory("narbit-outside");
+        try
+        {
+            // A file that is a link, and then a folder that is one.
+            var secret = Path.Combine(outside.FullName, "articles_20261130-060000.csv");
+            File.WriteAllText(secret, "PLU;Code;Article;Price;Stock\r\n1;A;Not for Narbit;1,00;1\r\n");
+            File.SetLastWriteTimeUtc(secret, _clock.GetUtcNow().UtcDateTime.AddMinutes(-5));
+            File.CreateSymbolicLink(Path.Combine(_folder.FullName, "till/out/articles_20261130-060000.csv"), secret);
+            Write("articles_20261124-060000.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Its own;1,00;1\r\n");
+            using var adapter = Adapter();
+            (await adapter.ReadPageAsync(RecordKind.Item, null, null, default))
+                .Value.Records.ShouldHaveSingleItem()
+                .Values["title"]
+                .ShouldBe("Its own");
+
+            Directory.Delete(Path.Combine(_folder.FullName, "till/in"));
+            Directory.CreateSymbolicLink(Path.Combine(_folder.FullName, "till/in"), outside.FullName);
+            var write = new RecordWrite("1", "k", new Dictionary<string, string?> { ["price"] = "2" });
+            var answer = (await adapter.WriteAsync(RecordKind.Item, [write], default)).Single();
+            answer.Fate.ShouldBe(WriteFate.Refused);
+            outside.GetFiles().ShouldHaveSingleItem();
+        }
+        finally
+        {
+            outside.Delete(recursive: true);
+        }
+    }
+
+    [Fact]
+    public async Task When_a_newer_file_comes_while_one_is_read_the_reading_begins_afresh()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 600);
+        await bench.AddStoreAsync("quay-street-till");
+        int before;
+        await using (var db = bench.Database.CreateDbContext())
+        {
+            before = await db.Records.CountAsync(r => r.SystemId == "quay-street-till" && r.GoneAt == null);
+            // A reading that was cut off in a file which is no longer the newest.
+            db.Reads.Add(
+                new Data.Mirror.MirrorRead
+                {
+                    SystemId = "quay-street-till",
+                    Kind = RecordKind.Item,
+                    State = Data.Mirror.ReadState.Failed,
+                    Cursor = "articles_20200101-000000.csv#500",
+                    StartedAt = DateTimeOffset.UtcNow.AddMinutes(-1),
+                    Pages = 1,
+                    Records = 500,
+                    Listed = 500,
+                }
+            );
+            await db.SaveChangesAsync();
+        }
+
+        var read = await bench.Reader.ReadAsync("quay-street-till", RecordKind.Item, full: true, default);
+        (read.Fault, read.ValueOrDefault?.Listed, read.ValueOrDefault?.Gone).ShouldBe((null, before, 0));
+    }
+
+    [Fact]
     public void Without_a_folder_for_files_none_is_reached() =>
-        new OutboundPolicy(false).Folder("till").Fault!.Message.ShouldContain("--files FOLDER");
+        new OutboundPolicy(false).Folder("till").Fault!.Words.ShouldContain("--files FOLDER");
 
     [Theory]
     [InlineData("\"out\": \"out\"", "\"out\": \"../x\"", "out: give a folder within")]
     [InlineData("articles_{time}.csv", "articles.csv", "resources[0].file: must say with {time}")]
+    [InlineData("articles_{time}.csv", "../../x_{time}.csv", "resources[0].file: must be the name of a file, without a folder")]
+    [InlineData("articles_{time}.csv", "out/x_{time}.csv", "resources[0].file: must be the name of a file, without a folder")]
+    [InlineData("articles_{time}.csv", "..\\\\x_{time}.csv", "resources[0].file: must be the name of a file, without a folder")]
     [InlineData("\"mark\": \"QT\"", "\"mark\": \"Q\"", "mark: give two letters")]
     [InlineData("\"answerSeconds\": 20", "\"answerSeconds\": 0", "answerSeconds:")]
     [InlineData("\"address\": \"quay-street-till\"", "\"adress\": \"x\"", "adress")]
     public void A_description_is_checked(string from, string to, string message) =>
-        SystemDocument.Read(Description().Replace(from, to, StringComparison.Ordinal)).Fault!.Message.ShouldContain(message);
+        SystemDocument.Read(Description().Replace(from, to, StringComparison.Ordinal)).Fault!.Words.ShouldContain(message);
 
     [Fact]
     public async Task Prices_and_stock_reach_the_till_and_are_confirmed_by_its_next_file()
@@ -196,7 +260,7 @@ public sealed class FileAdapterTests : IDisposable
         (await bench.Decisions.CommitAsync(couple.Id, null, "Tester", null, default)).Value.Committed.ShouldBe(certain.Count);
 
         var run = await bench.RunAsync("prices-quay-street-till", preview: false);
-        run.Message.ShouldBeNull();
+        run.Why?.Words.ShouldBeNull();
         run.State.ShouldBe(RunState.Done);
         var writes = await bench.WritesAsync(run.Id);
         writes.Count(w => w.State == WriteState.Confirmed).ShouldBeGreaterThan(5);
@@ -238,9 +302,9 @@ public sealed class FileAdapterTests : IDisposable
         bench.Sandbox.TillFolders.On = false;
         var run = await bench.RunAsync("prices-quay-street-till", preview: false);
         run.State.ShouldBe(RunState.Failed);
-        run.Message!.ShouldContain("has written no new file");
+        run.Why?.Words!.ShouldContain("has written no new file");
         bench.Sandbox.TillFolders.On = true;
-        (await bench.Engine.TryAgainAsync(run.Id, default)).Fault.ShouldBeNull();
+        (await bench.Runs.TryAgainAsync(run.Id, default)).Fault.ShouldBeNull();
         (await bench.EndedAsync(run.Id)).State.ShouldBe(RunState.Done);
         (await bench.WritesAsync(run.Id)).ShouldNotContain(w => w.State == WriteState.Unknown || w.State == WriteState.Failed);
     }

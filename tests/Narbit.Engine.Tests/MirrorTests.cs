@@ -16,7 +16,7 @@ public sealed class MirrorTests
         (read.Value.Records, read.Value.Changed, read.Value.Troubled, read.Value.State).ShouldBe((240, 240, 2, ReadState.Done));
         await using var db = bench.Database.CreateDbContext();
         var first = await db.Records.FirstAsync(r => r.SystemId == "back-office" && r.Key == "10001");
-        (first.Sku, first.Title, first.Parent).ShouldBe(("GLZ-CEL-250", "Celadon glaze, brush-on 250 ml", "GLZ-CEL"));
+        (first.Reference, first.Caption, first.Group).ShouldBe(("GLZ-CEL-250", "Celadon glaze, brush-on 250 ml", "GLZ-CEL"));
         JsonNode.Parse(first.Raw)!["weightGrams"]!.GetValue<int>().ShouldBe(380);
         JsonNode.Parse(first.Values)!["weight"]!.GetValue<string>().ShouldBe("0.38");
         (await db.Records.CountAsync(r => r.Problems != null)).ShouldBe(2);
@@ -78,7 +78,7 @@ public sealed class MirrorTests
                 bench.ShopDial.Shares = new FaultShares(Error: 1);
         };
         var broken = await bench.Reader.ReadAsync("web-shop", RecordKind.Item, full: true, default);
-        broken.Fault!.Message.ShouldContain("failed (500)");
+        broken.Fault!.Words.ShouldContain("failed (500)");
 
         bench.ShopDial.Shares = new FaultShares();
         var reader = new Narbit.Engine.Reading.MirrorReader(bench.Database, bench.Adapters, new LiveFeed(), TimeProvider.System);
@@ -108,7 +108,7 @@ public sealed class MirrorTests
         }
 
         var read = await bench.Reader.ReadAsync("web-shop", RecordKind.Item, full: true, default);
-        read.Fault!.Message.ShouldContain("but sent 30");
+        read.Fault!.Words.ShouldContain("but sent 30");
         await using var after = bench.Database.CreateDbContext();
         (await after.Records.CountAsync(r => r.GoneAt != null)).ShouldBe(0);
     }

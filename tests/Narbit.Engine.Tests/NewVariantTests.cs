@@ -4,7 +4,10 @@ using Narbit.Core.Mapping;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
 using Narbit.Data.Lanes;
+using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Prices;
 
 namespace Narbit.Engine.Tests;
 
@@ -28,9 +31,11 @@ public sealed class NewVariantTests
             new("size", "Size", FieldType.Text, FieldRole.Option, Writable: true),
             new("taxClass", "Tax class", FieldType.Code, FieldRole.TaxCode, Writable: true),
         ]),
-        10,
-        true
-    );
+        10
+    )
+    {
+        Creates = true,
+    };
 
     private static readonly Dictionary<string, string> Sister = new()
     {
@@ -40,6 +45,15 @@ public sealed class NewVariantTests
         ["tax"] = "S",
         ["colour"] = "green",
     };
+
+    private static LaneSides Sides(FieldSet source, FieldSet target) =>
+        new()
+        {
+            SourceName = "Hub",
+            TargetName = "Store",
+            Source = source,
+            Target = target,
+        };
 
     private static Computed Compute(
         Dictionary<string, string> there,
@@ -79,26 +93,11 @@ public sealed class NewVariantTests
         };
         var ready = ReadyMap.Make(map, new MapSides(Here, There.Fields), out var faults)!;
         faults.Where(f => f.Severity == Severity.Refuse).ShouldBeEmpty();
-        return new ItemComputation(ready, Here, There, null, null, creates).Compute(
-            new LanePair(
-                new SideRecord("", new Dictionary<string, string>(), []),
-                new SideRecord("77", there, []),
-                null,
-                null,
-                [],
-                null,
-                []
-            )
+        var record = new MapRecord(new Dictionary<string, string>(), sister, there, ParentKey: "10001");
+        return new ItemComputation(ready, Sides(Here, There.Fields) with { Creates = true, CreatesHere = creates }).Compute(
+            new LanePair(SideRecord.None, new SideRecord("77", there, []), null, null)
             {
-                Item = new ItemPlace(
-                    new MapRecord(new Dictionary<string, string>(), sister, there, ParentKey: "10001"),
-                    new Dictionary<string, Agreed>(),
-                    null,
-                    null,
-                    Presence.OnlyThere,
-                    Group: "G1",
-                    WithSku: _ => taken
-                ),
+                Item = new ItemPlace(record, Presence.OnlyThere) { Group = "G1", WithSku = _ => taken },
             }
         );
     }
@@ -116,7 +115,7 @@ public sealed class NewVariantTests
             Sister
         );
         computed.Act.ShouldBe(WriteAct.Create);
-        computed.Fields.ShouldAllBe(f => f.ToSource);
+        computed.Fields.ShouldAllBe(f => f.Way == Way.Back);
         // S and Z both become A, so that the way back is not known and the sister's code is taken; what is its own, such as a colour, is
         // not.
         computed
@@ -140,14 +139,17 @@ public sealed class NewVariantTests
     {
         Dictionary<string, string> there = new() { ["code"] = "LM.GLZ-2", ["size"] = "1 l" };
         Compute(there, Sister, way: NewThere.Wait).IsOutOfScope.ShouldBeTrue();
-        Compute(there, Sister, creates: false).Cause.ShouldBe("cannotCreate");
+        Compute(there, Sister, creates: false).Why!.Code.ShouldBe("cannotCreate");
         Compute(there, null)
             .ShouldSatisfyAllConditions(
-                c => c.Cause.ShouldBe("required"),
-                c => c.Message!.ShouldStartWith("Name is required at the source")
+                c => c.Why!.Code.ShouldBe("required"),
+                c => c.Why!.Words.ShouldStartWith("Name is required at the source")
             );
         Compute(there, Sister, taken: "10009")
-            .ShouldSatisfyAllConditions(c => c.Cause.ShouldBe("skuHere"), c => c.Message!.ShouldContain("10009 has the SKU GLZ-2 already"));
+            .ShouldSatisfyAllConditions(
+                c => c.Why!.Code.ShouldBe("skuHere"),
+                c => c.Why!.Words.ShouldContain("10009 has the SKU GLZ-2 already")
+            );
     }
 
     [Fact]
@@ -164,7 +166,7 @@ public sealed class NewVariantTests
         ]);
         var rule = new PriceRule { PriceList = "Studio", Groups = [new GroupPriceList("schools", "School")] };
         Computed Priced(string school, string there) =>
-            new PriceComputation(rule, source, target, 2, DateTimeOffset.UnixEpoch).Compute(
+            new PriceComputation(rule, Sides(source, target), DateTimeOffset.UnixEpoch).Compute(
                 new LanePair(
                     new SideRecord(
                         "1",
@@ -178,10 +180,7 @@ public sealed class NewVariantTests
                     ),
                     new SideRecord("t", new Dictionary<string, string> { ["price"] = "10", ["schools"] = there }, []),
                     "A",
-                    "A",
-                    [],
-                    null,
-                    []
+                    "A"
                 )
             );
 
@@ -194,6 +193,6 @@ public sealed class NewVariantTests
         Priced("5", "5")
             .Guarded.ShouldSatisfyAllConditions(g => g.NetPrice.ShouldBe(5m, "below the cost of 6"), g => g.NewPrice.ShouldBe(10m));
         // A price that all but vanishes is held, and says whose it is.
-        Priced("1", "10").Hold!.ShouldStartWith("For schools: ");
+        Priced("1", "10").Hold!.Words.ShouldStartWith("For schools: ");
     }
 }

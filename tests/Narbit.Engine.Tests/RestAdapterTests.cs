@@ -75,7 +75,7 @@ public sealed class RestAdapterTests
         await using var bench = await Workbench.OpenAsync();
         bench.ShopDial.Shares = Only(fault, 1);
         var page = await (await bench.AdapterAsync("web-shop")).ReadPageAsync(RecordKind.Item, null, null, default);
-        page.Fault!.Message.ShouldContain(message);
+        page.Fault!.Words.ShouldContain(message);
         bench.ShopDial.Dealt.ShouldBe(6);
     }
 
@@ -157,13 +157,13 @@ public sealed class RestAdapterTests
         var shop = (await (await bench.AdapterAsync("web-shop")).ReadPageAsync(RecordKind.Item, null, null, default)).Value.Records[0];
         office.Values["weight"].ShouldBe("0.38");
         office.Values["taxRate"].ShouldBe("20");
-        office.Parent.ShouldBe("GLZ-CEL");
+        office.ShouldSatisfyAllConditions(r => r.Group.ShouldBe("GLZ-CEL"), r => r.Parent.ShouldBeNull());
         shop.Values["weight"].ShouldBe("0.38");
         shop.Values["price"]
             .ShouldBe((bench.PriceCents(shop.Key) / 100m).ToString("0.##", System.Globalization.CultureInfo.InvariantCulture));
         shop.Values["published"].ShouldBe("true");
         shop.Parent.ShouldBe("500");
-        JsonNode.Parse(shop.Raw.Span)!["within"]!["title"]!.GetValue<string>().ShouldBe("Celadon glaze, brush-on");
+        JsonNode.Parse(shop.RawParent.Span)!["title"]!.GetValue<string>().ShouldBe("Celadon glaze, brush-on");
     }
 
     [Fact]
@@ -180,7 +180,7 @@ public sealed class RestAdapterTests
         answers.Count(a => a.Fate == WriteFate.Accepted).ShouldBe(7);
         var broken = answers.Single(a => a.Fate == WriteFate.Refused);
         broken.Key.ShouldBe("90004");
-        broken.Message!.ShouldContain("Something went wrong while saving");
+        broken.Why?.Words!.ShouldContain("Something went wrong while saving");
         bench.PriceCents("90001").ShouldBe(1234);
     }
 
@@ -194,7 +194,7 @@ public sealed class RestAdapterTests
             default
         );
         answers
-            .Select(a => (a.Fate, a.Message))
+            .Select(a => (a.Fate, a.Why?.Words))
             .ShouldBe([(WriteFate.Refused, "A price cannot be negative."), (WriteFate.Refused, "Variant 424242 does not exist.")]);
     }
 
@@ -217,6 +217,8 @@ public sealed class RestAdapterTests
     [InlineData("224.0.0.1", false)]
     [InlineData("::ffff:127.0.0.1", false)]
     [InlineData("fe80::1", false)]
+    [InlineData("fd00:ec2::254", false)]
+    [InlineData("fd00::1", true)]
     [InlineData("10.1.2.3", true)]
     [InlineData("192.168.1.5", true)]
     [InlineData("203.0.113.7", true)]
@@ -262,7 +264,30 @@ public sealed class RestAdapterTests
     {
         var description = Workbench.Description("web-shop");
         description[key] = JsonNode.Parse(value);
-        RestDocument.Read(description.ToJsonString()).Fault!.Message.ShouldContain(message);
+        RestDocument.Read(description.ToJsonString()).Fault!.Words.ShouldContain(message);
+    }
+
+    [Theory]
+    // Whoever writes a description must not make Narbit send its secret elsewhere.
+    [InlineData("https://elsewhere.example/take")]
+    [InlineData("//elsewhere.example/take")]
+    [InlineData("/admin")]
+    [InlineData("../other-shop/api")]
+    [InlineData("api/%2e%2e/%2e%2e/admin")]
+    [InlineData("api\\..\\x")]
+    public void A_path_that_leads_elsewhere_is_refused_wherever_it_stands(string path)
+    {
+        foreach (var at in new[] { "test.path", "list.path", "lookup.path", "write.path", "create.path" })
+        {
+            var description = Workbench.Description("web-shop");
+            var parts = at.Split('.');
+            var holder = parts[0] == "test" ? description["test"]! : description["resources"]![0]![parts[0]]!;
+            holder[parts[1]] = path;
+            var fault = RestDocument.Read(description.ToJsonString()).Fault!;
+            fault.Code.ShouldBe("document.invalid");
+            fault.Words.ShouldStartWith(parts[0] == "test" ? "test.path:" : $"resources[0].{at}:");
+            fault.Words.ShouldContain("give a path below the system's address");
+        }
     }
 
     [Fact]
@@ -270,9 +295,9 @@ public sealed class RestAdapterTests
     {
         var description = Workbench.Description("web-shop");
         description["resources"]![0]!.AsObject().Remove("lookup");
-        RestDocument.Read(description.ToJsonString()).Fault!.Message.ShouldStartWith("resources[0].lookup:");
+        RestDocument.Read(description.ToJsonString()).Fault!.Words.ShouldStartWith("resources[0].lookup:");
         RestDocument.Read("nonsense").Fault!.Code.ShouldBe("document.unreadable");
-        RestDocument.Read("{}").Fault!.Message.ShouldContain("required");
+        RestDocument.Read("{}").Fault!.Words.ShouldContain("it lacks “format”, “name”, “kind”");
     }
 
     private static JsonObject Field(JsonObject description, string name) =>

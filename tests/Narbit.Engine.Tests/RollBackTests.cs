@@ -5,6 +5,7 @@ using Narbit.Core.Mapping;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
 using Narbit.Data.Runs;
+using Narbit.Engine.Lanes.Prices;
 using Narbit.Engine.Runs;
 
 namespace Narbit.Engine.Tests;
@@ -19,7 +20,7 @@ public sealed class RollBackTests
         // Somebody typed 8 instead of 108 %; only the glazes of one band are hit, so that there is a rest.
         await bench.SetRuleAsync(
             Workbench.Prices,
-            RuleJson.Write(
+            new PriceDocument(
                 Workbench.PlainPrice with
                 {
                     Bands =
@@ -44,7 +45,7 @@ public sealed class RollBackTests
         var writes = await bench.WritesAsync(run.Id);
         writes.Count(w => w.Guards == "priceMove").ShouldBe(tripped.Count);
 
-        var rest = await bench.Engine.SendAsync(run.Id, new Choice(true, WithoutGuarded: true), "Tester", default);
+        var rest = await bench.Runs.SendAsync(run.Id, new Choice(true, WithoutGuarded: true), "Tester", default);
         rest.Value.ShouldBe(writes.Count(w => w.Guards.Length == 0 && w.State == WriteState.Planned));
         await bench.EndedAsync(run.Id);
         writes = await bench.WritesAsync(run.Id);
@@ -56,15 +57,15 @@ public sealed class RollBackTests
     public async Task NothingIsSentWhenAPersonSaysNone()
     {
         await using var bench = await Workbench.OpenAsync();
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup), new GuardLimits());
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup), new GuardLimits());
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         run.State.ShouldBe(RunState.Ready);
-        (await bench.Engine.DismissAsync(run.Id, "Tester", default)).Fault.ShouldBeNull();
+        (await bench.Runs.DismissAsync(run.Id, "Tester", default)).Fault.ShouldBeNull();
         run = await bench.EndedAsync(run.Id);
-        (run.State, run.Message).ShouldBe((RunState.Done, "Nothing was sent: Tester decided so."));
+        (run.State, run.Why?.Words).ShouldBe((RunState.Done, "Nothing was sent: Tester decided so."));
         (await bench.WritesAsync(run.Id)).ShouldAllBe(w => w.State == WriteState.Skipped);
         bench.Shop.Applied.ShouldBeEmpty();
-        (await bench.Engine.DismissAsync(run.Id, "Tester", default)).Fault!.Code.ShouldBe("run.notReady");
+        (await bench.Runs.DismissAsync(run.Id, "Tester", default)).Fault!.Code.ShouldBe("run.notReady");
     }
 
     [Fact]
@@ -74,7 +75,7 @@ public sealed class RollBackTests
         await bench.RunAsync(Workbench.Prices, preview: true);
         await using (var db = bench.Database.CreateDbContext())
             await db.Lanes.Where(l => l.Id == Workbench.Prices).ExecuteUpdateAsync(s => s.SetProperty(l => l.EveryMinutes, 60));
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         var sent = (await bench.WritesAsync(run.Id)).Where(w => w.State == WriteState.Confirmed).ToList();
         sent.Count.ShouldBeGreaterThan(100);
@@ -82,7 +83,7 @@ public sealed class RollBackTests
         bench.Shop.SetPrice(Workbench.Id(sent[0].TargetKey), 12_345);
         bench.Shop.Remove(Workbench.Id(sent[1].TargetKey));
 
-        var started = await bench.Engine.RollBackAsync(run.Id, null, "Tester", default);
+        var started = await bench.Runs.RollBackAsync(run.Id, null, "Tester", default);
         started.Fault.ShouldBeNull();
         var back = await bench.EndedAsync(started.Value);
         (back.State, back.RollsBack).ShouldBe((RunState.Ready, run.Id));
@@ -91,17 +92,17 @@ public sealed class RollBackTests
         await using (var db = bench.Database.CreateDbContext())
         {
             var remarks = await db.Remarks.Where(r => r.RunId == back.Id).ToListAsync();
-            remarks.Select(r => r.Cause).ShouldBe(["movedOn"]);
-            remarks.Single(r => r.Cause == "movedOn").Message.ShouldContain("was changed to 123.45 since run");
+            remarks.Select(r => r.Why.Code).ShouldBe(["movedOn"]);
+            remarks.Single(r => r.Why.Code == "movedOn").Why.Words.ShouldContain("was changed to 123.45 since run");
         }
 
-        (await bench.Engine.SendAsync(back.Id, new Choice(true), "Tester", default)).Value.ShouldBe(sent.Count - 1);
+        (await bench.Runs.SendAsync(back.Id, new Choice(true), "Tester", default)).Value.ShouldBe(sent.Count - 1);
         await bench.EndedAsync(back.Id);
         (await bench.WritesAsync(back.Id))
             .Single(w => w.State != WriteState.Confirmed)
             .ShouldSatisfyAllConditions(
                 w => w.TargetKey.ShouldBe(sent[1].TargetKey),
-                w => w.Message!.ShouldContain("no longer in Lanternmoor Web Shop")
+                w => w.Fate?.Words!.ShouldContain("no longer in Lanternmoor Web Shop")
             );
         foreach (var write in sent.Skip(2))
             (bench.PriceCents(write.TargetKey) / 100m).ShouldBe(Amount(write.Fields[0].Old));
@@ -111,7 +112,7 @@ public sealed class RollBackTests
             (await db.Lanes.SingleAsync(l => l.Id == Workbench.Prices)).Paused.ShouldBeTrue(
                 "the next run of the timetable would send it again"
             );
-        (await bench.Engine.RollBackAsync(run.Id, [.. sent.Skip(2).Select(w => w.Id)], "Tester", default)).Fault!.Code.ShouldBe(
+        (await bench.Runs.RollBackAsync(run.Id, [.. sent.Skip(2).Select(w => w.Id)], "Tester", default)).Fault!.Code.ShouldBe(
             "rollback.nothing"
         );
     }
@@ -120,12 +121,12 @@ public sealed class RollBackTests
     public async Task ChosenRecordsAreTakenBackAndTheRestStays()
     {
         await using var bench = await Workbench.OpenAsync();
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         var sent = (await bench.WritesAsync(run.Id)).Where(w => w.State == WriteState.Confirmed).ToList();
-        var started = await bench.Engine.RollBackAsync(run.Id, [sent[3].Id, sent[4].Id], "Tester", default);
+        var started = await bench.Runs.RollBackAsync(run.Id, [sent[3].Id, sent[4].Id], "Tester", default);
         await bench.EndedAsync(started.Value);
-        (await bench.Engine.SendAsync(started.Value, new Choice(true), "Tester", default)).Value.ShouldBe(2);
+        (await bench.Runs.SendAsync(started.Value, new Choice(true), "Tester", default)).Value.ShouldBe(2);
         await bench.EndedAsync(started.Value);
         foreach (var write in sent.Take(10))
             (bench.PriceCents(write.TargetKey) / 100m).ShouldBe(
@@ -154,10 +155,10 @@ public sealed class RollBackTests
         var run = await bench.RunAsync(lane, preview: false);
         var created = (await bench.WritesAsync(run.Id)).Where(w => w.Act == WriteAct.Create && w.State == WriteState.Confirmed).ToList();
         created.Count.ShouldBe(3);
-        var started = await bench.Engine.RollBackAsync(run.Id, [.. created.Select(w => w.Id)], "Tester", default);
+        var started = await bench.Runs.RollBackAsync(run.Id, [.. created.Select(w => w.Id)], "Tester", default);
         await bench.EndedAsync(started.Value);
         (await bench.WritesAsync(started.Value)).ShouldAllBe(w => w.Act == WriteAct.End);
-        await bench.Engine.SendAsync(started.Value, new Choice(true), "Tester", default);
+        await bench.Runs.SendAsync(started.Value, new Choice(true), "Tester", default);
         (await bench.EndedAsync(started.Value)).State.ShouldBe(RunState.Done);
         bench.Shop.Lookup([.. created.Select(w => Workbench.Id(w.TargetKey))], found => found.Count).ShouldBe(0);
         await using var db = bench.Database.CreateDbContext();
@@ -169,8 +170,8 @@ public sealed class RollBackTests
     {
         await using var bench = await Workbench.OpenAsync();
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
-        (await bench.Engine.RollBackAsync(preview.Id, null, "Tester", default)).Fault!.Code.ShouldBe("run.notDone");
-        (await bench.Engine.RollBackAsync(4711, null, "Tester", default)).Fault!.Code.ShouldBe("run.unknown");
+        (await bench.Runs.RollBackAsync(preview.Id, null, "Tester", default)).Fault!.Code.ShouldBe("run.notDone");
+        (await bench.Runs.RollBackAsync(4711, null, "Tester", default)).Fault!.Code.ShouldBe("run.unknown");
     }
 
     [Fact]

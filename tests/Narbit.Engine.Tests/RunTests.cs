@@ -4,6 +4,9 @@ using Narbit.Core;
 using Narbit.Core.Pricing;
 using Narbit.Core.Stock;
 using Narbit.Data.Runs;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Prices;
+using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Runs;
 using Narbit.Sandbox.Faults;
 
@@ -15,9 +18,9 @@ public sealed class RunTests
     public async Task A_preview_shows_everything_and_writes_nothing()
     {
         await using var bench = await Workbench.OpenAsync();
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var run = await bench.RunAsync(Workbench.Prices, preview: true);
-        (run.State, run.Phase, run.Message).ShouldBe((RunState.Ready, RunPhase.Finished, null));
+        (run.State, run.Phase, run.Why?.Words).ShouldBe((RunState.Ready, RunPhase.Finished, null));
         var writes = await bench.WritesAsync(run.Id);
         (run.InStep + writes.Count + run.Remarked).ShouldBe(run.Paired);
         writes.Count.ShouldBeGreaterThan(150);
@@ -36,10 +39,10 @@ public sealed class RunTests
     public async Task Sending_a_preview_changes_the_shop_and_reads_it_back()
     {
         await using var bench = await Workbench.OpenAsync();
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         var planned = (await bench.WritesAsync(preview.Id)).Count(w => w.State == WriteState.Planned);
-        (await bench.Engine.SendAsync(preview.Id, new Choice(true), "Tester", default)).Value.ShouldBe(planned);
+        (await bench.Runs.SendAsync(preview.Id, new Choice(true), "Tester", default)).Value.ShouldBe(planned);
         var run = await bench.EndedAsync(preview.Id);
         (run.State, run.Preview).ShouldBe((RunState.Done, false));
         await bench.ShouldBeCompleteAsync(run.Id);
@@ -57,10 +60,10 @@ public sealed class RunTests
     public async Task Only_the_chosen_part_is_sent()
     {
         await using var bench = await Workbench.OpenAsync();
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         var chosen = (await bench.WritesAsync(preview.Id)).Where(w => w.State == WriteState.Planned).Take(7).Select(w => w.Id).ToList();
-        (await bench.Engine.SendAsync(preview.Id, new Choice(false, Only: chosen), "Tester", default)).Value.ShouldBe(7);
+        (await bench.Runs.SendAsync(preview.Id, new Choice(false, Only: chosen), "Tester", default)).Value.ShouldBe(7);
         await bench.EndedAsync(preview.Id);
         bench.Shop.Applied.Count.ShouldBe(7);
         var after = await bench.WritesAsync(preview.Id);
@@ -74,10 +77,8 @@ public sealed class RunTests
         await using var bench = await Workbench.OpenAsync();
         var preview = await bench.RunAsync(Workbench.Stock, preview: true);
         var planned = (await bench.WritesAsync(preview.Id)).Where(w => w.State == WriteState.Planned).Select(w => w.Id).ToList();
-        (await bench.Engine.SendAsync(preview.Id, new Choice(true, Except: planned), "Tester", default)).Fault!.Code.ShouldBe(
-            "send.nothing"
-        );
-        (await bench.Engine.SendAsync(preview.Id, new Choice(true, Except: planned[..2]), "Tester", default)).Value.ShouldBe(
+        (await bench.Runs.SendAsync(preview.Id, new Choice(true, Except: planned), "Tester", default)).Fault!.Code.ShouldBe("send.nothing");
+        (await bench.Runs.SendAsync(preview.Id, new Choice(true, Except: planned[..2]), "Tester", default)).Value.ShouldBe(
             planned.Count - 2
         );
         await bench.EndedAsync(preview.Id);
@@ -92,13 +93,13 @@ public sealed class RunTests
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         run.State.ShouldBe(RunState.Done);
         var held = (await bench.WritesAsync(run.Id)).Where(w => w.State == WriteState.Held).ToList();
-        held.Select(w => w.HoldReason!.Split(':')[0]).ShouldContain("the source's price is negative");
-        held.Select(w => w.HoldReason).ShouldContain("the source's price is zero");
-        var absurd = held.Single(w => w.HubKey == "10002");
-        absurd.HoldReason!.ShouldContain("times what is there");
+        held.Select(w => w.Hold!.Words.Split(':')[0]).ShouldContain("the source's price is negative");
+        held.Select(w => w.Hold!.Words).ShouldContain("the source's price is zero");
+        var absurd = held.Single(w => w.SourceKey == "10002");
+        absurd.Hold!.Words.ShouldContain("times what is there");
         bench.PriceCents(absurd.TargetKey).ShouldNotBe(600_000);
 
-        (await bench.Engine.SendAsync(run.Id, new Choice(false, Only: [absurd.Id]), "Tester", default)).Value.ShouldBe(1);
+        (await bench.Runs.SendAsync(run.Id, new Choice(false, Only: [absurd.Id]), "Tester", default)).Value.ShouldBe(1);
         await bench.EndedAsync(run.Id);
         bench.PriceCents(absurd.TargetKey).ShouldBe(600_000);
         (await bench.WritesAsync(run.Id)).Single(w => w.Id == absurd.Id).State.ShouldBe(WriteState.Confirmed);
@@ -112,12 +113,12 @@ public sealed class RunTests
         await using var db = bench.Database.CreateDbContext();
         var remarks = await db.Remarks.Where(r => r.RunId == run.Id).ToListAsync();
         remarks.Count.ShouldBe(run.Remarked);
-        remarks.Where(r => r.Cause == "unreadable").ShouldAllBe(r => r.Message.Contains("the code “X” is not known"));
-        remarks.Where(r => r.Cause == "noPrice").ShouldAllBe(r => r.Message == "no price in Studio");
+        remarks.Where(r => r.Why.Code == "unreadable").ShouldAllBe(r => r.Why.Words.Contains("the code “X” is not known"));
+        remarks.Where(r => r.Why.Code == "noPrice").ShouldAllBe(r => r.Why.Words == "no price in Studio");
         var named = bench
             .Sandbox.Catalogue.Troubles.Where(t => t.Name is "tax code unknown" or "no price in the studio list")
             .SelectMany(t => t.Keys);
-        remarks.Select(r => r.HubKey!).ShouldBeSubsetOf(named);
+        remarks.Select(r => r.SourceKey!).ShouldBeSubsetOf(named);
         remarks.Count.ShouldBeGreaterThan(0);
     }
 
@@ -141,7 +142,7 @@ public sealed class RunTests
         await bench.RunAsync(Workbench.Stock, preview: false);
         await bench.SetRuleAsync(
             Workbench.Stock,
-            RuleJson.Write(new StockRule { Replenish = new Replenish { Kind = ReplenishKind.FollowIncrease } })
+            new StockDocument(new StockRule { Replenish = new Replenish { Kind = ReplenishKind.FollowIncrease } })
         );
         await bench.RunAsync(Workbench.Stock, preview: false);
         await using var db = bench.Database.CreateDbContext();
@@ -160,12 +161,12 @@ public sealed class RunTests
         await using var bench = await Workbench.OpenAsync();
         bench.Sandbox.Office.Edit("10003", "Studio", 900_000m, null, null);
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
-        var write = (await bench.WritesAsync(run.Id)).Single(w => w.HubKey == "10003");
-        await bench.Engine.SendAsync(run.Id, new Choice(false, Only: [write.Id]), "Tester", default);
+        var write = (await bench.WritesAsync(run.Id)).Single(w => w.SourceKey == "10003");
+        await bench.Runs.SendAsync(run.Id, new Choice(false, Only: [write.Id]), "Tester", default);
         await bench.EndedAsync(run.Id);
         var refused = (await bench.WritesAsync(run.Id)).Single(w => w.Id == write.Id);
-        (refused.State, refused.Message).ShouldBe((WriteState.Failed, "A price cannot be above 999,999.99."));
-        (await bench.Engine.TryAgainAsync(run.Id, default)).Ok.ShouldBeTrue();
+        (refused.State, refused.Fate?.Words).ShouldBe((WriteState.Failed, "A price cannot be above 999,999.99."));
+        (await bench.Runs.TryAgainAsync(run.Id, default)).Ok.ShouldBeTrue();
         (await bench.EndedAsync(run.Id)).State.ShouldBe(RunState.Done);
         (await bench.WritesAsync(run.Id)).Single(w => w.Id == write.Id).Attempts.ShouldBe(2);
     }
@@ -174,15 +175,15 @@ public sealed class RunTests
     public async Task A_record_that_vanished_between_reading_and_writing_fails_alone()
     {
         await using var bench = await Workbench.OpenAsync();
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         var writes = (await bench.WritesAsync(preview.Id)).Where(w => w.State == WriteState.Planned).ToList();
         bench.Shop.Remove(long.Parse(writes[3].TargetKey, CultureInfo.InvariantCulture));
-        await bench.Engine.SendAsync(preview.Id, new Choice(true), "Tester", default);
+        await bench.Runs.SendAsync(preview.Id, new Choice(true), "Tester", default);
         await bench.EndedAsync(preview.Id);
         var after = await bench.WritesAsync(preview.Id);
         var gone = after.Single(w => w.Id == writes[3].Id);
-        (gone.State, gone.Message).ShouldBe(
+        (gone.State, gone.Fate?.Words).ShouldBe(
             (WriteState.Failed, "the record is no longer in Lanternmoor Web Shop; read it again, then look at its pair")
         );
         after.Count(w => w.State == WriteState.Confirmed).ShouldBe(writes.Count - 1);
@@ -192,7 +193,7 @@ public sealed class RunTests
     public async Task A_value_that_changed_there_since_is_not_overwritten()
     {
         await using var bench = await Workbench.OpenAsync();
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         var writes = (await bench.WritesAsync(preview.Id)).Where(w => w.State == WriteState.Planned).ToList();
         bench.Shop.SetPrice(long.Parse(writes[0].TargetKey, CultureInfo.InvariantCulture), 4242);
@@ -200,14 +201,14 @@ public sealed class RunTests
             long.Parse(writes[1].TargetKey, CultureInfo.InvariantCulture),
             (int)(decimal.Parse(writes[1].Fields[0].New!, CultureInfo.InvariantCulture) * 100)
         );
-        await bench.Engine.SendAsync(preview.Id, new Choice(true), "Tester", default);
+        await bench.Runs.SendAsync(preview.Id, new Choice(true), "Tester", default);
         await bench.EndedAsync(preview.Id);
         var after = await bench.WritesAsync(preview.Id);
         var overtaken = after.Single(w => w.Id == writes[0].Id);
         overtaken.State.ShouldBe(WriteState.Overtaken);
-        overtaken.Message!.ShouldContain("42.42");
+        overtaken.Fate?.Words!.ShouldContain("42.42");
         bench.PriceCents(writes[0].TargetKey).ShouldBe(4242);
-        (after.Single(w => w.Id == writes[1].Id).State, after.Single(w => w.Id == writes[1].Id).Message).ShouldBe(
+        (after.Single(w => w.Id == writes[1].Id).State, after.Single(w => w.Id == writes[1].Id).Fate?.Words).ShouldBe(
             (WriteState.Confirmed, "was there already")
         );
     }
@@ -216,11 +217,11 @@ public sealed class RunTests
     public async Task One_record_for_which_the_target_answers_500_does_not_stop_the_rest()
     {
         await using var bench = await Workbench.OpenAsync(edit: (_, d) => d["limits"]!["attempts"] = 2);
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         var writes = (await bench.WritesAsync(preview.Id)).Where(w => w.State == WriteState.Planned).ToList();
         bench.Shop.Break(bench.Variant(writes[10].TargetKey).Sku, true);
-        await bench.Engine.SendAsync(preview.Id, new Choice(true), "Tester", default);
+        await bench.Runs.SendAsync(preview.Id, new Choice(true), "Tester", default);
         await bench.EndedAsync(preview.Id);
         var after = await bench.WritesAsync(preview.Id);
         after.Where(w => w.State == WriteState.Failed).ShouldHaveSingleItem().Id.ShouldBe(writes[10].Id);
@@ -234,13 +235,13 @@ public sealed class RunTests
         // The back office keeps silent, so that the first run is still at work when the others come.
         bench.OfficeDial.Shares = new FaultShares(LostBefore: 1);
         var starts = await Task.WhenAll(
-            Enumerable.Range(0, 8).Select(_ => bench.Engine.StartAsync(Workbench.Prices, true, RunTrigger.Person, "Tester", default))
+            Enumerable.Range(0, 8).Select(_ => bench.Runs.StartAsync(Workbench.Prices, true, RunTrigger.Person, "Tester", default))
         );
         starts.Count(s => s.Ok).ShouldBe(1);
-        starts.Where(s => !s.Ok).ShouldAllBe(s => s.Fault!.Code == "lane.busy" && s.Fault.Message.Contains("running already"));
+        starts.Where(s => !s.Ok).ShouldAllBe(s => s.Fault!.Code == "lane.busy" && s.Fault.Words.Contains("running already"));
         bench.OfficeDial.Shares = new FaultShares();
         await bench.Engine.WhenIdleAsync();
-        (await bench.Engine.StartAsync(Workbench.Prices, true, RunTrigger.Person, "Tester", default)).Ok.ShouldBeTrue();
+        (await bench.Runs.StartAsync(Workbench.Prices, true, RunTrigger.Person, "Tester", default)).Ok.ShouldBeTrue();
         await bench.Engine.WhenIdleAsync();
     }
 
@@ -251,14 +252,14 @@ public sealed class RunTests
         var first = await bench.RunAsync(Workbench.Prices, preview: true);
         await bench.RunAsync(Workbench.Prices, preview: true);
         (await bench.EndedAsync(first.Id)).State.ShouldBe(RunState.Superseded);
-        (await bench.Engine.SendAsync(first.Id, new Choice(true), "Tester", default)).Fault!.Code.ShouldBe("run.superseded");
+        (await bench.Runs.SendAsync(first.Id, new Choice(true), "Tester", default)).Fault!.Code.ShouldBe("run.superseded");
     }
 
     [Fact]
     public async Task A_full_disk_stops_the_run_before_anything_is_sent_and_loses_nothing()
     {
         await using var bench = await Workbench.OpenAsync();
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         await bench.RunAsync(Workbench.Prices, preview: true);
 
         // The file may not grow by more than a few pages: a change set does not fit.
@@ -266,14 +267,14 @@ public sealed class RunTests
         {
             var run = await bench.RunAsync(Workbench.Prices, preview: false);
             run.State.ShouldBe(RunState.Failed);
-            run.Message!.ShouldStartWith("The disk is full");
+            run.Why?.Words!.ShouldStartWith("The disk is full");
             bench.Shop.Applied.ShouldBeEmpty();
             (await bench.WritesAsync(run.Id)).ShouldBeEmpty();
         }
 
         await using var db = bench.Database.CreateDbContext();
         var failed = await db.Runs.OrderByDescending(r => r.Id).FirstAsync();
-        (await bench.Engine.TryAgainAsync(failed.Id, default)).Ok.ShouldBeTrue();
+        (await bench.Runs.TryAgainAsync(failed.Id, default)).Ok.ShouldBeTrue();
         (await bench.EndedAsync(failed.Id)).State.ShouldBe(RunState.Done);
         await bench.ShouldBeCompleteAsync(failed.Id);
     }
@@ -282,15 +283,15 @@ public sealed class RunTests
     public async Task A_target_that_is_not_there_fails_the_run_which_then_goes_on()
     {
         await using var bench = await Workbench.OpenAsync(edit: (_, d) => d["limits"]!["attempts"] = 2);
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         bench.ShopDial.Shares = new FaultShares(Error: 1);
-        await bench.Engine.SendAsync(preview.Id, new Choice(true), "Tester", default);
+        await bench.Runs.SendAsync(preview.Id, new Choice(true), "Tester", default);
         var failed = await bench.EndedAsync(preview.Id);
         (failed.State, failed.Phase).ShouldBe((RunState.Failed, RunPhase.Send));
-        failed.Message!.ShouldContain("failed (500)");
+        failed.Why?.Words!.ShouldContain("failed (500)");
         bench.ShopDial.Shares = new FaultShares();
-        await bench.Engine.TryAgainAsync(preview.Id, default);
+        await bench.Runs.TryAgainAsync(preview.Id, default);
         (await bench.EndedAsync(preview.Id)).State.ShouldBe(RunState.Done);
         await bench.ShouldBeCompleteAsync(preview.Id);
     }
@@ -299,7 +300,7 @@ public sealed class RunTests
     public async Task With_every_fault_at_once_the_run_completes_and_nothing_comes_twice()
     {
         await using var bench = await Workbench.OpenAsync(edit: (_, d) => d["limits"]!["attempts"] = 15);
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         bench.ShopDial.Shares = new FaultShares(
             TooMany: 0.05,
             Error: 0.05,
@@ -311,7 +312,7 @@ public sealed class RunTests
         );
         bench.OfficeDial.Shares = new FaultShares(TooMany: 0.1, Error: 0.1, HalfPage: 0.1, RetryAfter: 0);
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
-        run.State.ShouldBe(RunState.Done, run.Message);
+        run.State.ShouldBe(RunState.Done, run.Why?.Words);
         bench.ShopDial.Dealt.ShouldBeGreaterThan(0);
         await bench.ShouldBeCompleteAsync(run.Id);
     }
@@ -323,7 +324,7 @@ public sealed class RunTests
         await using (var db = bench.Database.CreateDbContext())
             await db.Systems.Where(s => s.Id == "web-shop").ExecuteUpdateAsync(s => s.SetProperty(x => x.MayWrite, false));
         var run = await bench.RunAsync(Workbench.Stock, preview: false);
-        (run.State, run.Message).ShouldBe(
+        (run.State, run.Why?.Words).ShouldBe(
             (RunState.Failed, "Lanternmoor Web Shop may not be written; allow it under Systems, then try the run again.")
         );
         bench.Shop.Applied.ShouldBeEmpty();
@@ -333,13 +334,13 @@ public sealed class RunTests
     public async Task A_scope_keeps_the_rest_out()
     {
         await using var bench = await Workbench.OpenAsync();
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         await using (var db = bench.Database.CreateDbContext())
             await db.Lanes.ExecuteUpdateAsync(s => s.SetProperty(l => l.SkuStartsWith, "ugl-").SetProperty(l => l.PublishedOnly, true));
         var run = await bench.RunAsync(Workbench.Prices, preview: true);
         var writes = await bench.WritesAsync(run.Id);
         writes.Count.ShouldBeGreaterThan(10);
-        writes.ShouldAllBe(w => w.Sku!.StartsWith("UGL-", StringComparison.Ordinal));
+        writes.ShouldAllBe(w => w.Reference!.StartsWith("UGL-", StringComparison.Ordinal));
     }
 
     [Fact]
@@ -347,7 +348,7 @@ public sealed class RunTests
     {
         await using var bench = await Workbench.OpenAsync();
         var rule = Workbench.Markup with { Sale = SaleMode.Carry, CompareAtList = "Counter", Bands = [new PriceBand { Multiply = 0.9m }] };
-        await bench.SetRuleAsync(Workbench.Prices, RuleJson.Write(rule));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(rule));
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         var write = (await bench.WritesAsync(run.Id)).First(w => w.State == WriteState.Confirmed && w.Fields.Count == 3);
         var variant = bench.Variant(write.TargetKey);
@@ -361,12 +362,12 @@ public sealed class RunTests
     {
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
-        var document = RuleJson.Write(Workbench.Markup);
-        var trial = (await bench.Trial.TryAsync(Workbench.Prices, document, null, default)).Value;
+        var document = new PriceDocument(Workbench.Markup);
+        var trial = (ValueTrial)(await bench.Trial.TryAsync(Workbench.Prices, document, null, null, default)).Value;
         await bench.SetRuleAsync(Workbench.Prices, document);
         var run = await bench.RunAsync(Workbench.Prices, preview: true);
         var writes = await bench.WritesAsync(run.Id);
-        (trial.Records, trial.Changes, trial.Held, trial.Uncomputed).ShouldBe(
+        (trial.Records, trial.Changes, trial.Held, trial.Failing).ShouldBe(
             (run.Paired, writes.Count, writes.Count(w => w.State == WriteState.Held), run.Remarked)
         );
         trial.Up.ShouldBe(writes.Count(w => w.Kind == ChangeKind.Up));

@@ -8,6 +8,8 @@ using Narbit.Core.Stock;
 using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Prices;
+using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Tests;
@@ -27,9 +29,9 @@ public sealed class StockAndPriceStateTests
             PriceList = "Studio",
             Groups = [new GroupPriceList("schools", "School"), new GroupPriceList("counter", "Counter")],
         };
-        await bench.SetRuleAsync("prices-trade-portal", RuleJson.Write(rule));
+        await bench.SetRuleAsync("prices-trade-portal", new PriceDocument(rule));
         var run = await bench.RunAsync("prices-trade-portal", preview: false);
-        run.State.ShouldBe(RunState.Done, run.Message);
+        run.State.ShouldBe(RunState.Done, run.Why?.Words);
         await bench.ShouldBeConfirmedAsync(run.Id, w => w.State != WriteState.Held);
 
         var links = await bench.LinksAsync(couple);
@@ -54,9 +56,10 @@ public sealed class StockAndPriceStateTests
     public async Task A_group_that_the_target_does_not_know_is_refused_before_it_is_saved()
     {
         await using var bench = await Workbench.OpenAsync();
-        var trial = await new RuleTrial(bench.Database, bench.Adapters, TimeProvider.System).TryAsync(
+        var trial = await bench.Trial.TryAsync(
             Workbench.Prices,
-            RuleJson.Write(Workbench.PlainPrice with { Groups = [new GroupPriceList("schools", "School")] }),
+            new PriceDocument(Workbench.PlainPrice with { Groups = [new GroupPriceList("schools", "School")] }),
+            null,
             null,
             default
         );
@@ -81,6 +84,13 @@ public sealed class StockAndPriceStateTests
             Described("saleTo", FieldType.Instant, FieldRole.SaleTo),
         ]);
         var rule = new PriceRule { PriceList = "Studio", Sale = SaleMode.Carry };
+        var sides = new LaneSides
+        {
+            SourceName = "Hub",
+            TargetName = "Store",
+            Source = source,
+            Target = target,
+        };
         var here = new SideRecord(
             "1",
             new Dictionary<string, string>
@@ -93,8 +103,8 @@ public sealed class StockAndPriceStateTests
             []
         );
         Dictionary<string, string?> At(string instant, Dictionary<string, string> there) =>
-            new PriceComputation(rule, source, target, 2, DateTimeOffset.Parse(instant, CultureInfo.InvariantCulture))
-                .Compute(new LanePair(here, new SideRecord("t", there, []), "A", "A", [], null, []))
+            new PriceComputation(rule, sides, DateTimeOffset.Parse(instant, CultureInfo.InvariantCulture))
+                .Compute(new LanePair(here, new SideRecord("t", there, []), "A", "A"))
                 .Fields.ToDictionary(f => f.Field.Name, f => f.New);
 
         At("2026-11-15T00:00:00Z", new() { ["price"] = "10" })
@@ -125,10 +135,9 @@ public sealed class StockAndPriceStateTests
     {
         await using var bench = await Workbench.OpenAsync();
         await PairedAsync(bench, "clay-lane");
-        var trial = new RuleTrial(bench.Database, bench.Adapters, TimeProvider.System);
         async Task<IReadOnlyList<string>> WarningsAsync(StockRule rule) =>
             [
-                .. (await trial.TryAsync(Workbench.Stock, RuleJson.Write(rule), null, default))
+                .. (await bench.Trial.TryAsync(Workbench.Stock, new StockDocument(rule), null, null, default))
                     .Value.Faults.Where(f => f.Path == "share")
                     .Select(f => f.Message),
             ];
@@ -138,11 +147,11 @@ public sealed class StockAndPriceStateTests
         (await WarningsAsync(new StockRule { Share = 60 }))
             .Single()
             .ShouldStartWith("Together the stores are given 160 % of the same stock: Lanternmoor Web Shop 60 %, Clay Lane Market 100 %.");
-        await bench.SetRuleAsync("stock-clay-lane", RuleJson.Write(new StockRule { Share = 40 }));
+        await bench.SetRuleAsync("stock-clay-lane", new StockDocument(new StockRule { Share = 40 }));
         (await WarningsAsync(new StockRule { Share = 60 })).ShouldBeEmpty();
         (await WarningsAsync(new StockRule { Share = 61 })).ShouldHaveSingleItem();
         // From other shelves, each may have all of it.
-        await bench.SetRuleAsync("stock-clay-lane", RuleJson.Write(new StockRule { Locations = ["Overflow"] }));
+        await bench.SetRuleAsync("stock-clay-lane", new StockDocument(new StockRule { Locations = ["Overflow"] }));
         (await WarningsAsync(new StockRule { Share = 61, Locations = ["Kilnyard"] })).ShouldBeEmpty();
     }
 

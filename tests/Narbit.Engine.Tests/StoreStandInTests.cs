@@ -168,7 +168,14 @@ public sealed class StoreStandInTests : IAsyncLifetime
         line.ShouldContain($";{quantity};");
         File.Exists(Path.Combine(folder, "in", "done", Path.GetFileName(dropped))).ShouldBeTrue();
         _sandbox
-            .Till.Edit([new ListingEdit("k", listing.Id, -1, null, null, null, null, default)])[0]
+            .Till.Edit([
+                new ListingEdit
+                {
+                    Key = "k",
+                    Id = listing.Id,
+                    Price = -1,
+                },
+            ])[0]
             .Refusal.ShouldBe("A price must be from 0 to 999,999.99.");
     }
 

@@ -53,7 +53,7 @@ public sealed class TableTests
     public void What_is_wrong_is_said_by_line(string name, string text, string message) =>
         Table
             .All(Table.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), name, Shape))
-            .Fault!.Message.ShouldMatch(
+            .Fault!.Words.ShouldMatch(
                 message.Replace("two columns|", "", StringComparison.Ordinal).Replace(".", "\\.", StringComparison.Ordinal)
             );
 
@@ -66,7 +66,7 @@ public sealed class TableTests
         using var endless = new Endless(1L << 30);
         Table
             .All(Table.Read(endless, name, Shape))
-            .Fault!.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("table.lineTooLong"), f => f.Message.ShouldContain("line 1"));
+            .Fault!.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("table.lineTooLong"), f => f.Words.ShouldContain("line 1"));
         (GC.GetTotalAllocatedBytes(precise: true) - before).ShouldBeLessThan(64L << 20);
     }
 
@@ -85,10 +85,17 @@ public sealed class TableTests
 
         bomb.Length.ShouldBeLessThan(1 << 20);
         var fault = Table.All(Table.Read(bomb, "bomb.xlsx", Shape, new TableLimits { Unpacked = 16 << 20 })).Fault!;
-        fault.ShouldSatisfyAllConditions(
-            f => f.Code.ShouldBe("table.tooLarge"),
-            f => f.Message.ShouldContain("unpacks to more than 16 MiB")
-        );
+        fault.ShouldSatisfyAllConditions(f => f.Code.ShouldBe("table.tooLarge"), f => f.Words.ShouldContain("unpacks to more than 16 MiB"));
+    }
+
+    [Theory]
+    [InlineData("t.csv")]
+    [InlineData("t.jsonl")]
+    public void A_file_that_is_too_large_as_a_whole_is_refused_before_it_is_read(string name)
+    {
+        using var file = new Endless(3L << 30);
+        var fault = Table.All(Table.Read(file, name, Shape)).Fault!;
+        (fault.Code, fault.Words).ShouldBe(("table.tooLarge", $"{name} has 3,072 MiB; at most 1,024 MiB are read. Split it."));
     }
 
     [Fact]

@@ -13,6 +13,9 @@ using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Prices;
+using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
@@ -42,7 +45,8 @@ public sealed class Workbench : IAsyncDisposable
         );
         Reader = new MirrorReader(Database, Adapters, Live, TimeProvider.System);
         Engine = new RunEngine(Database, Adapters, Reader, Live, TimeProvider.System, NullLogger<RunEngine>.Instance);
-        Trial = new RuleTrial(Database, Adapters, TimeProvider.System);
+        Runs = new RunDesk(Database, Engine, Live, TimeProvider.System);
+        Trial = new LaneTrial(Database, Adapters, TimeProvider.System);
         Desk = new PairDesk(Database, Adapters, Reader, TimeProvider.System);
         Decisions = new DecisionDesk(Database, TimeProvider.System);
     }
@@ -59,7 +63,9 @@ public sealed class Workbench : IAsyncDisposable
 
     public RunEngine Engine { get; }
 
-    public RuleTrial Trial { get; }
+    public RunDesk Runs { get; }
+
+    public LaneTrial Trial { get; }
 
     public PairDesk Desk { get; }
 
@@ -104,8 +110,8 @@ public sealed class Workbench : IAsyncDisposable
         foreach (
             var (id, kind, rule) in new[]
             {
-                (Prices, LaneKind.Price, RuleJson.Write(PlainPrice)),
-                (Stock, LaneKind.Stock, RuleJson.Write(new StockRule())),
+                (Prices, "price", LaneJson.Write(new PriceDocument(PlainPrice))),
+                (Stock, "stock", LaneJson.Write(new StockDocument(new StockRule()))),
             }
         )
         {
@@ -155,9 +161,9 @@ public sealed class Workbench : IAsyncDisposable
                     }
                 )
             );
-            foreach (var kind in new[] { LaneKind.Price, LaneKind.Stock })
+            foreach (var kind in new[] { "price", "stock" })
             {
-                var lane = $"{(kind == LaneKind.Price ? "prices" : "stock")}-{id}";
+                var lane = $"{(kind == "price" ? "prices" : "stock")}-{id}";
                 db.Lanes.Add(
                     new Lane
                     {
@@ -173,7 +179,9 @@ public sealed class Workbench : IAsyncDisposable
                     {
                         LaneId = lane,
                         Number = 1,
-                        Document = kind == LaneKind.Price ? RuleJson.Write(PlainPrice) : RuleJson.Write(new StockRule { Cap = 20 }),
+                        Document = LaneJson.Write(
+                            kind == "price" ? new PriceDocument(PlainPrice) : new StockDocument(new StockRule { Cap = 20 })
+                        ),
                         Author = "Tester",
                         At = DateTimeOffset.UtcNow,
                         Guards = RuleJson.Write(GuardLimits.None),
@@ -201,27 +209,35 @@ public sealed class Workbench : IAsyncDisposable
             new Lane
             {
                 Id = id,
-                Kind = LaneKind.Item,
+                Kind = "item",
                 SourceId = "back-office",
                 TargetId = target,
                 RuleNumber = 0,
             }
         );
         await db.SaveChangesAsync();
-        await SetRuleAsync(id, RuleJson.Write(map), guards);
+        await SetRuleAsync(id, new ItemDocument(map), guards);
         return id;
     }
 
     /// <summary>What somebody would get by accepting every suggestion.</summary>
     public async Task<FieldMap> SuggestedAsync(string lane)
     {
-        var suggestions = await new MapTrial(Database, Adapters, TimeProvider.System).SuggestAsync(lane, new FieldMap(), default);
+        var suggestions = await new MapLook(Database, Adapters).SuggestAsync(lane, new FieldMap(), default);
         suggestions.Fault.ShouldBeNull();
         return new FieldMap
         {
             Fields = [.. suggestions.Value.Select(s => s.Mapping)],
             Crosswalks = [.. suggestions.Value.Select(s => s.Crosswalk).OfType<Crosswalk>()],
         };
+    }
+
+    /// <summary>What a field map would do.</summary>
+    public async Task<MapTrial> TryMapAsync(string lane, FieldMap map, string? focus = null)
+    {
+        var trial = await Trial.TryAsync(lane, new ItemDocument(map), null, focus, default);
+        trial.Fault.ShouldBeNull();
+        return (MapTrial)trial.Value;
     }
 
     /// <summary>The proposals of a couple.</summary>
@@ -309,7 +325,7 @@ public sealed class Workbench : IAsyncDisposable
 
     public async Task<Run> RunAsync(string lane, bool preview)
     {
-        var id = await Engine.StartAsync(lane, preview, RunTrigger.Person, "Tester", default);
+        var id = await Runs.StartAsync(lane, preview, RunTrigger.Person, "Tester", default);
         id.Fault.ShouldBeNull();
         return await EndedAsync(id.Value);
     }
@@ -318,8 +334,22 @@ public sealed class Workbench : IAsyncDisposable
     public async Task ShouldBeConfirmedAsync(long runId, Func<PlannedWrite, bool>? which = null) =>
         (await WritesAsync(runId))
             .Where(w => which?.Invoke(w) != false && w.State is not (WriteState.Confirmed or WriteState.Skipped))
-            .Select(w => $"{w.Act} {w.Sku} {w.TargetKey}: {w.State}, {w.HoldReason ?? w.Message}")
+            .Select(w => $"{w.Act} {w.Reference} {w.TargetKey}: {w.State}, {(w.Hold ?? w.Fate)?.Words}")
             .ShouldBeEmpty();
+
+    /// <summary>What a run said of its records, for whoever wonders why it did not do more.</summary>
+    public async Task<string> SaidAsync(Run run)
+    {
+        await using var db = Database.CreateDbContext();
+        var remarks = await db.Remarks.AsNoTracking().Where(r => r.RunId == run.Id).ToListAsync();
+        var words = remarks
+            .Select(r => r.Why.Words)
+            .Concat((await WritesAsync(run.Id)).Select(w => $"{w.Act} {w.State}: {(w.Hold ?? w.Fate)?.Words}"))
+            .GroupBy(w => w, StringComparer.Ordinal)
+            .OrderByDescending(g => g.Count())
+            .Select(g => $"{g.Count()} × {g.Key}");
+        return $"run {run.Id}: {run.Paired} compared, {run.InStep} in step; {string.Join("; ", words.Take(8))}";
+    }
 
     public async Task<Run> EndedAsync(long runId)
     {
@@ -335,7 +365,7 @@ public sealed class Workbench : IAsyncDisposable
     }
 
     /// <summary>Saves a version; without limits its guards watch nothing.</summary>
-    public async Task SetRuleAsync(string lane, string document, GuardLimits? guards = null)
+    public async Task SetRuleAsync(string lane, LaneDocument document, GuardLimits? guards = null)
     {
         await using var db = Database.CreateDbContext();
         var row = await db.Lanes.FirstAsync(l => l.Id == lane);
@@ -344,7 +374,7 @@ public sealed class Workbench : IAsyncDisposable
             {
                 LaneId = lane,
                 Number = ++row.RuleNumber,
-                Document = document,
+                Document = LaneJson.Write(document),
                 Author = "Tester",
                 At = DateTimeOffset.UtcNow,
                 Guards = RuleJson.Write(guards ?? GuardLimits.None),
@@ -371,10 +401,10 @@ public sealed class Workbench : IAsyncDisposable
         var writes = await WritesAsync(runId);
         foreach (var write in writes.Where(w => w.State is not (WriteState.Held or WriteState.Skipped)))
         {
-            write.State.ShouldBe(WriteState.Confirmed, $"{write.Sku}: {write.Message}");
+            write.State.ShouldBe(WriteState.Confirmed, $"{write.Reference}: {write.Fate?.Words}");
             var leading = write.Fields.MinBy(f => f.Position)!;
             var held = leading.Field == "price" ? Variant(write.TargetKey).PriceCents / 100m : Variant(write.TargetKey).Quantity;
-            held.ShouldBe(decimal.Parse(leading.New!, global::System.Globalization.CultureInfo.InvariantCulture), write.Sku);
+            held.ShouldBe(decimal.Parse(leading.New!, global::System.Globalization.CultureInfo.InvariantCulture), write.Reference);
         }
 
         Shop.Applied.GroupBy(a => a.Key).ShouldAllBe(g => g.Count() == 1);

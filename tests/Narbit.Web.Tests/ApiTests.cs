@@ -16,7 +16,12 @@ public sealed class ApiFixture : IAsyncLifetime
     public ValueTask DisposeAsync() => Narbit.DisposeAsync();
 }
 
-public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
+/// <summary>Tests that share one Narbit; none of them minds what the others did.</summary>
+[CollectionDefinition("one Narbit")]
+public sealed class OneNarbit : ICollectionFixture<ApiFixture>;
+
+[Collection("one Narbit")]
+public sealed class ApiTests(ApiFixture fixture)
 {
     private readonly RunningNarbit _narbit = fixture.Narbit;
 
@@ -174,18 +179,18 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
             {
                 baseNumber = number,
                 note = "hold two back",
-                stock = new { holdBack = 2 },
+                document = new { kind = "stock", rule = new { holdBack = 2 } },
             }
         );
         first.StatusCode.ShouldBe(HttpStatusCode.OK, await first.Content.ReadAsStringAsync());
         var second = await _narbit.SendAsync(
             HttpMethod.Put,
             "/api/lanes/stock-web-shop/rule",
-            new { baseNumber = number, stock = new { holdBack = 5 } }
+            new { baseNumber = number, document = new { kind = "stock", rule = new { holdBack = 5 } } }
         );
         var problem = await RunningNarbit.ProblemAsync(second, HttpStatusCode.Conflict);
         problem["detail"]!.GetValue<string>().ShouldContain($"version {number + 1} by Ines O., “hold two back”");
-        (await _narbit.GetAsync("/api/lanes/stock-web-shop/rule"))["stock"]!["holdBack"]!.GetValue<decimal>().ShouldBe(2);
+        (await _narbit.GetAsync("/api/lanes/stock-web-shop/rule"))["document"]!["rule"]!["holdBack"]!.GetValue<decimal>().ShouldBe(2);
         (await _narbit.GetAsync("/api/lanes/stock-web-shop/rule/versions")).AsArray().Count.ShouldBe(number + 1);
     }
 
@@ -198,25 +203,29 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
             new
             {
                 baseNumber = 1,
-                price = new
+                document = new
                 {
-                    priceList = "Trade",
-                    bands = new[]
+                    kind = "price",
+                    rule = new
                     {
-                        new
+                        priceList = "Trade",
+                        bands = new[]
                         {
-                            from = "0",
-                            to = "60",
-                            multiply = "8",
+                            new
+                            {
+                                from = "0",
+                                to = "60",
+                                multiply = "8",
+                            },
+                            new
+                            {
+                                from = "70",
+                                to = "90",
+                                multiply = "1",
+                            },
                         },
-                        new
-                        {
-                            from = "70",
-                            to = "90",
-                            multiply = "1",
-                        },
+                        ending = new { kind = "charm" },
                     },
-                    ending = new { kind = "charm" },
                 },
             }
         );
@@ -231,7 +240,7 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
                 await _narbit.SendAsync(
                     HttpMethod.Put,
                     "/api/lanes/stock-web-shop/rule",
-                    new { baseNumber = 1, stock = new { locations = new[] { "Attic" } } }
+                    new { baseNumber = 1, document = new { kind = "stock", rule = new { locations = new[] { "Attic" } } } }
                 ),
                 HttpStatusCode.UnprocessableEntity
             )
@@ -241,8 +250,11 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     }
 
     [Theory]
-    [InlineData("""{"baseNumber":1,"price":{"priceList":"Studio","markup":5}}""", "unknown key “markup” in price")]
-    [InlineData("""{"baseNumber":1,"price":{"sale":"often"}}""", "price.sale cannot be read")]
+    [InlineData(
+        """{"baseNumber":1,"document":{"kind":"price","rule":{"priceList":"Studio","markup":5}}}""",
+        "unknown key “markup” in document.rule"
+    )]
+    [InlineData("""{"baseNumber":1,"document":{"rule":{"sale":"often"},"kind":"price"}}""", "document.rule.sale cannot be read")]
     [InlineData("{", "could not be read")]
     public async Task A_request_that_cannot_be_read_is_answered_with_the_place(string body, string message)
     {
@@ -289,7 +301,7 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         var response = await _narbit.SendAsync(
             HttpMethod.Post,
             "/api/lanes/prices-web-shop/rule/try",
-            new { price = RunningNarbit.Markup }
+            new { document = new { kind = "price", rule = RunningNarbit.Markup } }
         );
         var trial = (await response.Content.ReadFromJsonAsync<JsonNode>())!;
         trial["changes"]!.GetValue<int>().ShouldBeGreaterThan(150);
@@ -305,7 +317,10 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         await _narbit.EndedAsync(run);
         await _narbit.UntilAsync(async () => (await _narbit.Http.GetAsync($"/api/runs/{run}/writes.csv")).IsSuccessStatusCode);
         var lines = (await _narbit.Http.GetStringAsync($"/api/runs/{run}/writes.csv")).Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
-        lines[0].ShouldBe("kind,sku,title,hub key,target key,state,field,old,new,move,held because,guards,message");
+        lines[0]
+            .ShouldBe(
+                "kind,way,reference,caption,source key,target key,state,field,old,new,move,unit,held because,guards,what became of it"
+            );
         lines.Length.ShouldBe((await _narbit.GetAsync($"/api/runs/{run}/writes"))["total"]!.GetValue<int>() + 1);
         foreach (var cell in lines.Skip(1).SelectMany(l => l.Split(',').Take(3)))
             (cell.Trim('"') is ['=' or '+' or '-' or '@', ..]).ShouldBeFalse(cell);
@@ -436,11 +451,11 @@ public sealed class ApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     [Fact]
     public async Task A_lane_that_runs_is_not_started_again()
     {
-        await using var narbit = await RunningNarbit.StartAsync();
-        narbit.Sandbox.Dials["back-office"].Shares = new FaultShares(LostBefore: 1);
-        await narbit.StartRunAsync("prices-web-shop", preview: true);
-        var second = await narbit.SendAsync(HttpMethod.Post, "/api/lanes/prices-web-shop/runs", new { preview = true });
+        _narbit.Sandbox.Dials["back-office"].Shares = new FaultShares(LostBefore: 1);
+        var first = await _narbit.StartRunAsync("prices-web-shop", preview: true);
+        var second = await _narbit.SendAsync(HttpMethod.Post, "/api/lanes/prices-web-shop/runs", new { preview = true });
         (await RunningNarbit.ProblemAsync(second, HttpStatusCode.Conflict))["code"]!.GetValue<string>().ShouldBe("lane.busy");
-        narbit.Sandbox.Dials["back-office"].Shares = new FaultShares();
+        _narbit.Sandbox.Dials["back-office"].Shares = new FaultShares();
+        await _narbit.EndedAsync(first);
     }
 }

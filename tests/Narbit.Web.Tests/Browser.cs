@@ -118,7 +118,11 @@ public sealed class Browser : IDisposable
     /// <summary>Chooses an option of the list that the field with this label opens.</summary>
     public void Choose(string label, string option)
     {
-        Fill(label, option);
+        // Where nothing can be typed, a space would open and close the list again.
+        if (Field(label)?.GetAttribute("readonly") is null)
+            Fill(label, option);
+        else
+            Act(() => Field(label), e => e.Click(), $"a field called “{label}”");
         Until(
             () => _driver.FindElements(By.XPath($"//*[@role='option'][normalize-space(.)='{option}']")).Any(e => e.Displayed),
             $"the option “{option}” of {label}"

@@ -15,15 +15,15 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     {
         var text = await _narbit.Http.GetStringAsync("/api/lanes/stock-clay-lane/file");
         var file = JsonNode.Parse(text)!;
-        file["format"]!.GetValue<string>().ShouldBe("narbit/lane/1");
-        file["stock"]!["cap"]!.GetValue<decimal>().ShouldBe(20);
-        file["stock"]!["cap"] = 15;
+        file["format"]!.GetValue<string>().ShouldBe("narbit/lane/2");
+        file["document"]!["rule"]!["cap"]!.GetValue<decimal>().ShouldBe(20);
+        file["document"]!["rule"]!["cap"] = 15;
         file["guards"]!["toZero"] = 3;
         file["skuStartsWith"] = "GLZ";
         var read = await ReadAsync("stock-clay-lane", 1, file.ToJsonString());
         read["number"]!.GetValue<int>().ShouldBe(2);
         var rule = await _narbit.GetAsync("/api/lanes/stock-clay-lane/rule");
-        (rule["stock"]!["cap"]!.GetValue<decimal>(), rule["guards"]!["toZero"]!.GetValue<int>()).ShouldBe((15, 3));
+        (rule["document"]!["rule"]!["cap"]!.GetValue<decimal>(), rule["guards"]!["toZero"]!.GetValue<int>()).ShouldBe((15, 3));
         (await _narbit.GetAsync("/api/lanes/stock-clay-lane"))["skuStartsWith"]!.GetValue<string>().ShouldBe("GLZ");
         // On top of a version that is no longer the newest it is refused.
         (await RunningNarbit.ProblemAsync(await SendFileAsync("stock-clay-lane", 1, file.ToJsonString()), HttpStatusCode.Conflict))["code"]!
@@ -35,11 +35,11 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     public async Task Every_fault_of_a_lane_file_is_listed_by_its_path()
     {
         var file = JsonNode.Parse(await _narbit.Http.GetStringAsync("/api/lanes/prices-web-shop/file"))!;
-        file["price"]!["surprise"] = 1;
-        file["price"]!["ending"]!["kind"] = "sharp";
+        file["document"]!["rule"]!["surprise"] = 1;
+        file["document"]!["rule"]!["ending"]!["kind"] = "sharp";
         file["guards"]!["priceMove"] = "much";
         Paths(await ReadAsync("prices-web-shop", 1, file.ToJsonString()))
-            .ShouldBe(["guards.priceMove", "price.ending.kind", "price.surprise"], ignoreOrder: true);
+            .ShouldBe(["guards.priceMove", "document.rule.ending.kind", "document.rule.surprise"], ignoreOrder: true);
 
         var map = new JsonObject
         {
@@ -80,10 +80,10 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
             """{ "fields": [ { "target": "title", "source": { "fields": ["title"] } }, { "target": "weight", "source": { "fields": ["weight"] }, "steps": [ { "do": "expression", "with": { "write": "weight / 0", "gives": "number" } } ] } ] }"""
         )!;
         var trial = await PostAsync(
-            "/api/lanes/items-web-shop/map/try",
+            "/api/lanes/items-web-shop/rule/try",
             new
             {
-                map,
+                document = new { kind = "item", map },
                 guards = (object?)null,
                 focus = "title",
             }
@@ -96,10 +96,10 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
 
         map["fields"]!.AsArray().RemoveAt(1);
         trial = await PostAsync(
-            "/api/lanes/items-web-shop/map/try",
+            "/api/lanes/items-web-shop/rule/try",
             new
             {
-                map,
+                document = new { kind = "item", map },
                 guards = (object?)null,
                 focus = "title",
             }
@@ -109,7 +109,7 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         (trial["required"]!.GetValue<int>(), trial["requiredMapped"]!.GetValue<int>()).ShouldBe((2, 1));
         trial["tripped"]![0]!["kind"]!.GetValue<string>().ShouldBe("changedShare");
         // Nothing was saved.
-        (await _narbit.GetAsync("/api/lanes/items-web-shop/rule"))["map"]!["fields"]!
+        (await _narbit.GetAsync("/api/lanes/items-web-shop/rule"))["document"]!["map"]!["fields"]!
             .AsArray()
             .ShouldBeEmpty();
     }
@@ -208,8 +208,8 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
             found["rows"]!
                 .AsArray()
                 .ShouldAllBe(r =>
-                    r!["sku"]!.GetValue<string>().Contains("GLZ", StringComparison.OrdinalIgnoreCase)
-                    || r["title"]!.GetValue<string>().Contains("GLZ", StringComparison.OrdinalIgnoreCase)
+                    r!["reference"]!.GetValue<string>().Contains("GLZ", StringComparison.OrdinalIgnoreCase)
+                    || r["caption"]!.GetValue<string>().Contains("GLZ", StringComparison.OrdinalIgnoreCase)
                 );
     }
 
@@ -245,7 +245,7 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
             new
             {
                 filter,
-                hubKeys = (string[]?)null,
+                sourceKeys = (string[]?)null,
                 lanes = new[] { "items-trade-portal", "stock-trade-portal" },
                 keepOff,
                 countOnly,
@@ -264,7 +264,7 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
                 new
                 {
                     filter,
-                    hubKeys = (string[]?)null,
+                    sourceKeys = (string[]?)null,
                     lanes = Array.Empty<string>(),
                     keepOff = true,
                     countOnly = true,

@@ -46,7 +46,7 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
         seam["candidates"]![0]!["key"]!.GetValue<string>().ShouldBe(row["otherKey"]!.GetValue<string>());
         var found = await _narbit.GetAsync($"/api/couples/{couple["id"]}/search?side=hub&text=500 celadon");
         found["total"]!.GetValue<int>().ShouldBeGreaterThan(0);
-        found["rows"]!.AsArray().ShouldAllBe(r => r!["title"]!.GetValue<string>().Contains("Celadon"));
+        found["rows"]!.AsArray().ShouldAllBe(r => r!["caption"]!.GetValue<string>().Contains("Celadon"));
         (await _narbit.GetAsync($"/api/couples/{couple["id"]}/search?side=other&text=%25"))["total"]!.GetValue<int>().ShouldBe(0);
     }
 
@@ -154,24 +154,25 @@ public sealed class PairApiTests(PairFixture fixture) : IClassFixture<PairFixtur
     }
 
     [Fact]
-    public async Task Holding_is_seen_on_today_and_refuses_to_send()
+    public async Task Closing_is_seen_on_today_and_refuses_to_send()
     {
         var id = (await _narbit.CoupleAsync("web-shop"))["id"];
-        (await _narbit.SendAsync(HttpMethod.Put, $"/api/couples/{id}/hold", new { hold = true })).EnsureSuccessStatusCode();
+        (await _narbit.SendAsync(HttpMethod.Put, $"/api/couples/{id}/closed", new { closed = true })).EnsureSuccessStatusCode();
         (await _narbit.GetAsync("/api/today"))["decisions"]!
             .AsArray()
             .ShouldContain(d =>
-                d!["cause"]!.GetValue<string>() == "lane held" && d["text"]!.GetValue<string>().Contains("are not sent while Ines O. pairs")
+                d!["cause"]!.GetValue<string>() == "lane closed"
+                && d["text"]!.GetValue<string>().Contains("are not sent while Ines O. pairs")
             );
         var problem = await RunningNarbit.ProblemAsync(
             await _narbit.SendAsync(HttpMethod.Post, "/api/lanes/prices-web-shop/runs", new { preview = false }),
             HttpStatusCode.Conflict
         );
-        problem["code"]!.GetValue<string>().ShouldBe("lane.held");
-        (await _narbit.SendAsync(HttpMethod.Put, $"/api/couples/{id}/hold", new { hold = false })).EnsureSuccessStatusCode();
+        problem["code"]!.GetValue<string>().ShouldBe("lane.closed");
+        (await _narbit.SendAsync(HttpMethod.Put, $"/api/couples/{id}/closed", new { closed = false })).EnsureSuccessStatusCode();
         (await _narbit.GetAsync("/api/today"))["decisions"]!
             .AsArray()
-            .ShouldNotContain(d => d!["cause"]!.GetValue<string>() == "lane held");
+            .ShouldNotContain(d => d!["cause"]!.GetValue<string>() == "lane closed");
     }
 
     [Fact]

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Net;
 using System.Net.Http.Json;
@@ -12,7 +13,9 @@ namespace Narbit.Web.Tests;
 /// <summary>Narbit as a process of its own, over the stand-ins, as it runs for a person; it can be killed and started again.</summary>
 public sealed class RunningNarbit : IAsyncDisposable
 {
+    private const int MostPrepared = 600;
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
+    private static readonly ConcurrentDictionary<int, Lazy<Task<DirectoryInfo>>> Prepared = new();
     private readonly DirectoryInfo _folder = Directory.CreateTempSubdirectory("narbit-web");
     private Process? _process;
 
@@ -29,11 +32,51 @@ public sealed class RunningNarbit : IAsyncDisposable
 
     public HttpClient Http { get; }
 
+    /// <summary>The folder with everything that it keeps.</summary>
+    public string Folder => _folder.FullName;
+
+    // The name under which it is served; null: it is the demo.
+    private string? Host { get; init; }
+
     public string LogFile => Path.Combine(_folder.FullName, "narbit.log");
 
     public static string Root { get; } = FindRoot();
 
-    public static async Task<RunningNarbit> StartAsync(int items = 240, bool swift = true)
+    /// <summary>The demo, set up and looked at once.</summary>
+    /// <param name="items">How many items the back office has.</param>
+    /// <param name="swift">Whether it waits for nobody; otherwise it is set up before one's eyes, with the demo's own patience.</param>
+    public static Task<RunningNarbit> StartAsync(int items = 240, bool swift = true) =>
+        swift && items <= MostPrepared ? FromPreparedAsync(items) : FreshAsync(items, swift);
+
+    // Setting the demo up takes longer than most stories, so it is set up once for each size and begun with a copy.
+    private static async Task<RunningNarbit> FromPreparedAsync(int items)
+    {
+        var prepared = await Prepared.GetOrAdd(items, n => new Lazy<Task<DirectoryInfo>>(() => PreparedAsync(n))).Value;
+        var narbit = new RunningNarbit(await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000)));
+        Copy(prepared, narbit._folder);
+        await narbit.BeginAsync();
+        return narbit;
+    }
+
+    private static async Task<DirectoryInfo> PreparedAsync(int items)
+    {
+        await using var narbit = await FreshAsync(items, swift: true);
+        await narbit.KillAsync();
+        var kept = Directory.CreateTempSubdirectory("narbit-prepared");
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => kept.Delete(recursive: true);
+        Copy(narbit._folder, kept);
+        return kept;
+    }
+
+    private static void Copy(DirectoryInfo from, DirectoryInfo to)
+    {
+        foreach (var file in from.GetFiles().Where(f => f.Extension != ".log"))
+            file.CopyTo(Path.Combine(to.FullName, file.Name));
+        foreach (var folder in from.GetDirectories())
+            Copy(folder, to.CreateSubdirectory(folder.Name));
+    }
+
+    private static async Task<RunningNarbit> FreshAsync(int items, bool swift)
     {
         var narbit = new RunningNarbit(await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000)));
         try
@@ -44,7 +87,7 @@ public sealed class RunningNarbit : IAsyncDisposable
                 (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray().All(r => r!["state"]!.GetValue<string>() != "working")
             );
             foreach (var run in (await narbit.GetAsync("/api/runs"))["rows"]!.AsArray())
-                run!["state"]!.GetValue<string>().ShouldBe("ready", run["message"]?.GetValue<string>());
+                run!["state"]!.GetValue<string>().ShouldBe("ready", run["why"]?.ToJsonString());
             await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/couples")).AsArray().All(c => c!["pairedAt"] is not null));
             if (swift)
                 await narbit.QuickenAsync();
@@ -57,27 +100,18 @@ public sealed class RunningNarbit : IAsyncDisposable
         }
     }
 
+    /// <summary>Narbit with nothing in it, served under another name too.</summary>
+    public static async Task<RunningNarbit> StartEmptyAsync(string host)
+    {
+        var narbit = new RunningNarbit(await SandboxHost.StartAsync(new SandboxOptions(Items: 12))) { Host = host };
+        await narbit.BeginAsync();
+        return narbit;
+    }
+
     /// <summary>Starts the process and waits until it answers.</summary>
     public async Task BeginAsync()
     {
-        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
-        string[] args =
-        [
-            Path.Combine(AppContext.BaseDirectory, "Narbit.Web.dll"),
-            "--urls",
-            Address.ToString(),
-            "--data",
-            _folder.FullName,
-            "--sandbox",
-            Sandbox.Address.ToString(),
-            "--files",
-            Sandbox.Folder,
-            "--web",
-            Path.Combine(Root, "web", "dist"),
-        ];
-        foreach (var arg in args)
-            start.ArgumentList.Add(arg);
-        var process = Process.Start(start)!;
+        var process = Begin(Address);
         process.OutputDataReceived += (_, e) => Log(e.Data);
         process.ErrorDataReceived += (_, e) => Log(e.Data);
         process.BeginOutputReadLine();
@@ -98,6 +132,38 @@ public sealed class RunningNarbit : IAsyncDisposable
         });
     }
 
+    /// <summary>Starts another process on the same folder, and waits until it ends.</summary>
+    /// <returns>What it ended with, and what it said of an error.</returns>
+    public async Task<(int Code, string Error)> BesideAsync()
+    {
+        using var process = Begin(new Uri("http://127.0.0.1:0"));
+        var error = process.StandardError.ReadToEndAsync();
+        await process.WaitForExitAsync();
+        return (process.ExitCode, await error);
+    }
+
+    private Process Begin(Uri address)
+    {
+        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        string[] args =
+        [
+            Path.Combine(AppContext.BaseDirectory, "Narbit.Web.dll"),
+            "--urls",
+            address.ToString(),
+            "--data",
+            Folder,
+            .. Host is { } host ? new[] { "--host", host } : ["--sandbox", Sandbox.Address.ToString(), "--files", Sandbox.Folder],
+            "--web",
+            Path.Combine(Root, "web", "dist"),
+        ];
+        foreach (var arg in args)
+            start.ArgumentList.Add(arg);
+        // Nothing answers there: a proxy of the machine's is never asked.
+        foreach (var proxy in new[] { "HTTP_PROXY", "HTTPS_PROXY", "ALL_PROXY" })
+            start.Environment[proxy] = "http://127.0.0.1:9";
+        return Process.Start(start)!;
+    }
+
     /// <summary>SIGKILL: nothing is said, nothing is tidied up.</summary>
     public async Task KillAsync()
     {
@@ -108,11 +174,18 @@ public sealed class RunningNarbit : IAsyncDisposable
     }
 
     /// <summary>Says in the stopped process's database when a lane is due.</summary>
-    public async Task DueAsync(string lane, DateTimeOffset at)
+    public Task DueAsync(string lane, DateTimeOffset at) =>
+        StoredAsync(async db =>
+        {
+            (await db.Lanes.FindAsync(lane))!.NextDueAt = at;
+            await db.SaveChangesAsync();
+        });
+
+    /// <summary>Looks into its database, or changes it behind its back.</summary>
+    public async Task StoredAsync(Func<Narbit.Data.NarbitContext, Task> act)
     {
-        await using var db = new Narbit.Data.Database(Path.Combine(_folder.FullName, "narbit.db")).CreateDbContext();
-        (await db.Lanes.FindAsync(lane))!.NextDueAt = at;
-        await db.SaveChangesAsync();
+        await using (var db = new Narbit.Data.Database(Path.Combine(Folder, "narbit.db")).CreateDbContext())
+            await act(db);
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
     }
 
@@ -149,6 +222,25 @@ public sealed class RunningNarbit : IAsyncDisposable
         return detail!["run"]!;
     }
 
+    /// <summary>A run's writes of a sort, at most 500.</summary>
+    public async Task<IReadOnlyList<JsonNode>> WritesAsync(long run, string show) =>
+        [.. (await GetAsync($"/api/runs/{run}/writes?show={show}&limit=500"))["rows"]!.AsArray().Select(r => r!)];
+
+    /// <summary>Accepts and commits every certain pair of the hub with a store.</summary>
+    public async Task PairAsync(string store)
+    {
+        var couple = await CoupleAsync(store);
+        var all = new
+        {
+            act = "accept",
+            show = "certain",
+            expected = couple["counts"]!["certain"]!.GetValue<int>(),
+        };
+        (await SendAsync(HttpMethod.Post, $"/api/couples/{couple["id"]}/decisions/all", all)).EnsureSuccessStatusCode();
+        var committed = new { only = (long[]?)null, note = (string?)null };
+        (await SendAsync(HttpMethod.Post, $"/api/couples/{couple["id"]}/commit", committed)).EnsureSuccessStatusCode();
+    }
+
     /// <summary>The couple of the hub with a system.</summary>
     public async Task<JsonNode> CoupleAsync(string other, string kind = "item") =>
         (await GetAsync("/api/couples"))
@@ -164,7 +256,7 @@ public sealed class RunningNarbit : IAsyncDisposable
             {
                 baseNumber = 1,
                 note = "plus 18",
-                price = Markup,
+                document = new { kind = "price", rule = Markup },
                 guards = Unguarded,
             }
         );

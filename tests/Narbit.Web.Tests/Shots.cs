@@ -81,7 +81,7 @@ public sealed class Shots
         // 1.8 for 1.08: the guards stop it, a part goes out all the same, and is taken back.
         Take(
             "/lanes/prices-web-shop/rule",
-            "On real items",
+            "On real records",
             "price-rule",
             b =>
             {

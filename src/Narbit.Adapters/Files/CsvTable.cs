@@ -10,7 +10,7 @@ internal static class CsvTable
     {
         using var text = TextEncoding.Open(stream);
         CsvDataReader? csv = null;
-        Fault? fault = null;
+        Reason? fault = null;
         try
         {
             csv = CsvDataReader.Create(
@@ -66,7 +66,7 @@ internal static class CsvTable
                     yield break;
                 if (++rows > limits.Rows)
                 {
-                    yield return new Fault("table.tooLong", $"{name}: more than {limits.Rows} rows. Split it.");
+                    yield return new Reason("table.tooLong", $"{name}: more than {limits.Rows} rows. Split it.");
                     yield break;
                 }
 
@@ -91,17 +91,17 @@ internal static class CsvTable
 
     private static int Breaks(ReadOnlySpan<char> cell) => cell.Contains('\n') ? cell.Count('\n') : cell.Count('\r');
 
-    private static Fault? Explained(Exception error, string name, int line, TableLimits limits) =>
+    private static Reason? Explained(Exception error, string name, int line, TableLimits limits) =>
         error switch
         {
-            CsvRecordTooLargeException => new Fault(
+            CsvRecordTooLargeException => new Reason(
                 "table.lineTooLong",
                 $"{name}: line {line} is longer than {limits.RowLength / 1024} Ki characters. A quotation mark may be open, or "
                     + $"this is no CSV file."
             ),
-            CsvMissingHeadersException => new Fault("table.empty", $"{name}: line 1 should name the columns, but the file is empty."),
-            CsvFormatException => new Fault("table.malformed", $"{name}: line {line} is no CSV: a quotation mark stands where none may."),
-            IOException or System.Text.DecoderFallbackException => new Fault(
+            CsvMissingHeadersException => new Reason("table.empty", $"{name}: line 1 should name the columns, but the file is empty."),
+            CsvFormatException => new Reason("table.malformed", $"{name}: line {line} is no CSV: a quotation mark stands where none may."),
+            IOException or System.Text.DecoderFallbackException => new Reason(
                 "table.unreadable",
                 $"{name}: line {line} cannot be read: {error.Message}"
             ),

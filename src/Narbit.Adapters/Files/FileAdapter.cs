@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;
+using System.Text.Json;
 using Narbit.Core;
 using Narbit.Core.Records;
 
@@ -8,12 +9,13 @@ namespace Narbit.Adapters.Files;
 
 /// <summary>
 /// Talks to a system through two folders. What it writes is read from the file with the newest time in its name; files that are still
-/// being written are left alone,
-/// those that were read go to the archive. What Narbit writes is dropped in under another name first and renamed when it is complete.
+/// being written are left alone, those that were read go to the archive. What Narbit writes is dropped in under another name first and
+/// renamed when it is complete. Links that lead out of the system's folder are not followed.
 /// </summary>
 public sealed class FileAdapter : IAdapter
 {
     private const int PageSize = 1000;
+    private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(100);
     private static readonly string[] Unfinished = [".part", ".tmp", ".filepart", "~"];
 
     private readonly FileDocument _document;
@@ -31,7 +33,9 @@ public sealed class FileAdapter : IAdapter
     /// <param name="clock">The time.</param>
     public FileAdapter(FileDocument document, string folder, TimeProvider clock)
     {
-        (_document, _folder, _clock) = (document, folder, clock);
+        _document = document;
+        _folder = folder;
+        _clock = clock;
         _resources = document.Resources.ToDictionary(r => r.Kind);
         Kinds =
         [
@@ -39,9 +43,12 @@ public sealed class FileAdapter : IAdapter
                 r.Kind,
                 r.Label,
                 new FieldSet([.. r.Fields.Select(f => f.Describe())]),
-                r.Write?.BatchSize ?? 0,
-                r.Write?.NewKeysFrom is not null
-            )),
+                r.Write?.BatchSize ?? 0
+            )
+            {
+                Creates = r.Write?.NewKeysFrom is not null,
+                NewKeysFrom = r.Write?.NewKeysFrom,
+            }),
         ];
     }
 
@@ -52,6 +59,14 @@ public sealed class FileAdapter : IAdapter
 
     private string Archive => Path.Combine(_folder, _document.Archive);
 
+    private string In => Path.Combine(_folder, _document.In!);
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        // No file is kept open between two calls.
+    }
+
     /// <inheritdoc/>
     public Task<TestAnswer> TestAsync(CancellationToken cancel) => Task.FromResult(Test());
 
@@ -59,27 +74,27 @@ public sealed class FileAdapter : IAdapter
     {
         var watch = Stopwatch.StartNew();
         if (!Directory.Exists(Out))
-            return new TestAnswer(
-                false,
-                $"There is no folder “{_document.Out}” in “{_document.Address}”. Create it, or let {_document.Name} write there.",
-                0
+            return Failed(
+                $"There is no folder “{_document.Out}” in “{_document.Address}”. Create it, or let {_document.Name} write there."
             );
-        if (_document.In is { } drop && !Directory.Exists(Path.Combine(_folder, drop)))
-            return new TestAnswer(false, $"There is no folder “{drop}” in “{_document.Address}” to drop files into.", 0);
+        if (_document.In is { } drop && !Directory.Exists(In))
+            return Failed($"There is no folder “{drop}” in “{_document.Address}” to drop files into.");
+        if (Astray() is { } astray)
+            return Failed(astray.Words);
         var found = new List<string>();
         foreach (var resource in _resources.Values)
         {
             var records = Snapshot(resource);
             if (records.Fault is { } fault)
-                return new TestAnswer(false, fault.Message, (int)watch.ElapsedMilliseconds);
+                return Failed(fault.Words);
             var troubled = records.Value.Records.Count(r => r.Problems.Count > 0);
-            found.Add(
-                $"{resource.Label}: {records.Value.Records.Count} in "
-                    + $"{Path.GetFileName(records.Value.Path)}{(troubled == 0 ? ", all as described" : $", {troubled} not as described")}"
-            );
+            var count = $"{records.Value.Records.Count} in {Path.GetFileName(records.Value.Path)}";
+            found.Add($"{resource.Label}: {count}{(troubled == 0 ? ", all as described" : $", {troubled} not as described")}");
         }
 
         return new TestAnswer(true, $"The folder is there. {string.Join(". ", found)}.", (int)watch.ElapsedMilliseconds);
+
+        TestAnswer Failed(string words) => new(false, words, (int)watch.ElapsedMilliseconds);
     }
 
     /// <inheritdoc/>
@@ -104,8 +119,8 @@ public sealed class FileAdapter : IAdapter
         var from = cursor?.Split('|') is [var file, var at] && file == name ? int.Parse(at, CultureInfo.InvariantCulture) : 0;
         // A newer file came while the older was read: the rest of the older is no longer of interest.
         if (cursor is not null && from == 0)
-            return new Fault(
-                "files.newer",
+            return new Reason(
+                FaultCodes.CursorStale,
                 $"{_document.Name} wrote a newer file, {name}, while the one before was being read. Read it again."
             );
         IReadOnlyList<ReadRecord> page = [.. records.Skip(from).Take(PageSize)];
@@ -123,25 +138,8 @@ public sealed class FileAdapter : IAdapter
     )
     {
         var resource = _resources[kind];
-        var patience = _clock.GetUtcNow().AddSeconds(_document.AnswerSeconds);
-        // What was dropped in shows in the next file only.
-        while (_droppedAt is { } dropped)
-        {
-            if (Newest(resource) is { } newest && File.GetLastWriteTimeUtc(newest) > dropped.UtcDateTime)
-            {
-                _droppedAt = null;
-                break;
-            }
-
-            if (_clock.GetUtcNow() > patience)
-                return new Fault(
-                    "files.noAnswer",
-                    $"{_document.Name} has written no new file since {dropped:HH:mm:ss} UTC, when something was dropped in. "
-                        + $"Nothing is lost: see whether it runs, then try the run again."
-                );
-            await Task.Delay(TimeSpan.FromMilliseconds(100), _clock, cancel);
-        }
-
+        if (await AnsweredAsync(resource, cancel) is { } silent)
+            return silent;
         var snapshot = Snapshot(resource);
         if (snapshot.Fault is { } fault)
             return fault;
@@ -154,113 +152,173 @@ public sealed class FileAdapter : IAdapter
     {
         var resource = _resources[kind];
         var write = resource.Write ?? throw new InvalidOperationException($"{resource.Label} of {_document.Name} cannot be written.");
-        if (writes is [{ Act: WriteAct.Create }, ..])
-        {
-            var given = await GiveKeysAsync(resource, write, writes, cancel);
-            if (given.Fault is { } fault)
-                return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Refused, fault.Message))];
-            // What is there already was dropped in before Narbit was cut off.
-            var missing = writes.Where(w => !given.Value[w.Key].Found).ToList();
-            var dropped =
-                missing.Count == 0
-                    ? []
-                    : await WriteAsync(
-                        kind,
-                        [.. missing.Select(w => w with { Key = given.Value[w.Key].Key, Act = WriteAct.Update })],
-                        cancel
-                    );
-            return
-            [
-                .. writes.Select(w =>
-                    missing.IndexOf(w) is >= 0 and var at
-                        ? dropped[at] with
-                        {
-                            Key = w.Key,
-                            NewKey = given.Value[w.Key].Key,
-                        }
-                        : new WriteAnswer(w.Key, WriteFate.Accepted, null, given.Value[w.Key].Key)
-                ),
-            ];
-        }
-
-        var fields = resource.Fields.Where(f => f.WriteAs is not null).ToList();
-        var used = fields.Where(f => writes.Any(w => w.Values.ContainsKey(f.Name))).ToList();
-        var text = new StringBuilder();
-        Line([write.Key, .. used.Select(f => f.WriteAs!)]);
-        foreach (var one in writes)
-            Line([
-                one.Key,
-                .. used.Select(f =>
-                    one.Values.GetValueOrDefault(f.Name) is { } value ? FieldText.Written(f.Type, value, f.Factor, f.DecimalMark) : ""
-                ),
-            ]);
-
-        var now = _clock.GetUtcNow();
-        var time = now.UtcDateTime.ToString(resource.Time, CultureInfo.InvariantCulture);
-        var path = Path.Combine(
-            _folder,
-            _document.In!,
-            write.File.Replace("{time}", $"{time}-{Interlocked.Increment(ref _drops):D4}", StringComparison.Ordinal)
-        );
-        try
-        {
-            await File.WriteAllBytesAsync($"{path}.part", TextEncoding.Named(write.Encoding).GetBytes(text.ToString()), cancel);
-            _droppedAt = now;
-            File.Move($"{path}.part", path);
-        }
-        catch (Exception error) when (error is IOException or UnauthorizedAccessException)
-        {
-            return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Refused, $"the file could not be dropped in: {error.Message}"))];
-        }
-
-        return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Accepted, null))];
-
-        void Line(IEnumerable<string> cells) =>
-            text.AppendJoin(write.Delimiter, cells.Select(c => Quoted(c, write.Delimiter))).Append("\r\n");
+        return writes is [{ Act: WriteAct.Create }, ..]
+            ? await CreateAsync(resource, write, writes, cancel)
+            : await DropAsync(resource, write, writes, cancel);
     }
 
-    // The next free numbers; a record with the same SKU is taken for the one that was to be created.
-    private async Task<Outcome<Dictionary<string, (string Key, bool Found)>>> GiveKeysAsync(
+    // What is there already, under its key or its SKU, was dropped in before Narbit was cut off.
+    private async Task<IReadOnlyList<WriteAnswer>> CreateAsync(
         FileResource resource,
         FileWrite write,
         IReadOnlyList<RecordWrite> writes,
         CancellationToken cancel
     )
     {
+        if (await TakenInAsync(resource, write, cancel) is { } waiting)
+            return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Unknown, waiting))];
+        var snapshot = Snapshot(resource);
+        if (snapshot.Fault is { } fault)
+            return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Unknown, fault))];
+        var there = There(resource, snapshot.Value.Records, writes);
+        var missing = writes.Where(w => !there.ContainsKey(w.Key)).ToList();
+        var dropped =
+            missing.Count == 0
+                ? []
+                : await DropAsync(resource, write, [.. missing.Select(w => w with { Key = w.GivenKey!, Act = WriteAct.Update })], cancel);
+        var byKey = dropped.ToDictionary(a => a.Key, StringComparer.Ordinal);
+        return
+        [
+            .. writes.Select(w =>
+                there.TryGetValue(w.Key, out var key)
+                    ? new WriteAnswer(w.Key, WriteFate.Accepted, NewKey: key)
+                    : byKey[w.GivenKey!] with
+                    {
+                        Key = w.Key,
+                        NewKey = w.GivenKey,
+                    }
+            ),
+        ];
+    }
+
+    // By the writes' keys: the keys of the records that are there already.
+    private static Dictionary<string, string> There(
+        FileResource resource,
+        IReadOnlyList<ReadRecord> records,
+        IReadOnlyList<RecordWrite> writes
+    )
+    {
+        var sku = resource.Fields.FirstOrDefault(f => f.Role == FieldRole.Sku)?.Name;
+        var keys = records.Select(r => r.Key).ToHashSet(StringComparer.Ordinal);
+        var bySku = records
+            .Where(r => sku is not null && r.Values.ContainsKey(sku))
+            .GroupBy(r => r.Values[sku!], StringComparer.Ordinal)
+            .ToDictionary(g => g.Key, g => g.First().Key, StringComparer.Ordinal);
+        var there = new Dictionary<string, string>(StringComparer.Ordinal);
+        foreach (var write in writes)
+        {
+            if (keys.Contains(write.GivenKey!))
+                there[write.Key] = write.GivenKey!;
+            else if (sku is not null && write.Values.GetValueOrDefault(sku) is { } code && bySku.TryGetValue(code, out var key))
+                there[write.Key] = key;
+        }
+
+        return there;
+    }
+
+    private async Task<IReadOnlyList<WriteAnswer>> DropAsync(
+        FileResource resource,
+        FileWrite write,
+        IReadOnlyList<RecordWrite> writes,
+        CancellationToken cancel
+    )
+    {
+        if (Astray() is { } astray)
+            return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Refused, astray))];
+        var text = Lines(resource, write, writes, out var unwritable);
+        var now = _clock.GetUtcNow();
+        var time = now.UtcDateTime.ToString(resource.Time, CultureInfo.InvariantCulture);
+        var number = Interlocked.Increment(ref _drops);
+        var path = Path.Combine(In, write.File.Replace("{time}", $"{time}-{number:D4}", StringComparison.Ordinal));
+        try
+        {
+            if (unwritable.Count < writes.Count)
+            {
+                await File.WriteAllBytesAsync($"{path}.part", TextEncoding.Named(write.Encoding).GetBytes(text), cancel);
+                _droppedAt = now;
+                File.Move($"{path}.part", path);
+            }
+        }
+        catch (Exception error) when (error is IOException or UnauthorizedAccessException)
+        {
+            var refused = new Reason("files.undropped", $"the file could not be dropped in: {error.Message}");
+            return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Refused, refused))];
+        }
+
+        return [.. writes.Select(w => unwritable.GetValueOrDefault(w.Key) ?? new WriteAnswer(w.Key, WriteFate.Accepted))];
+    }
+
+    private static string Lines(
+        FileResource resource,
+        FileWrite write,
+        IReadOnlyList<RecordWrite> writes,
+        out IReadOnlyDictionary<string, WriteAnswer> unwritable
+    )
+    {
+        var refused = new Dictionary<string, WriteAnswer>(StringComparer.Ordinal);
+        unwritable = refused;
+        var used = resource.Fields.Where(f => f.WriteAs is not null && writes.Any(w => w.Values.ContainsKey(f.Name))).ToList();
+        var text = new StringBuilder();
+        Line([write.Key, .. used.Select(f => f.WriteAs!)]);
+        foreach (var one in writes)
+        {
+            try
+            {
+                Line([one.Key, .. used.Select(f => one.Values.GetValueOrDefault(f.Name) is { } value ? FieldText.Written(f, value) : "")]);
+            }
+            catch (Exception error) when (error is FormatException or OverflowException or DivideByZeroException)
+            {
+                var why = new Reason("write.unwritable", $"its amounts cannot be written: {error.Message.TrimEnd('.')}");
+                refused[one.Key] = new WriteAnswer(one.Key, WriteFate.Refused, why);
+            }
+        }
+
+        return text.ToString();
+
+        void Line(IReadOnlyList<string> cells) =>
+            text.AppendJoin(write.Delimiter, cells.Select(c => Quoted(c, write.Delimiter))).Append("\r\n");
+    }
+
+    // What was dropped in shows in the next file only.
+    private async Task<Reason?> AnsweredAsync(FileResource resource, CancellationToken cancel)
+    {
+        var patience = _clock.GetUtcNow().AddSeconds(_document.AnswerSeconds);
+        while (_droppedAt is { } dropped)
+        {
+            if (Newest(resource) is { } newest && File.GetLastWriteTimeUtc(newest) > dropped.UtcDateTime)
+            {
+                _droppedAt = null;
+                break;
+            }
+
+            if (_clock.GetUtcNow() > patience)
+                return new Reason(
+                    "files.noAnswer",
+                    $"{_document.Name} has written no new file since {dropped:HH:mm:ss} UTC, when something was dropped in. "
+                        + "Nothing is lost: see whether it runs, then try the run again."
+                );
+            await Task.Delay(Look, _clock, cancel);
+        }
+
+        return null;
+    }
+
+    // New records are made only once everything that was dropped in before shows in what the system says it has.
+    private async Task<Reason?> TakenInAsync(FileResource resource, FileWrite write, CancellationToken cancel)
+    {
         var patience = _clock.GetUtcNow().AddSeconds(_document.AnswerSeconds);
         var pattern = write.File.Replace("{time}", "*", StringComparison.Ordinal);
-        while (Directory.EnumerateFiles(Path.Combine(_folder, _document.In!), pattern).Any())
+        while (Directory.EnumerateFiles(In, pattern).Any())
         {
             if (_clock.GetUtcNow() > patience)
-                return new Fault(
+                return new Reason(
                     "files.noAnswer",
                     $"{_document.Name} has not taken what was dropped in before, so that nothing new is created; see whether it runs."
                 );
-            await Task.Delay(TimeSpan.FromMilliseconds(100), _clock, cancel);
+            await Task.Delay(Look, _clock, cancel);
         }
 
-        if (_droppedAt is not null && (await LookUpAsync(resource.Kind, [], cancel)).Fault is { } silent)
-            return silent;
-        var snapshot = Snapshot(resource);
-        if (snapshot.Fault is { } fault)
-            return fault;
-        var sku = resource.Fields.FirstOrDefault(f => f.Role == FieldRole.Sku)?.Name;
-        var bySku = snapshot
-            .Value.Records.Where(r => sku is not null && r.Values.ContainsKey(sku))
-            .GroupBy(r => r.Values[sku!], StringComparer.Ordinal)
-            .ToDictionary(g => g.Key, g => g.First().Key, StringComparer.Ordinal);
-        var next = Math.Max(
-            write.NewKeysFrom!.Value,
-            snapshot.Value.Records.Select(r => long.TryParse(r.Key, CultureInfo.InvariantCulture, out var n) ? n : 0).DefaultIfEmpty().Max()
-                + 1
-        );
-        var given = new Dictionary<string, (string, bool)>(StringComparer.Ordinal);
-        foreach (var one in writes)
-            given[one.Key] =
-                sku is not null && one.Values.GetValueOrDefault(sku) is { } code && bySku.TryGetValue(code, out var key)
-                    ? (key, true)
-                    : ((next++).ToString(CultureInfo.InvariantCulture), false);
-        return given;
+        return await AnsweredAsync(resource, cancel);
     }
 
     // A file for a program: quoted as RFC 4180 has it, and nothing added to what is in it.
@@ -269,6 +327,18 @@ public sealed class FileAdapter : IAdapter
             ? $"\"{cell.Replace("\"", "\"\"", StringComparison.Ordinal)}\""
             : cell;
 
+    // A folder that was replaced by a link after the system was set up.
+    private Reason? Astray()
+    {
+        string[] folders = [Out, Archive, .. _document.In is null ? (string[])[] : [In]];
+        return Array.Find(folders, f => Directory.Exists(f) && !FolderPaths.LiesWithin(f, _folder)) is { } astray
+            ? new Reason(
+                "files.astray",
+                $"“{Path.GetRelativePath(_folder, astray)}” is a link that leads out of “{_document.Address}”, so it is not followed."
+            )
+            : null;
+    }
+
     // The newest complete file, in the folder or, where nothing new came, in the archive.
     private string? Newest(FileResource resource)
     {
@@ -276,31 +346,28 @@ public sealed class FileAdapter : IAdapter
         return new[] { Out, Archive }
             .Where(Directory.Exists)
             .SelectMany(Directory.EnumerateFiles)
-            .Select(path =>
-                (
-                    Path: path,
-                    Time: Unfinished.Any(u => path.EndsWith(u, StringComparison.OrdinalIgnoreCase))
-                        ? null
-                        : resource.TimeOf(Path.GetFileName(path))
-                )
-            )
-            .Where(f => f.Time is not null && File.GetLastWriteTimeUtc(f.Path) <= settled)
+            .Select(path => (Path: path, Time: IsFinished(path) ? resource.TimeOf(Path.GetFileName(path)) : null))
+            .Where(f => f.Time is not null && File.GetLastWriteTimeUtc(f.Path) <= settled && FolderPaths.LiesWithin(f.Path, _folder))
             .OrderByDescending(f => f.Time)
             .ThenBy(f => f.Path, StringComparer.Ordinal)
             .Select(f => f.Path)
             .FirstOrDefault();
     }
 
+    private static bool IsFinished(string path) => !Unfinished.Any(u => path.EndsWith(u, StringComparison.OrdinalIgnoreCase));
+
     private Outcome<(string Path, IReadOnlyList<ReadRecord> Records)> Snapshot(FileResource resource)
     {
         lock (_gate)
         {
+            if (Astray() is { } astray)
+                return astray;
             if (Newest(resource) is not { } path)
-                return new Fault(
+                return new Reason(
                     "files.none",
                     $"{_document.Name} has no complete file {resource.File.Replace("{time}", "…", StringComparison.Ordinal)} in "
-                        + $"“{_document.Out}” yet. Files that changed in the last {_document.SettleSeconds:0.#} seconds, and "
-                        + $"those ending in .part or .tmp, are left alone."
+                        + $"“{_document.Out}” yet. Files that changed in the last {_document.SettleSeconds:0.#} seconds, and those "
+                        + "ending in .part or .tmp, are left alone."
                 );
             var written = File.GetLastWriteTimeUtc(path);
             if (_read is { } kept && kept.Path == path && kept.Written == written)
@@ -315,81 +382,23 @@ public sealed class FileAdapter : IAdapter
 
     private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, string path)
     {
-        var columns = resource
-            .Fields.Select(f => f.Column)
-            .Append(resource.Key)
-            .Concat(resource.Parent is null ? [] : [resource.Parent])
-            .Select(TableShape.Plain)
-            .Distinct(StringComparer.Ordinal)
-            .ToList();
-        var shape = new TableShape(
-            columns,
-            [TableShape.Plain(resource.Key), .. resource.Fields.Where(f => f.Required).Select(f => TableShape.Plain(f.Column))]
-        );
-        var keyAt = columns.IndexOf(TableShape.Plain(resource.Key));
-        var parentAt = resource.Parent is null ? -1 : columns.IndexOf(TableShape.Plain(resource.Parent));
-        int[] fieldAt = [.. resource.Fields.Select(f => columns.IndexOf(TableShape.Plain(f.Column)))];
+        var table = new FileColumns(resource);
         var records = new List<ReadRecord>();
         var lines = new Dictionary<string, int>(StringComparer.Ordinal);
-        foreach (var row in Table.Read(path, shape))
+        foreach (var row in Table.Read(path, table.Shape))
         {
             if (row.Fault is { } fault)
-                return new Fault(fault.Code, $"{_document.Name}: {fault.Message}");
+                return fault with { Words = $"{_document.Name}: {fault.Words}" };
             var (line, cells) = (row.Value.Line, row.Value.Cells);
-            if (cells[keyAt] is not { } key)
-                return new Fault("table.keyMissing", $"{_document.Name}: {Path.GetFileName(path)}: line {line} has no {resource.Key}.");
+            var at = $"{_document.Name}: {Path.GetFileName(path)}: line {line}";
+            if (table.Key(cells) is not { } key)
+                return new Reason("table.keyMissing", $"{at} has no {resource.Key}.");
             if (!lines.TryAdd(key, line))
-                return new Fault(
-                    "table.keyTwice",
-                    $"{_document.Name}: {Path.GetFileName(path)}: line {line} has the {resource.Key} {key}, which line "
-                        + $"{lines[key]} has already."
-                );
-            records.Add(Record(resource, key, parentAt < 0 ? null : cells[parentAt], cells, fieldAt, columns));
+                return new Reason("table.keyTwice", $"{at} has the {resource.Key} {key}, which line {lines[key]} has already.");
+            records.Add(table.Record(key, cells));
         }
 
         return records;
-    }
-
-    private static ReadRecord Record(
-        FileResource resource,
-        string key,
-        string? parent,
-        IReadOnlyList<string?> cells,
-        int[] fieldAt,
-        List<string> columns
-    )
-    {
-        var values = new Dictionary<string, string>(resource.Fields.Count, StringComparer.Ordinal);
-        List<FieldProblem>? problems = null;
-        for (var i = 0; i < resource.Fields.Count; i++)
-        {
-            var field = resource.Fields[i];
-            var text = cells[fieldAt[i]]?.Trim();
-            if (string.IsNullOrEmpty(text))
-            {
-                if (field.Required)
-                    (problems ??= []).Add(new FieldProblem(field.Name, $"{field.Label ?? field.Name} is missing"));
-            }
-            else if (FieldText.Canonical(field.Type, text, field.Factor, field.DecimalMark) is { } value)
-            {
-                values[field.Name] = value;
-            }
-            else
-            {
-                (problems ??= []).Add(
-                    new FieldProblem(
-                        field.Name,
-                        $"{field.Label ?? field.Name} is the text “{(text.Length > 40 ? text[..39] + "…" : text)}”, where a "
-                            + $"number was expected"
-                    )
-                );
-            }
-        }
-
-        var raw = System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(
-            columns.Zip(cells).Where(c => c.Second is not null).ToDictionary(c => c.First, c => c.Second)
-        );
-        return new ReadRecord(key, parent, values, raw, problems ?? (IReadOnlyList<FieldProblem>)[]);
     }
 
     // What was read, and what is older, goes to the archive.
@@ -416,4 +425,80 @@ public sealed class FileAdapter : IAdapter
             }
         }
     }
+}
+
+/// <summary>Where the columns of a resource stand in its tables, and how a row becomes a record.</summary>
+internal sealed class FileColumns
+{
+    private readonly FileResource _resource;
+    private readonly List<string> _columns;
+    private readonly int _keyAt;
+    private readonly int _parentAt;
+    private readonly int _groupAt;
+    private readonly int[] _fieldAt;
+
+    public FileColumns(FileResource resource)
+    {
+        _resource = resource;
+        string?[] named = [.. resource.Fields.Select(f => f.Column), resource.Key, resource.Parent, resource.Group];
+        _columns = [.. named.OfType<string>().Select(TableShape.Plain).Distinct(StringComparer.Ordinal)];
+        string[] required = [resource.Key, .. resource.Fields.Where(f => f.Required).Select(f => f.Column)];
+        Shape = new TableShape(_columns, [.. required.Select(TableShape.Plain)]);
+        _keyAt = At(resource.Key);
+        _parentAt = At(resource.Parent);
+        _groupAt = At(resource.Group);
+        _fieldAt = [.. resource.Fields.Select(f => At(f.Column))];
+    }
+
+    public TableShape Shape { get; }
+
+    public string? Key(IReadOnlyList<string?> cells) => cells[_keyAt];
+
+    public ReadRecord Record(string key, IReadOnlyList<string?> cells)
+    {
+        var values = new Dictionary<string, string>(_resource.Fields.Count, StringComparer.Ordinal);
+        List<FieldProblem>? problems = null;
+        for (var i = 0; i < _resource.Fields.Count; i++)
+        {
+            var field = _resource.Fields[i];
+            var text = cells[_fieldAt[i]]?.Trim();
+            if (string.IsNullOrEmpty(text))
+            {
+                if (field.Required)
+                    (problems ??= []).Add(new FieldProblem(field.Name, $"{field.Label ?? field.Name} is missing"));
+            }
+            else if (FieldText.Canonical(field, text) is { } value)
+            {
+                values[field.Name] = value;
+            }
+            else
+            {
+                (problems ??= []).Add(new FieldProblem(field.Name, Unread(field, text)));
+            }
+        }
+
+        var raw = JsonSerializer.SerializeToUtf8Bytes(
+            _columns.Zip(cells).Where(c => c.Second is not null).ToDictionary(c => c.First, c => c.Second)
+        );
+        return new ReadRecord(key, Cell(cells, _parentAt), values, raw, problems ?? (IReadOnlyList<FieldProblem>)[])
+        {
+            Group = Cell(cells, _groupAt),
+        };
+    }
+
+    private static string Unread(FileField field, string text)
+    {
+        var wanted = field.Type switch
+        {
+            FieldType.Boolean => "true or false",
+            FieldType.Instant => $"a date with time ({field.Format ?? "ISO 8601"})",
+            FieldType.Date => $"a date ({field.Format ?? "ISO 8601"})",
+            _ => "a number",
+        };
+        return $"{field.Label ?? field.Name} is the text “{(text.Length > 40 ? text[..39] + "…" : text)}”, where {wanted} was expected";
+    }
+
+    private int At(string? column) => column is null ? -1 : _columns.IndexOf(TableShape.Plain(column));
+
+    private static string? Cell(IReadOnlyList<string?> cells, int at) => at < 0 ? null : cells[at];
 }

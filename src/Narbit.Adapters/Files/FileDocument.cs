@@ -78,16 +78,12 @@ public sealed record FileDocument : ISystemDocument
         }
         catch (JsonException error)
         {
-            return new Fault(
-                "document.unreadable",
-                $"The description could not be read: "
-                    + $"{(error.Message.Contains("required", StringComparison.Ordinal) ? error.Message.Split(". Path", 2)[0] : RuleJson.Explain(error))}."
-            );
+            return Unreadable.Document(error);
         }
 
         if (document is null)
-            return new Fault("document.unreadable", "The description is empty.");
-        return document.FirstFault() is { } fault ? new Fault("document.invalid", fault) : document;
+            return new Reason("document.unreadable", "The description is empty.");
+        return document.FirstFault() is { } fault ? new Reason("document.invalid", fault) : document;
     }
 
     /// <inheritdoc/>
@@ -110,25 +106,31 @@ public sealed record FileDocument : ISystemDocument
         if (Resources.Count == 0)
             return "resources: the system offers nothing.";
         foreach (var (name, path) in new[] { ("out", Out), ("archive", Archive), ("in", In ?? "in") })
-            if (Path.IsPathRooted(path) || path.Split('/', '\\').Contains(".."))
+            if (!FolderPaths.IsBelow(path))
                 return $"{name}: give a folder within the system's own.";
-        for (var i = 0; i < Resources.Count; i++)
-        {
-            var (resource, at) = (Resources[i], $"resources[{i}]");
-            if (Resources.Take(i).Any(r => r.Kind == resource.Kind))
-                return $"{at}.kind: there are two entries of this kind.";
-            if (!resource.File.Contains("{time}", StringComparison.Ordinal))
-                return $"{at}.file: must say with {{time}} where the time stands in the name.";
-            if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice)
-                return $"{at}.fields: “{twice.Key}” is described twice.";
-            if (resource.Write is not null && In is null)
-                return $"{at}.write: the system has no folder to drop files into (in).";
-            if (resource.Write is { BatchSize: < 1 })
-                return $"{at}.write.batchSize: must be 1 or more.";
-        }
-
-        return null;
+        return Resources.Select(ResourceFault).FirstOrDefault(f => f is not null);
     }
+
+    private string? ResourceFault(FileResource resource, int index)
+    {
+        var at = $"resources[{index}]";
+        if (Resources.Take(index).Any(r => r.Kind == resource.Kind))
+            return $"{at}.kind: there are two entries of this kind.";
+        if (NameFault(resource.File) is { } file)
+            return $"{at}.file: {file}";
+        if (resource.Write is { } write && NameFault(write.File) is { } dropped)
+            return $"{at}.write.file: {dropped}";
+        if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice)
+            return $"{at}.fields: “{twice.Key}” is described twice.";
+        if (resource.Write is not null && In is null)
+            return $"{at}.write: the system has no folder to drop files into (in).";
+        return resource.Write is { BatchSize: < 1 } ? $"{at}.write.batchSize: must be 1 or more." : null;
+    }
+
+    private static string? NameFault(string file) =>
+        !file.Contains("{time}", StringComparison.Ordinal) ? "must say with {time} where the time stands in the name."
+        : !FolderPaths.IsPlainName(file) ? "must be the name of a file, without a folder."
+        : null;
 }
 
 /// <summary>One record kind, a table a file.</summary>
@@ -149,8 +151,11 @@ public sealed record FileResource
     /// <summary>The key's column.</summary>
     public required string Key { get; init; }
 
-    /// <summary>The parent's column.</summary>
+    /// <summary>The column with the key of the record that it belongs to.</summary>
     public string? Parent { get; init; }
+
+    /// <summary>The column with the code that sisters share.</summary>
+    public string? Group { get; init; }
 
     /// <summary>The fields.</summary>
     public required IReadOnlyList<FileField> Fields { get; init; }

@@ -17,7 +17,7 @@ internal static class JsonLinesTable
             var more = NextLine(text, buffer, limits.RowLength);
             if (buffer.Length > limits.RowLength)
             {
-                yield return new Fault(
+                yield return new Reason(
                     "table.lineTooLong",
                     $"{name}: line {line} is longer than {limits.RowLength / 1024} Ki characters. Is this a file of JSON lines?"
                 );
@@ -26,7 +26,7 @@ internal static class JsonLinesTable
 
             if (line > limits.Rows)
             {
-                yield return new Fault("table.tooLong", $"{name}: more than {limits.Rows} rows. Split it.");
+                yield return new Reason("table.tooLong", $"{name}: more than {limits.Rows} rows. Split it.");
                 yield break;
             }
 
@@ -50,7 +50,7 @@ internal static class JsonLinesTable
         {
             using var json = JsonDocument.Parse(content);
             if (json.RootElement.ValueKind != JsonValueKind.Object)
-                return new Fault("table.malformed", $"{name}: line {line} is no JSON object.");
+                return new Reason("table.malformed", $"{name}: line {line} is no JSON object.");
             var cells = new string?[shape.Columns.Count];
             foreach (var property in json.RootElement.EnumerateObject())
             {
@@ -67,12 +67,12 @@ internal static class JsonLinesTable
 
             foreach (var required in shape.Required)
                 if (cells[places[required]] is null)
-                    return new Fault("table.columnMissing", $"{name}: line {line} has no “{required}”.");
+                    return new Reason("table.columnMissing", $"{name}: line {line} has no “{required}”.");
             return new TableRow(line, cells);
         }
         catch (JsonException)
         {
-            return new Fault("table.malformed", $"{name}: line {line} is no JSON.");
+            return new Reason("table.malformed", $"{name}: line {line} is no JSON.");
         }
     }
 

@@ -24,16 +24,15 @@ public sealed record TableShape(IReadOnlyList<string> Columns, IReadOnlyList<str
                 .FirstOrDefault(g => g.Count() > 1 && Columns.Contains(g.Key)) is
             { } twice
         )
-            return new Fault("table.columnTwice", $"{table}: there are {twice.Count()} columns “{twice.Key}”. Keep one.");
+            return new Reason("table.columnTwice", $"{table}: there are {twice.Count()} columns “{twice.Key}”. Keep one.");
         foreach (var column in Required)
             if (!names.Contains(column))
-                return new Fault(
-                    "table.columnMissing",
-                    $"{table}: line 1 has no column “{column}”. "
-                        + $"{(found.Count == 0 ? "It is empty." : $"It has: {string.Join(", ", found.Take(20).Select(Short))}{(found.Count > 20 ? " …" : "")}.")}"
-                );
+                return new Reason("table.columnMissing", $"{table}: line 1 has no column “{column}”. {Has(found)}");
         return Columns.Select(c => names.IndexOf(c)).ToArray();
     }
+
+    private static string Has(IReadOnlyList<string> found) =>
+        found.Count == 0 ? "It is empty." : $"It has: {string.Join(", ", found.Take(20).Select(Short))}{(found.Count > 20 ? " …" : "")}.";
 
     internal static string Short(string text) => text.Length <= 40 ? text : text[..39] + "…";
 }
@@ -51,6 +50,9 @@ public sealed record TableLimits
 
     /// <summary>The most rows; 2,000,000 unless told otherwise.</summary>
     public int Rows { get; init; } = 2_000_000;
+
+    /// <summary>The most bytes of a text file; 1 GiB unless told otherwise.</summary>
+    public long Length { get; init; } = 1L << 30;
 
     /// <summary>The most bytes that a workbook may unpack to; 400 MiB unless told otherwise.</summary>
     public long Unpacked { get; init; } = 400L << 20;
@@ -72,14 +74,14 @@ public static class Table
     {
         var name = Path.GetFileName(path);
         FileStream? stream = null;
-        Fault? unreadable = null;
+        Reason? unreadable = null;
         try
         {
             stream = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite, 1 << 16, FileOptions.SequentialScan);
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
-            unreadable = new Fault("table.unreadable", $"{name}: {error.Message}");
+            unreadable = new Reason("table.unreadable", $"{name}: {error.Message}");
         }
 
         if (unreadable is not null)
@@ -95,11 +97,30 @@ public static class Table
     public static IEnumerable<Outcome<TableRow>> Read(Stream stream, string name, TableShape shape, TableLimits? limits = null) =>
         Path.GetExtension(name).ToLowerInvariant() switch
         {
+            ".csv" or ".tsv" or ".txt" or ".jsonl" or ".ndjson" when TooLong(stream, name, limits ?? new()) is { } fault => Refused(
+                stream,
+                fault
+            ),
             ".csv" or ".tsv" or ".txt" => CsvTable.Read(stream, name, shape, limits ?? new()),
             ".xlsx" => XlsxTable.Read(stream, name, shape, limits ?? new()),
             ".jsonl" or ".ndjson" => JsonLinesTable.Read(stream, name, shape, limits ?? new()),
-            _ => [new Fault("table.ending", $"{name}: what it holds is told by its ending; {string.Join(", ", Endings)} are understood.")],
+            _ => [new Reason("table.ending", $"{name}: what it holds is told by its ending; {string.Join(", ", Endings)} are understood.")],
         };
+
+    // A file may go on growing while it is read, but no faster than its rows are counted.
+    private static Reason? TooLong(Stream stream, string name, TableLimits limits) =>
+        stream.CanSeek && stream.Length > limits.Length
+            ? new Reason(
+                "table.tooLarge",
+                $"{name} has {stream.Length >> 20:N0} MiB; at most {limits.Length >> 20:N0} MiB are read. Split it."
+            )
+            : null;
+
+    private static IEnumerable<Outcome<TableRow>> Refused(Stream stream, Reason fault)
+    {
+        stream.Dispose();
+        return [fault];
+    }
 
     /// <summary>Reads text that was pasted from a spreadsheet or typed: cells between tabs, semicolons or commas.</summary>
     /// <param name="text">The text.</param>

@@ -29,7 +29,7 @@ internal static class XlsxTable
             while (true)
             {
                 IDictionary<string, object?>? cells = null;
-                Fault? fault = null;
+                Reason? fault = null;
                 try
                 {
                     line++;
@@ -49,7 +49,10 @@ internal static class XlsxTable
                                 or InvalidOperationException
                     )
                 {
-                    fault = new Fault("table.malformed", $"{name}: row {line} cannot be read; the workbook is damaged or of another kind.");
+                    fault = new Reason(
+                        "table.malformed",
+                        $"{name}: row {line} cannot be read; the workbook is damaged or of another kind."
+                    );
                 }
 
                 if (fault is not null)
@@ -57,7 +60,7 @@ internal static class XlsxTable
                 if (cells is null)
                 {
                     if (places is null && fault is null)
-                        yield return new Fault("table.empty", $"{name}: line 1 should name the columns, but the first sheet is empty.");
+                        yield return new Reason("table.empty", $"{name}: line 1 should name the columns, but the first sheet is empty.");
                     yield break;
                 }
 
@@ -76,7 +79,7 @@ internal static class XlsxTable
 
                 if (line > limits.Rows)
                 {
-                    yield return new Fault("table.tooLong", $"{name}: more than {limits.Rows} rows. Split it.");
+                    yield return new Reason("table.tooLong", $"{name}: more than {limits.Rows} rows. Split it.");
                     yield break;
                 }
 
@@ -89,7 +92,7 @@ internal static class XlsxTable
     }
 
     // A workbook is a zip archive; a few kilobytes can unpack to terabytes. Everything is unpacked once, into nothing, and counted.
-    private static Fault? Unpackable(Stream stream, string name, TableLimits limits)
+    private static Reason? Unpackable(Stream stream, string name, TableLimits limits)
     {
         try
         {
@@ -97,7 +100,7 @@ internal static class XlsxTable
             if (zip.Entries.Count > 2000)
                 return TooLarge();
             if (zip.GetEntry("xl/workbook.xml") is null)
-                return new Fault("table.malformed", $"{name} is no workbook.");
+                return new Reason("table.malformed", $"{name} is no workbook.");
             long unpacked = 0;
             var buffer = new byte[1 << 16];
             foreach (var entry in zip.Entries)
@@ -113,10 +116,10 @@ internal static class XlsxTable
         }
         catch (InvalidDataException)
         {
-            return new Fault("table.malformed", $"{name} is no workbook, or it is damaged.");
+            return new Reason("table.malformed", $"{name} is no workbook, or it is damaged.");
         }
 
-        Fault TooLarge() => new("table.tooLarge", $"{name} unpacks to more than {limits.Unpacked >> 20} MiB, so it was not opened.");
+        Reason TooLarge() => new("table.tooLarge", $"{name} unpacks to more than {limits.Unpacked >> 20} MiB, so it was not opened.");
     }
 
     private static string? Text(object? value) =>

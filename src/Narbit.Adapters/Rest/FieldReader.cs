@@ -11,6 +11,21 @@ internal sealed class FieldReader(RestField field)
 
     public RestField Field { get; } = field;
 
+    /// <summary>The values of a record, by field; what is missing has no entry.</summary>
+    public static Dictionary<string, string> Values(
+        FieldReader[] readers,
+        JsonElement record,
+        JsonElement parent,
+        ref List<FieldProblem>? problems
+    )
+    {
+        var values = new Dictionary<string, string>(readers.Length, StringComparer.Ordinal);
+        foreach (var reader in readers)
+            if (reader.Read(record, parent, ref problems) is { } value)
+                values[reader.Field.Name] = value;
+        return values;
+    }
+
     /// <summary>The canonical value; null where it is missing; a problem where it is not what the field is.</summary>
     public string? Read(JsonElement record, JsonElement parent, ref List<FieldProblem>? problems)
     {
@@ -56,13 +71,13 @@ internal sealed class FieldReader(RestField field)
             json.WriteEndArray();
         }
         else if (IsNumber && Field.DecimalMark != '.')
-            json.WriteString(Field.WriteAs!, FieldText.Written(Field.Type, canonical, Field.Factor, Field.DecimalMark));
+            json.WriteString(Field.WriteAs!, FieldText.Written(Field, canonical));
         else if (IsNumber)
             json.WriteNumber(Field.WriteAs!, FieldText.Unscaled(canonical, Field.Factor));
         else if (Field.Type == FieldType.Boolean)
             json.WriteBoolean(Field.WriteAs!, canonical == "true");
         else
-            json.WriteString(Field.WriteAs!, canonical);
+            json.WriteString(Field.WriteAs!, FieldText.Written(Field, canonical));
     }
 
     private bool IsNumber => FieldText.IsNumber(Field.Type);
@@ -75,7 +90,8 @@ internal sealed class FieldReader(RestField field)
             FieldType.Integer => "a whole number",
             FieldType.Money => "an amount",
             FieldType.Boolean => "true or false",
-            FieldType.Instant => "a date with time",
+            FieldType.Instant => $"a date with time ({Field.Format ?? "ISO 8601"})",
+            FieldType.Date => $"a date ({Field.Format ?? "ISO 8601"})",
             FieldType.List => "a list",
             _ when IsNumber => "a number",
             _ => "text",
@@ -92,8 +108,8 @@ internal sealed class FieldReader(RestField field)
                     JsonValueKind.False => "false",
                     _ => null,
                 };
-            case FieldType.Instant:
-                return value.ValueKind == JsonValueKind.String ? FieldText.Canonical(Field.Type, value.GetString()!, 1, '.') : null;
+            case FieldType.Instant or FieldType.Date:
+                return value.ValueKind == JsonValueKind.String ? FieldText.Canonical(Field, value.GetString()!) : null;
             case FieldType.List:
                 return
                     value.ValueKind == JsonValueKind.Array
@@ -104,7 +120,7 @@ internal sealed class FieldReader(RestField field)
                 return value.ValueKind switch
                 {
                     JsonValueKind.Number => value.TryGetDecimal(out var number) ? FieldText.Scaled(Field.Type, number, Field.Factor) : null,
-                    JsonValueKind.String => FieldText.Canonical(Field.Type, value.GetString()!, Field.Factor, Field.DecimalMark),
+                    JsonValueKind.String => FieldText.Canonical(Field, value.GetString()!),
                     _ => null,
                 };
             default:

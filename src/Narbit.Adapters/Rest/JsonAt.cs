@@ -25,6 +25,9 @@ internal readonly struct JsonAt(string? path)
     /// <summary>The value as text: a string's content, a number's digits.</summary>
     public string? TextIn(JsonElement root) => In(root) is { } value ? Text(value) : null;
 
+    /// <summary>The same for a path that may start at the entry around a nested record.</summary>
+    public string? TextIn(JsonElement record, JsonElement parent) => TextIn(FromParent ? parent : record);
+
     /// <summary>A string's content, or the JSON of anything else.</summary>
     public static string Text(JsonElement value) => value.ValueKind == JsonValueKind.String ? value.GetString()! : value.GetRawText();
 }

@@ -1,7 +1,5 @@
-using System.Buffers;
 using System.Diagnostics;
 using System.Globalization;
-using System.Runtime.InteropServices;
 using System.Text.Json;
 using Narbit.Core;
 using Narbit.Core.Records;
@@ -12,11 +10,11 @@ namespace Narbit.Adapters.Rest;
 /// Talks to any REST system that a <see cref="RestDocument"/> describes. Safe to use from several threads; the rate holds for all of them
 /// together.
 /// </summary>
-public sealed class RestAdapter : IAdapter, IDisposable
+public sealed class RestAdapter : IAdapter
 {
     private readonly RestDocument _document;
     private readonly RestTransport _transport;
-    private readonly Dictionary<RecordKind, Resource> _resources;
+    private readonly Dictionary<RecordKind, ResourceReader> _resources;
 
     /// <summary>An adapter for a system.</summary>
     /// <param name="document">The description.</param>
@@ -28,17 +26,15 @@ public sealed class RestAdapter : IAdapter, IDisposable
     {
         _document = document;
         _transport = new RestTransport(document, address, credential, outbound, clock);
-        _resources = document.Resources.ToDictionary(r => r.Kind, r => new Resource(r));
+        _resources = document.Resources.ToDictionary(r => r.Kind, r => new ResourceReader(r));
         Kinds =
         [
-            .. _resources.Values.Select(r => new OfferedKind(
-                r.Document.Kind,
-                r.Document.Label,
-                r.Fields,
-                r.Document.Write?.BatchSize ?? 0,
-                r.Document.Create is not null,
-                r.Document.Write?.End is not null
-            )),
+            .. _resources.Values.Select(r => new OfferedKind(r.Document.Kind, r.Document.Label, r.Fields, r.Document.Write?.BatchSize ?? 0)
+            {
+                Creates = r.Document.Create is not null,
+                Ends = r.Document.Write?.End is not null,
+                ReadWith = r.Document.List.With,
+            }),
         ];
     }
 
@@ -58,29 +54,20 @@ public sealed class RestAdapter : IAdapter, IDisposable
         var probe = await _transport.SendAsync(HttpMethod.Get, _document.Test.Path, default, attempts: 2, repeatUnanswered: true, cancel);
         var milliseconds = (int)watch.ElapsedMilliseconds;
         if (probe.Fault is { } fault)
-            return new TestAnswer(false, fault.Message, milliseconds);
+            return new TestAnswer(false, fault.Words, milliseconds);
         string? name;
         using (probe.Value)
             name = new JsonAt(_document.Test.NamePath).TextIn(probe.Value.RootElement);
 
         var found = new List<string>();
-        foreach (var resource in _resources.Values)
+        foreach (var resource in _resources.Values.Where(r => r.Document.List.With is null))
         {
             var page = await ReadPageAsync(resource.Document.Kind, null, null, cancel);
             if (page.Fault is { } broken)
-                return new TestAnswer(
-                    false,
-                    $"It answers, but its {resource.Document.Label} cannot be read. {broken.Message}",
-                    milliseconds
-                );
-            var problem = page.Value.Records.SelectMany(r => r.Problems.Select(p => (r.Key, p.Message))).FirstOrDefault();
-            var troubled = page.Value.Records.Count(r => r.Problems.Count > 0);
-            found.Add(
-                troubled == 0
-                    ? $"{resource.Document.Label}: {page.Value.Records.Count} read, all as described"
-                    : $"{resource.Document.Label}: {page.Value.Records.Count} read, {troubled} not as described (first "
-                        + $"{problem.Key}: {problem.Message})"
-            );
+                return new TestAnswer(false, $"It answers, but its {resource.Document.Label} cannot be read. {broken.Words}", milliseconds);
+            found.Add(Found(resource.Document.Label, page.Value.Records));
+            foreach (var (kind, records) in page.Value.Beside)
+                found.Add(Found(_resources[kind].Document.Label, records));
         }
 
         return new TestAnswer(
@@ -88,6 +75,15 @@ public sealed class RestAdapter : IAdapter, IDisposable
             $"Answered in {milliseconds} ms{(name is null ? "" : $" as “{name}”")}. {string.Join(". ", found)}.",
             milliseconds
         );
+    }
+
+    private static string Found(string label, IReadOnlyList<ReadRecord> records)
+    {
+        var troubled = records.Where(r => r.Problems.Count > 0).ToList();
+        return troubled.Count == 0
+            ? $"{label}: {records.Count} read, all as described"
+            : $"{label}: {records.Count} read, {troubled.Count} not as described "
+                + $"(first {troubled[0].Key}: {troubled[0].Problems[0].Message})";
     }
 
     /// <inheritdoc/>
@@ -100,20 +96,10 @@ public sealed class RestAdapter : IAdapter, IDisposable
     {
         var resource = _resources[kind];
         var list = resource.Document.List;
-        var query = new List<string>();
-        if (list.SizeParameter is { } size)
-            query.Add($"{size}={list.Size}");
         var page = cursor ?? (list.Paging == RestPaging.Page ? "1" : null);
-        if (page is not null && list.PageParameter is { } parameter)
-            query.Add($"{parameter}={Uri.EscapeDataString(page)}");
-        if (changedSince is { } since && list.ChangedSince is { } changed)
-            query.Add(
-                $"{changed}={Uri.EscapeDataString(since.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture))}"
-            );
-
         var reply = await _transport.SendAsync(
             HttpMethod.Get,
-            With(list.Path, query),
+            With(list.Path!, Query(list, page, changedSince)),
             default,
             _document.Limits.Attempts,
             repeatUnanswered: true,
@@ -123,7 +109,7 @@ public sealed class RestAdapter : IAdapter, IDisposable
             return fault;
         using var json = reply.Value;
         if (resource.Records.In(json.RootElement) is not { ValueKind: JsonValueKind.Array } array)
-            return new Fault(
+            return new Reason(
                 "noList",
                 $"{_document.Name} answered, but without the list “{list.Records}” that its description names for "
                     + $"{resource.Document.Label}."
@@ -131,13 +117,15 @@ public sealed class RestAdapter : IAdapter, IDisposable
 
         var records = resource.Read(array);
         if (records.Fault is { } unreadable)
-            return new Fault(unreadable.Code, $"{_document.Name}: {unreadable.Message}");
+            return Named(unreadable);
+        var beside = Beside(kind, array);
+        if (beside.Fault is { } besides)
+            return Named(besides);
         var listed = array.GetArrayLength();
-        var total =
-            resource.Total.TextIn(json.RootElement) is { } text && int.TryParse(text, CultureInfo.InvariantCulture, out var number)
-                ? number
-                : (int?)null;
-        return new RecordPage(records.Value, Next(resource, json.RootElement, page, listed), listed, total);
+        return new RecordPage(records.Value, Next(resource, json.RootElement, page, listed), listed, Total(resource, json.RootElement))
+        {
+            Beside = beside.Value,
+        };
     }
 
     /// <inheritdoc/>
@@ -149,7 +137,7 @@ public sealed class RestAdapter : IAdapter, IDisposable
     {
         var resource = _resources[kind];
         if (resource.Document.Lookup is not { } lookup)
-            return new Fault("noLookup", $"{_document.Name} has no way to look {resource.Document.Label} up by key.");
+            return new Reason("noLookup", $"{_document.Name} has no way to look {resource.Document.Label} up by key.");
         var found = new List<ReadRecord>(keys.Count);
         foreach (var some in keys.Chunk(lookup.Size))
         {
@@ -166,10 +154,10 @@ public sealed class RestAdapter : IAdapter, IDisposable
                 return fault;
             using var json = reply.Value;
             if (resource.Records.In(json.RootElement) is not { ValueKind: JsonValueKind.Array } array)
-                return new Fault("noList", $"{_document.Name} answered a look-up without the list “{resource.Document.List.Records}”.");
+                return new Reason("noList", $"{_document.Name} answered a look-up without the list “{resource.Document.List.Records}”.");
             var records = resource.Read(array);
             if (records.Fault is { } unreadable)
-                return unreadable;
+                return Named(unreadable);
             found.AddRange(records.Value);
         }
 
@@ -180,32 +168,36 @@ public sealed class RestAdapter : IAdapter, IDisposable
     public async Task<IReadOnlyList<WriteAnswer>> WriteAsync(RecordKind kind, IReadOnlyList<RecordWrite> writes, CancellationToken cancel)
     {
         var resource = _resources[kind];
-        var write =
-            resource.Document.Write
-            ?? throw new InvalidOperationException($"{resource.Document.Label} of {_document.Name} cannot be written.");
-        var create = writes is [{ Act: WriteAct.Create }, ..]
-            ? resource.Document.Create
-                ?? throw new InvalidOperationException($"{resource.Document.Label} of {_document.Name} cannot be created.")
-            : null;
-        if (create is not null && writes.Count > create.BatchSize)
-            return
-            [
-                .. (await Task.WhenAll(writes.Chunk(create.BatchSize).Select(some => WriteAsync(kind, some, cancel)))).SelectMany(a => a),
-            ];
-        var body = create is null ? Body(resource, write, writes) : Body(resource, create, writes);
+        RestBatch batch = writes is [{ Act: WriteAct.Create }, ..]
+            ? new CreateBatch(_document.Name, resource)
+            : new UpdateBatch(_document.Name, resource);
+        if (writes.Count > batch.Size)
+        {
+            var parts = await Task.WhenAll(writes.Chunk(batch.Size).Select(some => WriteAsync(kind, some, cancel)));
+            return [.. parts.SelectMany(answers => answers)];
+        }
+
+        var body = batch.Body(writes, out var unwritable);
+        var sent = writes.Where(w => !unwritable.ContainsKey(w.Key)).ToList();
+        var answers = sent.Count == 0 ? [] : await SendAsync(kind, batch, sent, body, cancel);
+        var byKey = answers.ToDictionary(a => a.Key, StringComparer.Ordinal);
+        return [.. writes.Select(w => unwritable.GetValueOrDefault(w.Key) ?? byKey[w.Key])];
+    }
+
+    private async Task<IReadOnlyList<WriteAnswer>> SendAsync(
+        RecordKind kind,
+        RestBatch batch,
+        List<RecordWrite> writes,
+        ReadOnlyMemory<byte> body,
+        CancellationToken cancel
+    )
+    {
         // A batch that fails is taken apart below, so only a single record is worth all attempts.
         var attempts = writes.Count > 1 ? Math.Min(3, _document.Limits.Attempts) : _document.Limits.Attempts;
-        var reply = await _transport.SendAsync(
-            new HttpMethod(create?.Method ?? write.Method),
-            create?.Path ?? write.Path,
-            body,
-            attempts,
-            create is not null || write.IdempotencyKey is not null,
-            cancel
-        );
+        var reply = await _transport.SendAsync(batch.Method, batch.Path, body, attempts, batch.RepeatsSafely, cancel);
         if (reply.Fault is { } fault)
         {
-            if (fault.Code is "serverError" or "rejected" && writes.Count > 1)
+            if (fault.Code is FaultCodes.ServerError or FaultCodes.Rejected && writes.Count > 1)
             {
                 var half = writes.Count / 2;
                 return
@@ -215,132 +207,59 @@ public sealed class RestAdapter : IAdapter, IDisposable
                 ];
             }
 
-            var fate = fault.Code is "timeout" or "broken" or "halfReply" or "unreachable" or "tooMany"
-                ? WriteFate.Unknown
-                : WriteFate.Refused;
-            return [.. writes.Select(w => new WriteAnswer(w.Key, fate, fault.Message))];
+            return [.. writes.Select(w => new WriteAnswer(w.Key, batch.FateOf(fault), fault))];
         }
 
         using var json = reply.Value;
-        return create is null ? Answers(write, writes, json.RootElement) : Answers(create, writes, json.RootElement);
+        return batch.Answers(writes, json.RootElement);
     }
 
-    private static ReadOnlyMemory<byte> Body(Resource resource, RestWrite write, IReadOnlyList<RecordWrite> writes)
+    private Reason Named(Reason fault) => fault with { Words = $"{_document.Name}: {fault.Words}" };
+
+    private static List<string> Query(RestList list, string? page, DateTimeOffset? changedSince)
     {
-        var body = new ArrayBufferWriter<byte>();
-        using var json = new Utf8JsonWriter(body);
-        json.WriteStartObject();
-        json.WriteStartArray(write.Records);
-        foreach (var one in writes)
+        var query = new List<string>();
+        if (list.SizeParameter is { } size)
+            query.Add($"{size}={list.Size}");
+        if (page is not null && list.PageParameter is { } parameter)
+            query.Add($"{parameter}={Uri.EscapeDataString(page)}");
+        if (changedSince is { } since && list.ChangedSince is { } changed)
         {
-            json.WriteStartObject();
-            if (write.NumericKey)
-                json.WriteNumber(write.Key, long.Parse(one.Key, CultureInfo.InvariantCulture));
-            else
-                json.WriteString(write.Key, one.Key);
-            if (write.IdempotencyKey is { } name)
-                json.WriteString(name, one.IdempotencyKey);
-            if (one.Act == WriteAct.End)
-                json.WriteBoolean(write.End ?? throw new InvalidOperationException($"{resource.Document.Label} cannot be ended."), true);
-            foreach (var (field, value) in one.Values)
-                resource.Reader(field).Write(json, value);
-            json.WriteEndObject();
+            var instant = since.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture);
+            query.Add($"{changed}={Uri.EscapeDataString(instant)}");
         }
 
-        json.WriteEndArray();
-        json.WriteEndObject();
-        json.Flush();
-        return body.WrittenMemory;
+        return query;
     }
 
-    private static ReadOnlyMemory<byte> Body(Resource resource, RestCreate create, IReadOnlyList<RecordWrite> writes)
+    // Records of other kinds within the same entries; one that several entries name counts as the last of them has it.
+    private Outcome<IReadOnlyDictionary<RecordKind, IReadOnlyList<ReadRecord>>> Beside(RecordKind kind, JsonElement array)
     {
-        var body = new ArrayBufferWriter<byte>();
-        using var json = new Utf8JsonWriter(body);
-        json.WriteStartObject();
-        json.WriteStartArray(create.Records);
-        foreach (var one in writes)
+        var beside = new Dictionary<RecordKind, IReadOnlyList<ReadRecord>>();
+        foreach (var other in _resources.Values.Where(r => r.Document.List.With == kind))
         {
-            json.WriteStartObject();
-            json.WriteString(create.IdempotencyKey, one.IdempotencyKey);
-            if (create.Parent is { } name && one.Parent is { } parent)
-            {
-                if (create.NumericParent)
-                    json.WriteNumber(name, long.Parse(parent, CultureInfo.InvariantCulture));
-                else
-                    json.WriteString(name, parent);
-            }
-
-            if (create.Group is { } group && one.Group is { } of)
-                json.WriteString(group, of);
-            foreach (var (field, value) in one.Values)
-                resource.Reader(field).Write(json, value);
-            json.WriteEndObject();
+            var read = other.Read(array);
+            if (read.Fault is { } fault)
+                return fault;
+            var byKey = new Dictionary<string, ReadRecord>(StringComparer.Ordinal);
+            foreach (var record in read.Value)
+                byKey[record.Key] = record;
+            beside[other.Document.Kind] = [.. byKey.Values];
         }
 
-        json.WriteEndArray();
-        json.WriteEndObject();
-        json.Flush();
-        return body.WrittenMemory;
+        return beside;
     }
 
-    private List<WriteAnswer> Answers(RestCreate create, IReadOnlyList<RecordWrite> writes, JsonElement root)
-    {
-        var (requestAt, keyAt, stateAt, messageAt) = (
-            new JsonAt(create.ResultRequest),
-            new JsonAt(create.ResultKey),
-            new JsonAt(create.ResultState),
-            new JsonAt(create.ResultMessage)
-        );
-        var results = new Dictionary<string, JsonElement>(StringComparer.Ordinal);
-        if (new JsonAt(create.Results).In(root) is { ValueKind: JsonValueKind.Array } array)
-            foreach (var result in array.EnumerateArray())
-                if (requestAt.TextIn(result) is { } request)
-                    results[request] = result;
+    private static int? Total(ResourceReader resource, JsonElement root) =>
+        resource.Total.TextIn(root) is { } text && int.TryParse(text, CultureInfo.InvariantCulture, out var number) ? number : null;
 
-        return
-        [
-            .. writes.Select(w =>
-                !results.TryGetValue(w.IdempotencyKey, out var result)
-                    ? new WriteAnswer(w.Key, WriteFate.Unknown, $"{_document.Name} answered the batch, but said nothing of this record.")
-                : stateAt.TextIn(result) == create.ResultOk && keyAt.TextIn(result) is { Length: > 0 } key
-                    ? new WriteAnswer(w.Key, WriteFate.Accepted, null, key)
-                : new WriteAnswer(w.Key, WriteFate.Refused, messageAt.TextIn(result) ?? $"{_document.Name} refused it without saying why.")
-            ),
-        ];
-    }
-
-    private List<WriteAnswer> Answers(RestWrite write, IReadOnlyList<RecordWrite> writes, JsonElement root)
-    {
-        var (keyAt, stateAt, messageAt) = (new JsonAt(write.ResultKey), new JsonAt(write.ResultState), new JsonAt(write.ResultMessage));
-        var results = new Dictionary<string, JsonElement>(StringComparer.Ordinal);
-        if (new JsonAt(write.Results).In(root) is { ValueKind: JsonValueKind.Array } array)
-            foreach (var result in array.EnumerateArray())
-                if (keyAt.TextIn(result) is { } key)
-                    results[key] = result;
-
-        return
-        [
-            .. writes.Select(w =>
-                !results.TryGetValue(w.Key, out var result)
-                    ? new WriteAnswer(w.Key, WriteFate.Unknown, $"{_document.Name} answered the batch, but said nothing of this record.")
-                : stateAt.TextIn(result) == write.ResultOk ? new WriteAnswer(w.Key, WriteFate.Accepted, null)
-                : new WriteAnswer(
-                    w.Key,
-                    WriteFate.Refused,
-                    messageAt.TextIn(result) ?? stateAt.TextIn(result) ?? "refused without a reason"
-                )
-            ),
-        ];
-    }
-
-    private static string? Next(Resource resource, JsonElement root, string? page, int listed)
+    private static string? Next(ResourceReader resource, JsonElement root, string? page, int listed)
     {
         var list = resource.Document.List;
         switch (list.Paging)
         {
             case RestPaging.Cursor:
-                return resource.Next.TextIn(root) is { Length: > 0 } next && next != page ? next : null;
+                return resource.Next.TextIn(root) is { Length: > 0 } next ? next : null;
             case RestPaging.Page:
                 var number = int.Parse(page!, CultureInfo.InvariantCulture);
                 var more = int.TryParse(resource.Pages.TextIn(root), CultureInfo.InvariantCulture, out var pages)
@@ -354,91 +273,4 @@ public sealed class RestAdapter : IAdapter, IDisposable
 
     private static string With(string path, List<string> query) =>
         query.Count == 0 ? path : $"{path}{(path.Contains('?', StringComparison.Ordinal) ? '&' : '?')}{string.Join('&', query)}";
-
-    // A resource with its paths taken apart once.
-    private sealed class Resource(RestResource document)
-    {
-        private readonly FieldReader[] _readers = [.. document.Fields.Select(f => new FieldReader(f))];
-        private readonly JsonAt _key = new(document.Key);
-        private readonly JsonAt _parent = new(document.Parent);
-        private readonly JsonAt _each = new(document.List.Each);
-
-        public RestResource Document { get; } = document;
-
-        public FieldSet Fields { get; } = new([.. document.Fields.Select(f => f.Describe())]);
-
-        public JsonAt Records { get; } = new(document.List.Records);
-
-        public JsonAt Next { get; } = new(document.List.NextPath);
-
-        public JsonAt Pages { get; } = new(document.List.PagesPath);
-
-        public JsonAt Total { get; } = new(document.List.TotalPath);
-
-        public FieldReader Reader(string field) => _readers.First(r => r.Field.Name == field);
-
-        public Outcome<IReadOnlyList<ReadRecord>> Read(JsonElement array)
-        {
-            var records = new List<ReadRecord>(array.GetArrayLength());
-            foreach (var entry in array.EnumerateArray())
-            {
-                if (Document.List.Each is null)
-                {
-                    if (One(entry, entry, JsonMarshal.GetRawUtf8Value(entry).ToArray()) is not { } record)
-                        return NoKey();
-                    records.Add(record);
-                    continue;
-                }
-
-                if (_each.In(entry) is not { ValueKind: JsonValueKind.Array } nested)
-                    continue;
-                foreach (var inner in nested.EnumerateArray())
-                {
-                    if (One(inner, entry, RawWithParent(inner, entry)) is not { } record)
-                        return NoKey();
-                    records.Add(record);
-                }
-            }
-
-            return records;
-        }
-
-        private Fault NoKey() =>
-            new("noKey", $"a record of {Document.Label} has no “{Document.Key}”, which its description names as the key.");
-
-        private ReadRecord? One(JsonElement record, JsonElement parent, byte[] raw)
-        {
-            if (_key.TextIn(_key.FromParent ? parent : record) is not { Length: > 0 } key)
-                return null;
-            var values = new Dictionary<string, string>(_readers.Length, StringComparer.Ordinal);
-            List<FieldProblem>? problems = null;
-            foreach (var reader in _readers)
-                if (reader.Read(record, parent, ref problems) is { } value)
-                    values[reader.Field.Name] = value;
-            return new ReadRecord(
-                key,
-                _parent.TextIn(_parent.FromParent ? parent : record),
-                values,
-                raw,
-                problems ?? (IReadOnlyList<FieldProblem>)[]
-            );
-        }
-
-        // The nested record and, beside it, what the entry around it says, without the sisters.
-        private byte[] RawWithParent(JsonElement record, JsonElement parent)
-        {
-            var buffer = new ArrayBufferWriter<byte>(512);
-            using var json = new Utf8JsonWriter(buffer);
-            json.WriteStartObject();
-            json.WritePropertyName("record");
-            record.WriteTo(json);
-            json.WriteStartObject("within");
-            foreach (var property in parent.EnumerateObject().Where(p => !p.NameEquals(Document.List.Each!)))
-                property.WriteTo(json);
-            json.WriteEndObject();
-            json.WriteEndObject();
-            json.Flush();
-            return buffer.WrittenSpan.ToArray();
-        }
-    }
 }

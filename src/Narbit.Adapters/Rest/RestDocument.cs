@@ -89,16 +89,12 @@ public sealed record RestDocument : ISystemDocument
         }
         catch (JsonException error)
         {
-            return new Fault(
-                "document.unreadable",
-                $"The description could not be read: "
-                    + $"{(error.Message.Contains("required", StringComparison.Ordinal) ? error.Message.Split(". Path", 2)[0] : RuleJson.Explain(error))}."
-            );
+            return Unreadable.Document(error);
         }
 
         if (document is null)
-            return new Fault("document.unreadable", "The description is empty.");
-        return document.FirstFault() is { } fault ? new Fault("document.invalid", fault) : document;
+            return new Reason("document.unreadable", "The description is empty.");
+        return document.FirstFault() is { } fault ? new Reason("document.invalid", fault) : document;
     }
 
     private static readonly JsonSerializerOptions Options = new()
@@ -123,7 +119,9 @@ public sealed record RestDocument : ISystemDocument
         return uri.Fault is { } fault ? fault : Outcome.Of<IAdapter>(new RestAdapter(this, uri.Value, credential, outbound, clock));
     }
 
-    private string? FirstFault()
+    private string? FirstFault() => OwnFault() ?? Resources.Select((r, i) => ResourceFault(r, i)).FirstOrDefault(f => f is not null);
+
+    private string? OwnFault()
     {
         if (Format != CurrentFormat)
             return $"format: “{Format}” is not {CurrentFormat}.";
@@ -137,25 +135,82 @@ public sealed record RestDocument : ISystemDocument
             return "limits.attempts: must be from 1 to 20.";
         if (Resources.Count == 0)
             return "resources: the system offers nothing.";
-        for (var i = 0; i < Resources.Count; i++)
-        {
-            var (resource, at) = (Resources[i], $"resources[{i}]");
-            if (Resources.Take(i).Any(r => r.Kind == resource.Kind))
-                return $"{at}.kind: there are two entries of this kind.";
-            if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice)
-                return $"{at}.fields: “{twice.Key}” is described twice.";
-            if (resource.Write is not null && resource.Lookup is null)
-                return $"{at}.lookup: a kind that is written needs a way to look records up by key, so that a write can be confirmed.";
-            if (resource.Create is not null && resource.Write is null)
-                return $"{at}.create: records that are created must be written too (write).";
-            if (resource.Create is { BatchSize: < 1 })
-                return $"{at}.create.batchSize: must be 1 or more.";
-            if (resource.Write is { BatchSize: < 1 })
-                return $"{at}.write.batchSize: must be 1 or more.";
-        }
-
+        if (LeadsElsewhere(Test.Path))
+            return Elsewhere("test.path");
         return null;
     }
+
+    private string? ResourceFault(RestResource resource, int index)
+    {
+        var at = $"resources[{index}]";
+        if (Resources.Take(index).Any(r => r.Kind == resource.Kind))
+            return $"{at}.kind: there are two entries of this kind.";
+        if (Twice(resource.Fields) is { } twice)
+            return $"{at}.fields: “{twice}” is described twice.";
+        return ListFault(resource.List, $"{at}.list") ?? ChildrenFault(resource, at) ?? WriteFault(resource, at);
+    }
+
+    private string? ListFault(RestList list, string at)
+    {
+        if (list.With is { } with)
+            return list.Path is null && Resources.Any(r => r.Kind == with && r.List.With is null)
+                ? null
+                : $"{at}.with: name a kind of this system that has a list of its own, and no path beside it.";
+        if (list.Path is null || list.Records is null)
+            return $"{at}: needs a path and where the reply keeps the records, or the kind whose list holds them (with).";
+        if (LeadsElsewhere(list.Path))
+            return Elsewhere($"{at}.path");
+        return list.Size is < 1 or > 10_000 ? $"{at}.size: must be from 1 to 10,000." : null;
+    }
+
+    private static string? ChildrenFault(RestResource resource, string at)
+    {
+        if (resource.Children.GroupBy(c => c.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice)
+            return $"{at}.children: “{twice.Key}” is described twice.";
+        for (var i = 0; i < resource.Children.Count; i++)
+            if (Twice(resource.Children[i].Fields) is { } field)
+                return $"{at}.children[{i}].fields: “{field}” is described twice.";
+        return null;
+    }
+
+    private static string? WriteFault(RestResource resource, string at)
+    {
+        if (resource.Write is not null && resource.Lookup is null)
+            return $"{at}.lookup: a kind that is written needs a way to look records up by key, so that a write can be confirmed.";
+        if (resource.Create is not null && resource.Write is null)
+            return $"{at}.create: records that are created must be written too (write).";
+        if (resource.Create is { BatchSize: < 1 })
+            return $"{at}.create.batchSize: must be 1 or more.";
+        if (resource.Write is { BatchSize: < 1 })
+            return $"{at}.write.batchSize: must be 1 or more.";
+        if (resource.Lookup is { Size: < 1 })
+            return $"{at}.lookup.size: must be 1 or more.";
+        (string Name, string? Path)[] calls =
+        [
+            ("lookup", resource.Lookup?.Path),
+            ("write", resource.Write?.Path),
+            ("create", resource.Create?.Path),
+        ];
+        foreach (var (name, path) in calls)
+            if (path is not null && LeadsElsewhere(path))
+                return Elsewhere($"{at}.{name}.path");
+        return null;
+    }
+
+    private static string? Twice(IReadOnlyList<RestField> fields) =>
+        fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1)?.Key;
+
+    // Whoever writes a description must not make Narbit send its secret to another machine, or to another part of this one.
+    private static bool LeadsElsewhere(string path)
+    {
+        var bare = path.Split('?', '#')[0];
+        return Uri.TryCreate(path, UriKind.Absolute, out _)
+            || bare.StartsWith('/')
+            || bare.AsSpan().IndexOfAny('\\', ':') >= 0
+            || Uri.UnescapeDataString(bare).Split('/').Contains("..");
+    }
+
+    private static string Elsewhere(string at) => $"{at}: give a path below the system's address, without “/” before it and without “..”.";
 }
 
 /// <summary>How callers sign in.</summary>
@@ -199,11 +254,17 @@ public sealed record RestResource
     /// <summary>The path of the key.</summary>
     public required string Key { get; init; }
 
-    /// <summary>The path of the parent's key or group code.</summary>
+    /// <summary>The path of the key of the record that it belongs to: a variant's product, a stock level's item.</summary>
     public string? Parent { get; init; }
+
+    /// <summary>The path of the code that sisters share, where the system has one.</summary>
+    public string? Group { get; init; }
 
     /// <summary>The fields.</summary>
     public required IReadOnlyList<RestField> Fields { get; init; }
+
+    /// <summary>The lists within each record: an order's lines, a customer's addresses.</summary>
+    public IReadOnlyList<RestChildren> Children { get; init; } = [];
 
     /// <summary>How they are written.</summary>
     public RestWrite? Write { get; init; }
@@ -216,13 +277,17 @@ public sealed record RestResource
 public sealed record RestList
 {
     /// <summary>The path of the call.</summary>
-    public required string Path { get; init; }
+    public string? Path { get; init; }
 
     /// <summary>Where the reply keeps the list.</summary>
-    public required string Records { get; init; }
+    public string? Records { get; init; }
+
+    /// <summary>The kind whose list holds these records too, instead of a path; one reading then reads both.</summary>
+    public RecordKind? With { get; init; }
 
     /// <summary>
-    /// Where each entry of the list keeps the records nested in it; their fields reach the entry with a path that starts with ^.
+    /// Where each entry of the list keeps the records nested in it, several or a single one; their fields reach the entry with a path
+    /// that starts with ^.
     /// </summary>
     public string? Each { get; init; }
 
@@ -268,6 +333,25 @@ public sealed record RestField : DocumentField
 
     /// <inheritdoc/>
     protected override bool Shared => Path.StartsWith('^');
+}
+
+/// <summary>A list within a record. It is read, kept and written together with its record.</summary>
+public sealed record RestChildren
+{
+    /// <summary>Narbit's name for it, e.g. <c>lines</c>.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>The name a person reads; the name where missing.</summary>
+    public string? Label { get; init; }
+
+    /// <summary>Where the record keeps it.</summary>
+    public required string Path { get; init; }
+
+    /// <summary>The fields of each entry; ^ at the start of a path reaches the record around it.</summary>
+    public required IReadOnlyList<RestField> Fields { get; init; }
+
+    /// <summary>The name under which it is written; null: it is read only.</summary>
+    public string? WriteAs { get; init; }
 }
 
 /// <summary>

@@ -25,7 +25,9 @@ internal sealed class RestTransport : IDisposable
 
     public RestTransport(RestDocument document, Uri address, Credential? credential, OutboundPolicy outbound, TimeProvider clock)
     {
-        (_document, _credential, _clock) = (document, credential, clock);
+        _document = document;
+        _credential = credential;
+        _clock = clock;
         _errorPaths = [.. document.ErrorPaths.Select(p => new JsonAt(p))];
         var handler = new SocketsHttpHandler
         {
@@ -35,6 +37,8 @@ internal sealed class RestTransport : IDisposable
             PooledConnectionLifetime = TimeSpan.FromMinutes(5),
             ConnectTimeout = TimeSpan.FromSeconds(10),
             ConnectCallback = outbound.ConnectAsync,
+            // A proxy would connect in our place, and to wherever it likes.
+            UseProxy = false,
         };
         _http = new HttpClient(handler)
         {
@@ -122,7 +126,7 @@ internal sealed class RestTransport : IDisposable
         {
             return new Reply(
                 null,
-                new Fault("timeout", $"{_document.Name} did not answer within {_document.Limits.TimeoutSeconds:0.#} seconds."),
+                new Reason("timeout", $"{_document.Name} did not answer within {_document.Limits.TimeoutSeconds:0.#} seconds."),
                 Passing: true,
                 Answered: false
             );
@@ -135,7 +139,7 @@ internal sealed class RestTransport : IDisposable
             var why = error.HttpRequestError == HttpRequestError.NameResolutionError ? "there is no such host" : "nothing answers there";
             return new Reply(
                 null,
-                new Fault(
+                new Reason(
                     "unreachable",
                     $"{_document.Name} could not be reached at {_http.BaseAddress}: {why}. Check the address and that the "
                         + $"system is running."
@@ -144,19 +148,23 @@ internal sealed class RestTransport : IDisposable
                 Answered: true
             );
         }
+        catch (Exception error) when (Forbidden(error) is { } forbidden)
+        {
+            return new Reply(null, forbidden.Reason, Passing: false, Answered: true);
+        }
         catch (Exception error) when (error is HttpRequestException or IOException)
         {
-            var forbidden = error.Message.Contains("does not connect to", StringComparison.Ordinal);
-            return forbidden
-                ? new Reply(null, new Fault("address.forbidden", error.Message), Passing: false, Answered: true)
-                : new Reply(
-                    null,
-                    new Fault("broken", $"{_document.Name} broke off while answering ({error.Message.TrimEnd('.')})."),
-                    Passing: true,
-                    Answered: false
-                );
+            return new Reply(
+                null,
+                new Reason("broken", $"{_document.Name} broke off while answering ({error.Message.TrimEnd('.')})."),
+                Passing: true,
+                Answered: false
+            );
         }
     }
+
+    private static ForbiddenAddressException? Forbidden(Exception error) =>
+        error as ForbiddenAddressException ?? error.InnerException as ForbiddenAddressException;
 
     private void SignIn(HttpRequestMessage request)
     {
@@ -186,7 +194,7 @@ internal sealed class RestTransport : IDisposable
         if (bytes is null)
             return new Reply(
                 null,
-                new Fault("tooLong", $"{_document.Name} answered with more than {LongestReply / 1024 / 1024} MB. Ask for smaller pages."),
+                new Reason("tooLong", $"{_document.Name} answered with more than {LongestReply / 1024 / 1024} MB. Ask for smaller pages."),
                 Passing: false,
                 Answered: true
             );
@@ -211,7 +219,7 @@ internal sealed class RestTransport : IDisposable
             return broken
                 ? new Reply(
                     null,
-                    new Fault(
+                    new Reason(
                         "halfReply",
                         $"{_document.Name} sent a reply that breaks off after {bytes.Length:N0} bytes "
                             + $"({unreadable!.Message.Split(". LineNumber")[0]})."
@@ -221,7 +229,7 @@ internal sealed class RestTransport : IDisposable
                 )
                 : new Reply(
                     null,
-                    new Fault(
+                    new Reason(
                         "notJson",
                         $"{_document.Name} answered, but not with JSON ({type}, {bytes.Length:N0} bytes). The address may lead "
                             + $"to a page for people instead of the interface for programs."
@@ -244,7 +252,7 @@ internal sealed class RestTransport : IDisposable
                 404 => Final("notFound", $"{_document.Name} has nothing at this path (404){said}. Check the address and the description."),
                 408 or 429 => new Reply(
                     null,
-                    new Fault(
+                    new Reason(
                         "tooMany",
                         $"{_document.Name} asks for fewer requests ({status}){said}. Narbit waited and tried again, in vain; "
                             + $"lower the rate in the description."
@@ -255,7 +263,7 @@ internal sealed class RestTransport : IDisposable
                 ),
                 >= 500 => new Reply(
                     null,
-                    new Fault("serverError", $"{_document.Name} failed ({status}){said}."),
+                    new Reason("serverError", $"{_document.Name} failed ({status}){said}."),
                     true,
                     true,
                     RetryAfter(response)
@@ -268,7 +276,7 @@ internal sealed class RestTransport : IDisposable
             };
         }
 
-        Reply Final(string code, string message) => new(null, new Fault(code, message), Passing: false, Answered: true);
+        Reply Final(string code, string message) => new(null, new Reason(code, message), Passing: false, Answered: true);
     }
 
     private string? Words(JsonElement root)
@@ -318,5 +326,5 @@ internal sealed class RestTransport : IDisposable
     }
 
     // Passing: worth trying again. Answered: the system certainly did not act on the request without telling.
-    private sealed record Reply(JsonDocument? Json, Fault? Fault, bool Passing, bool Answered, TimeSpan? RetryAfter = null);
+    private sealed record Reply(JsonDocument? Json, Reason? Fault, bool Passing, bool Answered, TimeSpan? RetryAfter = null);
 }

@@ -21,8 +21,8 @@ public sealed record MapSides(FieldSet Source, FieldSet Target, FieldSet? Levels
 
 /// <summary>What a chain made of a record.</summary>
 /// <param name="Value">The canonical value for the target, or null.</param>
-/// <param name="Failure">Why the record cannot be mapped, in words; null: it can.</param>
-public readonly record struct ChainResult(string? Value, string? Failure = null);
+/// <param name="Failure">Why the record cannot be mapped; null: it can.</param>
+public readonly record struct ChainResult(string? Value, Reason? Failure = null);
 
 /// <summary>
 /// A field mapping made ready: its steps checked against each other and against both fields. Safe to use from several threads.
@@ -44,7 +44,12 @@ public sealed class Chain
         IReadOnlySet<string> looks
     )
     {
-        (Mapping, Target, _in, _steps, Gives, Looks) = (mapping, target, @in, steps, gives, looks);
+        Mapping = mapping;
+        Target = target;
+        _in = @in;
+        _steps = steps;
+        Gives = gives;
+        Looks = looks;
         _asItIs = steps.Length == 0 && mapping.Source is { Fields: [_], Record: SourceRecord.Own };
     }
 
@@ -115,7 +120,7 @@ public sealed class Chain
             var arguments = new StepArguments(with, kind, FieldShape, crosswalks, shape);
             var run = kind.Make(arguments);
             if (run.Fault is { } fault)
-                return Refuse(at, $"“{kind.Label}”: {fault.Message}");
+                return Refuse(at, $"“{kind.Label}”: {fault.Words}");
             steps[i] = (kind, with, run.Value);
             shape = kind.Shaped?.Invoke(arguments) ?? kind.Gives ?? shape;
         }
@@ -143,7 +148,7 @@ public sealed class Chain
                 continue;
             var result = run(value, record);
             if (result.Failure is { } failure)
-                return new ChainResult(null, $"{kind.Label}: {failure}");
+                return new ChainResult(null, Of(kind, failure));
             value = result.Value;
         }
 
@@ -180,19 +185,22 @@ public sealed class Chain
                     kind.Do,
                     value.Canonical,
                     result.Failure is null ? result.Value.Canonical : null,
-                    result.Failure is { } failed ? $"{kind.Label}: {failed}" : Words(kind, with, result.Why)
+                    result.Failure is { } failed ? Of(kind, failed).Words : Words(kind, with, result.Why)
                 )
             );
             if (result.Failure is { } failure)
-                return new ChainResult(null, $"{kind.Label}: {failure}");
+                return new ChainResult(null, Of(kind, failure));
             value = result.Value;
         }
 
         var fit = Fit(value.Canonical);
         if (fit.Failure is { } unfit)
-            trace.Add(new TraceStep("target", value.Canonical, null, unfit));
+            trace.Add(new TraceStep("target", value.Canonical, null, unfit.Words));
         return fit;
     }
+
+    private static Reason Of(StepKind kind, Reason failure) =>
+        (failure with { Words = $"{kind.Label}: {failure.Words}" }).With("do", kind.Do);
 
     // What sisters have in common at the target comes from one of them, or each would write over the others'.
     private MapRecord Looked(MapRecord record) =>
@@ -204,12 +212,14 @@ public sealed class Chain
         var parameters = string.Join(
             ", ",
             kind.Parameters.Where(p => with.ContainsKey(p.Name) && p.Name is not "tags")
-                .Select(p =>
-                    $"{p.Label} {(p.Kind is ParameterKind.Text or ParameterKind.Pattern or ParameterKind.Expression ? $"“{with[p.Name]}”" : with[p.Name])}"
-                )
+                .Select(p => $"{p.Label} {Said(p.Kind, with[p.Name])}")
         );
         return string.Concat(kind.Label, parameters.Length > 0 ? " " : "", parameters, why is null ? "" : $" ({why})");
     }
+
+    // What a person typed stands between quotes.
+    private static string Said(ParameterKind kind, string value) =>
+        kind is ParameterKind.Text or ParameterKind.Pattern or ParameterKind.Expression ? $"“{value}”" : value;
 
     private string SourceWords() =>
         Mapping.Source switch
@@ -242,20 +252,19 @@ public sealed class Chain
     private ChainResult Fit(string? value)
     {
         if (string.IsNullOrEmpty(value))
-            return Target.Required ? new ChainResult(null, $"{Target.Label} is required there, and would be empty") : default;
+            return Target.Required ? Unfit(MapReasons.Required, "it is required there, and would be empty") : default;
         if (Target.MaxLength is { } most && value.Length > most)
-            return new ChainResult(
-                null,
-                $"{Target.Label} takes at most {most} characters, and would have {value.Length}; limit the length"
-            );
+            return Unfit(MapReasons.TooLong, $"it takes at most {most} characters, and would have {value.Length}; limit the length");
         return Target.Type switch
         {
             FieldType.Integer
                 when decimal.TryParse(value, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) && n != decimal.Truncate(n) =>
-                new ChainResult(null, $"{Target.Label} takes whole numbers, and would be {value}; round it"),
-            FieldType.Image when ImageAddress.Fault(value) is { } fault => new ChainResult(null, fault),
+                Unfit(MapReasons.NotWhole, $"it takes whole numbers, and would be {value}; round it"),
+            FieldType.Image when ImageAddress.Fault(value) is { } fault => Unfit(MapReasons.NoImage, fault),
             _ => new ChainResult(value),
         };
+
+        static ChainResult Unfit(string code, string words) => new(null, new Reason(code, words));
     }
 
     private static Shape? SourceShape(MapSource source, MapSides sides, string path, Func<string, string, Chain?> refuse)

@@ -60,8 +60,9 @@ public static class MapSuggestions
                         : new Dictionary<string, Crosswalk>(StringComparer.Ordinal) { [crosswalk.Name] = crosswalk };
                     if (Chain.Make(mapping, "", sides, walks, []) is not { } chain)
                         continue;
-                    var (agree, compared, failing) = Agreement(chain, pairs);
-                    if (failing * 10 > pairs.Count)
+                    var (agree, compared, failing, emptied) = Agreement(chain, pairs);
+                    // What has mostly nothing to say would empty what is there.
+                    if (failing * 10 > pairs.Count || emptied * 2 > compared)
                         continue;
                     var role = source.Role == target.Role && source.Role != FieldRole.None;
                     var named = SameName(source, target);
@@ -214,9 +215,12 @@ public static class MapSuggestions
         };
     }
 
-    private static (int Agree, int Compared, int Failing) Agreement(Chain chain, IReadOnlyList<MapRecord> pairs)
+    private static (int Agree, int Compared, int Failing, int Emptied) Agreement(Chain chain, IReadOnlyList<MapRecord> pairs)
     {
-        var (agree, compared, failing) = (0, 0, 0);
+        int agree = 0,
+            compared = 0,
+            failing = 0,
+            emptied = 0;
         foreach (var pair in pairs)
         {
             var mapped = chain.Run(pair);
@@ -225,11 +229,13 @@ public static class MapSuggestions
             if (!pair.There!.TryGetValue(chain.Target.Name, out var value))
                 continue;
             compared++;
+            if (mapped is { Failure: null, Value: null })
+                emptied++;
             if (mapped.Failure is null && FieldComparison.Same(chain.Target.Type, mapped.Value, value))
                 agree++;
         }
 
-        return (agree, compared, failing);
+        return (agree, compared, failing, emptied);
     }
 
     private static MapStep Step(string name, params (string Name, string Value)[] with) =>

@@ -80,7 +80,7 @@ public sealed class ReadyMap
                         new RuleFault(
                             $"{path}.flow",
                             Severity.Refuse,
-                            $"{chain.Target.Label}: {fault.Message}; let it flow to the target only"
+                            $"{chain.Target.Label}: {fault.Words}; let it flow to the target only"
                         )
                     );
                 else

@@ -13,9 +13,8 @@ public readonly record struct MappedField(ReadyField Field, string? Here, string
 
 /// <summary>A pair, mapped and compared; or why it cannot be.</summary>
 /// <param name="Fields">The fields in the map's order; empty where there is a failure.</param>
-/// <param name="Failure">Why it cannot be mapped, in words; null: it can.</param>
-/// <param name="FailedField">The field that could not be mapped.</param>
-public sealed record MappedRecord(IReadOnlyList<MappedField> Fields, string? Failure = null, string? FailedField = null);
+/// <param name="Failure">Why it cannot be mapped, with the target <c>field</c>; null: it can.</param>
+public sealed record MappedRecord(IReadOnlyList<MappedField> Fields, Reason? Failure = null);
 
 /// <summary>Applies a map to records. Pure: the same inputs give the same result.</summary>
 public static class RecordMapping
@@ -56,7 +55,7 @@ public static class RecordMapping
 
             var mapped = field.Chain.Run(record);
             if (mapped.Failure is { } failure && ReadyMap.Sends(field.Mapping))
-                return new MappedRecord([], Named(field, failure), field.Target.Name);
+                return new MappedRecord([], Of(field, failure));
             var verdict = ThreeWay.Decide(field.Target.Type, field.Mapping, agreed(field.Target.Name), mapped.Value, old, hereAt, thereAt);
             string? back = null;
             if (verdict.Movement == Movement.TakeBack && field.Target.Shared && record.Parent is not null)
@@ -69,12 +68,7 @@ public static class RecordMapping
             {
                 back = old is null ? null : field.Back?.Run(old);
                 if (old is not null && back is null)
-                    return new MappedRecord(
-                        [],
-                        $"{field.Target.Label}: “{old}” was changed there and cannot be turned back into a value of the source; "
-                            + $"add it to the crosswalk, or let the source own the field",
-                        field.Target.Name
-                    );
+                    return new MappedRecord([], Of(field, NoWayBack(old)));
             }
 
             fields[i] = new MappedField(field, mapped.Value, old, verdict, back);
@@ -93,7 +87,7 @@ public static class RecordMapping
         {
             var mapped = field.Chain.Run(record);
             if (mapped.Failure is { } failure)
-                return new MappedRecord([], Named(field, failure), field.Target.Name);
+                return new MappedRecord([], Of(field, failure));
             if (mapped.Value is not null)
                 fields.Add(
                     new MappedField(
@@ -109,6 +103,13 @@ public static class RecordMapping
         return new MappedRecord(fields);
     }
 
-    private static string Named(ReadyField field, string failure) =>
-        failure.StartsWith(field.Target.Label, StringComparison.Ordinal) ? failure : $"{field.Target.Label}: {failure}";
+    private static Reason NoWayBack(string value) =>
+        new(
+            MapReasons.NoWayBack,
+            $"“{value}” was changed there and cannot be turned back into a value of the source; "
+                + "add it to the crosswalk, or let the source own the field"
+        );
+
+    private static Reason Of(ReadyField field, Reason failure) =>
+        (failure with { Words = $"{field.Target.Label}: {failure.Words}" }).With("field", field.Target.Name);
 }

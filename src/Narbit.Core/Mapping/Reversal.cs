@@ -24,10 +24,10 @@ public sealed class Reversal
     public static Outcome<Reversal> Of(FieldMapping mapping, FieldSet source, IReadOnlyDictionary<string, Crosswalk> crosswalks)
     {
         if (mapping.Source is not { Fields: [var name], Record: SourceRecord.Own, Constant: null })
-            return new Fault("reversal", "it may flow back only from a single field of the source");
+            return new Reason("reversal", "it may flow back only from a single field of the source");
         var field = source.Fields.FirstOrDefault(f => f.Name == name);
         if (field is not { Writable: true })
-            return new Fault("reversal", $"“{field?.Label ?? name}” cannot be written at the source");
+            return new Reason("reversal", $"“{field?.Label ?? name}” cannot be written at the source");
         var steps = new List<Func<string, string?>>();
         foreach (var step in mapping.Steps)
         {
@@ -73,7 +73,7 @@ public sealed class Reversal
                             .FirstOrDefault(g => g.Select(e => e.From).Distinct(StringComparer.OrdinalIgnoreCase).Count() > 1) is
                         { } many
                     )
-                        return new Fault(
+                        return new Reason(
                             "reversal",
                             $"several codes become “{many.Key}” in the crosswalk “{table.Name}”, so that it cannot be told "
                                 + $"which to go back to"
@@ -90,7 +90,7 @@ public sealed class Reversal
                     );
                     break;
                 default:
-                    return new Fault("reversal", $"“{StepCatalogue.Find(step.Do)?.Label ?? step.Do}” cannot be undone");
+                    return new Reason("reversal", $"“{StepCatalogue.Find(step.Do)?.Label ?? step.Do}” cannot be undone");
             }
         }
 

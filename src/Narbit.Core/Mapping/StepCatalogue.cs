@@ -57,15 +57,18 @@ public sealed record StepParameter(
 
 /// <summary>What came out of a step: a value, or why there is none.</summary>
 /// <param name="Value">The value.</param>
-/// <param name="Failure">Why the record cannot be mapped, in words; null: it can.</param>
+/// <param name="Failure">Why the record cannot be mapped; null: it can.</param>
 /// <param name="Why">What the step did, where that is not plain from the values.</param>
-internal readonly record struct StepResult(MapValue Value, string? Failure = null, string? Why = null)
+internal readonly record struct StepResult(MapValue Value, Reason? Failure = null, string? Why = null)
 {
     public static implicit operator StepResult(MapValue value) => new(value);
 
     public static implicit operator StepResult(string? text) => new(new MapValue(text));
 
-    public static StepResult Fail(string failure) => new(MapValue.Missing, failure);
+    /// <summary>The step cannot be done with this value.</summary>
+    public static StepResult Fail(string words) => Fail(new Reason(MapReasons.Step, words));
+
+    public static StepResult Fail(Reason failure) => new(MapValue.Missing, failure);
 }
 
 /// <summary>Does a step.</summary>
@@ -128,7 +131,7 @@ public sealed record StepKind
     internal Func<StepArguments, Shape>? Shaped { get; init; }
 
     /// <summary>Makes the step ready, or says why its parameters are wrong.</summary>
-    internal Func<StepArguments, Outcome<StepRun>> Make { get; init; } = _ => new Fault("step", "it does nothing yet");
+    internal Func<StepArguments, Outcome<StepRun>> Make { get; init; } = _ => new Reason("step", "it does nothing yet");
 }
 
 /// <summary>Every step that a chain may have.</summary>

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using PhoneNumbers;
 
 namespace Narbit.Core.Pairing;
 
@@ -34,6 +35,8 @@ public sealed record CustomerToPair
 /// <summary>The forms in which the particulars of customers are compared.</summary>
 public static class CustomerForm
 {
+    private static readonly PhoneNumberUtil Phones = PhoneNumberUtil.GetInstance();
+
     /// <summary>An email address in Unicode NFKC, lower case, its domain in ASCII (IDNA); null where it is none.</summary>
     public static string? Email(string? text)
     {
@@ -53,22 +56,31 @@ public static class CustomerForm
         }
     }
 
-    /// <summary>A phone number as ITU-T E.164 has it (+ and at most 15 digits); null where it cannot be one.</summary>
+    /// <summary>
+    /// A phone number as ITU-T E.164 has it (+ and at most 15 digits); null where it cannot be one. Without a country, a number that is
+    /// written without its code is its digits alone, which compare with others written so.
+    /// </summary>
     /// <param name="text">The number as written.</param>
-    /// <param name="countryCode">The calling code of numbers without one, e.g. 353.</param>
-    public static string? Phone(string? text, string countryCode)
+    /// <param name="country">ISO 3166-1 code of the country whose numbers are written without a code; null: none.</param>
+    public static string? Phone(string? text, string? country)
     {
         if (string.IsNullOrWhiteSpace(text))
             return null;
-        // “+353 (0)20”: the 0 in brackets is for callers within the country.
-        var written = text.Normalize(NormalizationForm.FormKC).Replace("(0)", "", StringComparison.Ordinal);
-        var digits = new string([.. written.Where(char.IsAsciiDigit)]);
-        var international = written.TrimStart().StartsWith('+');
-        if (!international && digits.StartsWith("00", StringComparison.Ordinal))
-            (international, digits) = (true, digits[2..]);
-        if (!international)
-            digits = countryCode + digits.TrimStart('0');
-        return digits.Length is >= 7 and <= 15 ? "+" + digits : null;
+        var written = text.Normalize(NormalizationForm.FormKC);
+        try
+        {
+            var number = Phones.Parse(written, country);
+            return Phones.IsPossibleNumber(number) ? Phones.Format(number, PhoneNumberFormat.E164) : null;
+        }
+        catch (NumberParseException error) when (error.ErrorType == ErrorType.INVALID_COUNTRY_CODE && country is null)
+        {
+            var digits = new string([.. written.Where(char.IsAsciiDigit)]).TrimStart('0');
+            return digits.Length is >= 6 and <= 15 ? digits : null;
+        }
+        catch (NumberParseException)
+        {
+            return null;
+        }
     }
 
     /// <summary>A postcode in upper case without spaces and hyphens; null where nothing is left.</summary>
@@ -95,11 +107,11 @@ public sealed class CustomerPairing
     private readonly TitleComparison _comparison;
     private readonly Judgement _judgement;
 
-    private CustomerPairing(IReadOnlyList<CustomerToPair> left, IReadOnlyList<CustomerToPair> right, SideNames names, string countryCode)
+    private CustomerPairing(IReadOnlyList<CustomerToPair> left, IReadOnlyList<CustomerToPair> right, SideNames names, string? country)
     {
         _names = names;
         _comparison = new TitleComparison(_reader);
-        (_left, _right) = (new Side(left, _reader, countryCode), new Side(right, _reader, countryCode));
+        (_left, _right) = (new Side(left, _reader, country), new Side(right, _reader, country));
         _judgement = new Judgement(left.Count, right.Count);
     }
 
@@ -107,20 +119,20 @@ public sealed class CustomerPairing
     /// <param name="left">The left side.</param>
     /// <param name="right">The right side.</param>
     /// <param name="names">What they are called in evidence.</param>
-    /// <param name="countryCode">The calling code of phone numbers without one.</param>
+    /// <param name="country">ISO 3166-1 code of the country whose phone numbers are written without a code; null: none.</param>
     /// <returns>One finding a left record, in key order, then one for each right record that is nobody's partner or candidate.</returns>
     public static IReadOnlyList<PairFinding> Pair(
         IReadOnlyList<CustomerToPair> left,
         IReadOnlyList<CustomerToPair> right,
         SideNames names,
-        string countryCode
+        string? country
     )
     {
         var pairing = new CustomerPairing(
             [.. left.OrderBy(r => r.Key, StringComparer.Ordinal)],
             [.. right.OrderBy(r => r.Key, StringComparer.Ordinal)],
             names,
-            countryCode
+            country
         );
         return pairing.Run();
     }
@@ -375,21 +387,19 @@ public sealed class CustomerPairing
         private readonly Dictionary<(Particular, string), List<int>> _index = [];
         private readonly TitleReader _reader;
 
-        public Side(IReadOnlyList<CustomerToPair> items, TitleReader reader, string countryCode)
+        public Side(IReadOnlyList<CustomerToPair> items, TitleReader reader, string? country)
         {
             (Items, _reader) = (items, reader);
-            (Email, Phone, Account, Postcode) = (
-                new string?[items.Count],
-                new string?[items.Count],
-                new string?[items.Count],
-                new string?[items.Count]
-            );
+            Email = new string?[items.Count];
+            Phone = new string?[items.Count];
+            Account = new string?[items.Count];
+            Postcode = new string?[items.Count];
             (Names, Companies) = (new TitleReading[items.Count], new TitleReading[items.Count]);
             for (var i = 0; i < items.Count; i++)
             {
                 var item = items[i];
                 Add(Particular.Email, Email[i] = CustomerForm.Email(item.Email), i);
-                Add(Particular.Phone, Phone[i] = CustomerForm.Phone(item.Phone, countryCode), i);
+                Add(Particular.Phone, Phone[i] = CustomerForm.Phone(item.Phone, country), i);
                 Add(Particular.Account, Account[i] = SkuForm.Of(item.Account), i);
                 Add(Particular.Postcode, Postcode[i] = CustomerForm.Postcode(item.Postcode), i);
                 Names[i] = reader.Read(item.Name, null, false);

@@ -385,13 +385,7 @@ public sealed class ItemPairing
         void Say(EvidenceKind kind, EvidenceEffect effect, string words) => evidence.Add(new Evidence(kind, effect, words));
 
         if (facts.Known is { } known)
-            Say(
-                EvidenceKind.Earlier,
-                EvidenceEffect.For,
-                $"in {known.System} the "
-                    + $"same {(known.Sku is { Length: > 0 } sku && SkuForm.Of(sku) == _right.Form[r] ? $"SKU {sku}" : $"barcode {known.Barcode}")} "
-                    + $"was paired with this item"
-            );
+            Say(EvidenceKind.Earlier, EvidenceEffect.For, $"in {known.System} the same {Shared(known, r)} was paired with this item");
         if (facts.SkuExact)
             Say(
                 EvidenceKind.Sku,
@@ -484,6 +478,10 @@ public sealed class ItemPairing
             Say(EvidenceKind.Price, EvidenceEffect.For, $"prices are near each other: {left.Price} here, {right.Price} there");
         return evidence;
     }
+
+    // By what a record of an earlier store is the same as one on the right.
+    private string Shared(KnownAs known, int r) =>
+        known.Sku is { Length: > 0 } sku && SkuForm.Of(sku) == _right.Form[r] ? $"SKU {sku}" : $"barcode {known.Barcode}";
 
     private string Twice(string what, int here, int there) =>
         here > 1 && there > 1 ? $"{what} is used {here} times in {_names.Left} and {there} times in {_names.Right}"
@@ -663,19 +661,15 @@ public sealed class ItemPairing
         public Side(IReadOnlyList<ItemToPair> items, TitleReader titles, SkuHabit? habit)
         {
             Items = items;
-            (Form, Gtin, Part, Brand, Titles) = (
-                new string?[items.Count],
-                new string?[items.Count],
-                new string?[items.Count],
-                new string?[items.Count],
-                new TitleReading[items.Count]
-            );
-            (_bySku, _byForm, _byGtin, _byPart) = (
-                new(items.Count, StringComparer.Ordinal),
-                new(items.Count, StringComparer.Ordinal),
-                new(items.Count, StringComparer.Ordinal),
-                new(StringComparer.Ordinal)
-            );
+            Form = new string?[items.Count];
+            Gtin = new string?[items.Count];
+            Part = new string?[items.Count];
+            Brand = new string?[items.Count];
+            Titles = new TitleReading[items.Count];
+            _bySku = new(items.Count, StringComparer.Ordinal);
+            _byForm = new(items.Count, StringComparer.Ordinal);
+            _byGtin = new(items.Count, StringComparer.Ordinal);
+            _byPart = new(StringComparer.Ordinal);
             for (var i = 0; i < items.Count; i++)
             {
                 var item = items[i];

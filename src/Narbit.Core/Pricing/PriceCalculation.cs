@@ -46,7 +46,11 @@ public static class PriceCalculation
             compareAt is { } c ? Numbers.WithDecimals(c, item.Decimals) : null,
             outcome,
             trace
-        );
+        )
+        {
+            PickedFrom = list,
+            Picked = regular,
+        };
     }
 
     private static string? Pick(PriceRule rule, PriceItem item, List<TraceStep> trace)

@@ -153,6 +153,9 @@ public sealed record PriceRule
     /// </summary>
     public IReadOnlyList<GroupPriceList> Groups { get; init; } = [];
 
+    /// <summary>For a target that keeps several price lists: the one that the price goes to; null: its regular price.</summary>
+    public string? TargetList { get; init; }
+
     /// <summary>The rule by which a group's price comes about.</summary>
     /// <param name="group">The group.</param>
     public PriceRule For(GroupPriceList group) =>
@@ -235,4 +238,13 @@ public sealed record PriceQuote(
     decimal? CompareAt,
     PriceOutcome Outcome,
     IReadOnlyList<TraceStep> Trace
-);
+)
+{
+    /// <summary>The price list that the amount was picked from; null: none has one.</summary>
+    [JsonIgnore]
+    public string? PickedFrom { get; init; }
+
+    /// <summary>The amount that was picked, in the source currency.</summary>
+    [JsonIgnore]
+    public decimal? Picked { get; init; }
+}

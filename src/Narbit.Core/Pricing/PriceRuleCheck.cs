@@ -52,6 +52,9 @@ public static class PriceRuleCheck
                 Refuse($"groups[{i}].group", $"“{group.Group}” is given a price list twice.");
         }
 
+        if (rule.TargetList is { } target && knownGroups?.Contains(target) != true)
+            Refuse("targetList", $"The target has no price list “{target}”.");
+
         Bands(rule.Bands, Refuse, Warn);
 
         if (rule.CurrencyRate <= 0)

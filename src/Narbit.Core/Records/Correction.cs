@@ -5,7 +5,3 @@ namespace Narbit.Core.Records;
 /// <param name="Field">The field's name.</param>
 /// <param name="Value">The right value, canonical; null empties the field.</param>
 public sealed record Correction(string Key, string Field, string? Value);
-
-/// <summary>What a correction lane sends: the values that persons put right, newest for each field.</summary>
-/// <param name="Corrections">The corrections.</param>
-public sealed record CorrectionList(IReadOnlyList<Correction> Corrections);

@@ -6,14 +6,15 @@ namespace Narbit.Core.Records;
 
 /// <summary>The fields of one record kind in one system, looked up by what they mean.</summary>
 /// <param name="fields">The fields.</param>
-public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
+/// <param name="children">The lists within such a record; null: it has none.</param>
+public sealed class FieldSet(IReadOnlyList<FieldDescription> fields, IReadOnlyList<ChildList>? children = null)
 {
     private readonly Dictionary<(FieldRole, string?), FieldDescription> _byRole = fields
         .Where(f => f.Role != FieldRole.None)
         .GroupBy(f => (f.Role, f.List))
         .ToDictionary(g => g.Key, g => g.First());
 
-    private readonly FieldDescription[] _prices = [.. fields.Where(f => f is { Role: FieldRole.Price, List: not null })];
+    private readonly FieldDescription[] _prices = [.. fields.Where(f => f.Role == FieldRole.Price)];
 
     /// <summary>All of the fields, in the system's order.</summary>
     public IReadOnlyList<FieldDescription> Fields { get; } = fields;
@@ -22,6 +23,13 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
     public IReadOnlyList<string> PriceLists { get; } =
     [.. fields.Where(f => f is { Role: FieldRole.Price, List: not null }).Select(f => f.List!).Distinct(StringComparer.Ordinal)];
 
+    /// <summary>The lists within such a record, e.g. an order's lines, in the system's order.</summary>
+    public IReadOnlyList<ChildList> Children { get; } = children ?? [];
+
+    /// <summary>What a price rule may pick from: the price lists, and a price of no list in particular by its field's name.</summary>
+    public IReadOnlyList<string> PricedBy { get; } =
+    [.. fields.Where(f => f.Role == FieldRole.Price).Select(ListOf).Distinct(StringComparer.Ordinal)];
+
     /// <summary>
     /// The price that everybody pays: the one of no list in particular, or else of the first list; null where there are no prices.
     /// </summary>
@@ -29,6 +37,12 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
 
     /// <summary>The field with a role (and price list), or null.</summary>
     public FieldDescription? Find(FieldRole role, string? list = null) => _byRole.GetValueOrDefault((role, list));
+
+    /// <summary>The price field that <see cref="PricedBy"/> names, or null.</summary>
+    public FieldDescription? PriceOf(string? list) => list is null ? null : Array.Find(_prices, f => ListOf(f) == list);
+
+    /// <summary>The field with a name, or null.</summary>
+    public FieldDescription? Named(string name) => Fields.FirstOrDefault(f => f.Name == name);
 
     /// <summary>The record's value in a role as text, or null.</summary>
     public string? Text(IReadOnlyDictionary<string, string> values, FieldRole role, string? list = null) =>
@@ -51,7 +65,7 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
         {
             if (Number(values, FieldRole.Price, field.List) is not { } amount)
                 continue;
-            prices[field.List!] = new ListedPrice
+            prices[ListOf(field)] = new ListedPrice
             {
                 Amount = amount,
                 Sale = Number(values, FieldRole.SalePrice, field.List),
@@ -78,6 +92,8 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields)
             Number(values, FieldRole.Allocated) ?? 0,
             Number(values, FieldRole.Incoming) ?? 0
         );
+
+    private static string ListOf(FieldDescription price) => price.List ?? price.Name;
 
     private DateTimeOffset? Instant(IReadOnlyDictionary<string, string> values, FieldRole role, string? list) =>
         Text(values, role, list) is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture) : null;

@@ -191,6 +191,9 @@ public enum FieldRole
 
     /// <summary>Items that a buyer may want as well.</summary>
     Related,
+
+    /// <summary>The number by which people speak of a record, e.g. of an order.</summary>
+    Number,
 }
 
 /// <summary>A field as its system describes it.</summary>
@@ -202,9 +205,6 @@ public enum FieldRole
 /// <param name="Unit">The unit, e.g. kg.</param>
 /// <param name="Required">Whether a record must have it.</param>
 /// <param name="Writable">Whether Narbit may write it.</param>
-/// <param name="MaxLength">The most characters it takes, or null.</param>
-/// <param name="Shared">Whether it belongs to what stands around the record, a product around its variants, so that sisters have it in
-/// common.</param>
 public sealed record FieldDescription(
     string Name,
     string Label,
@@ -213,10 +213,17 @@ public sealed record FieldDescription(
     string? List = null,
     string? Unit = null,
     bool Required = false,
-    bool Writable = false,
-    int? MaxLength = null,
-    bool Shared = false
-);
+    bool Writable = false
+)
+{
+    /// <summary>The most characters it takes, or null.</summary>
+    public int? MaxLength { get; init; }
+
+    /// <summary>
+    /// Whether it belongs to what stands around the record, a product around its variants, so that sisters have it in common.
+    /// </summary>
+    public bool Shared { get; init; }
+}
 
 /// <summary>What a write does to a record.</summary>
 [JsonConverter(typeof(CamelCaseEnum<WriteAct>))]
@@ -232,6 +239,24 @@ public enum WriteAct
     End,
 }
 
+/// <summary>Which way a write goes.</summary>
+[JsonConverter(typeof(CamelCaseEnum<Way>))]
+public enum Way
+{
+    /// <summary>To the lane's target.</summary>
+    There,
+
+    /// <summary>Back to its source.</summary>
+    Back,
+}
+
+/// <summary>A list within a record of some kind: an order's lines, its payments, its shipments, a customer's addresses.</summary>
+/// <param name="Name">The name, unique within the record kind.</param>
+/// <param name="Label">The name a person reads.</param>
+/// <param name="Fields">The fields of each entry.</param>
+/// <param name="Writable">Whether Narbit may write it, as part of its record.</param>
+public sealed record ChildList(string Name, string Label, FieldSet Fields, bool Writable = false);
+
 /// <summary>A value that could not be read as what its field is.</summary>
 /// <param name="Field">The field's name.</param>
 /// <param name="Message">What was found instead.</param>
@@ -239,7 +264,7 @@ public sealed record FieldProblem(string Field, string Message);
 
 /// <summary>A record as an adapter read it.</summary>
 /// <param name="Key">The system's own key.</param>
-/// <param name="Parent">The key of the parent or the group code, or null.</param>
+/// <param name="Parent">The key of the record that it belongs to: the product of a variant, the item of a stock level; or null.</param>
 /// <param name="Values">Canonical text by field name: decimals invariant, instants ISO 8601 in UTC, booleans <c>true</c> or <c>false</c>.
 /// A missing value has no entry.</param>
 /// <param name="Raw">The record as the system sent it, UTF-8 JSON.</param>
@@ -250,4 +275,14 @@ public sealed record ReadRecord(
     IReadOnlyDictionary<string, string> Values,
     ReadOnlyMemory<byte> Raw,
     IReadOnlyList<FieldProblem> Problems
-);
+)
+{
+    /// <summary>The code that sisters share, where the system has one; null: they share their parent, or nothing.</summary>
+    public string? Group { get; init; }
+
+    /// <summary>The entries of each list within it, by the list's name, in the system's order.</summary>
+    public RecordChildren Children { get; init; } = RecordChildren.None;
+
+    /// <summary>What stands around it in the system's reply, without its sisters, UTF-8 JSON; empty where nothing does.</summary>
+    public ReadOnlyMemory<byte> RawParent { get; init; }
+}

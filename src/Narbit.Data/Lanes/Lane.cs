@@ -1,21 +1,6 @@
-using System.Text.Json.Serialization;
-using Narbit.Core;
+using Narbit.Core.Records;
 
 namespace Narbit.Data.Lanes;
-
-/// <summary>What flows in a lane.</summary>
-[JsonConverter(typeof(CamelCaseEnum<LaneKind>))]
-public enum LaneKind
-{
-    Price,
-    Stock,
-
-    /// <summary>Values that persons put right within one system; source and target are the same.</summary>
-    Correction,
-
-    /// <summary>Items with their texts, images, categories and codes, by a field map.</summary>
-    Item,
-}
 
 /// <summary>One record kind flowing one way between two systems.</summary>
 public sealed class Lane
@@ -23,7 +8,8 @@ public sealed class Lane
     /// <summary>A short name for addresses, e.g. <c>prices-web-shop</c>.</summary>
     public required string Id { get; set; }
 
-    public required LaneKind Kind { get; set; }
+    /// <summary>The code of what it does, e.g. <c>price</c>.</summary>
+    public required string Kind { get; set; }
 
     public required string SourceId { get; set; }
 
@@ -48,10 +34,10 @@ public sealed class Lane
 
     public DateTimeOffset? NextDueAt { get; set; }
 
-    /// <summary>Since when nothing is sent, because somebody is pairing; null: it is not held.</summary>
-    public DateTimeOffset? HeldAt { get; set; }
+    /// <summary>Since when nothing is sent, because somebody is pairing; null: the lane is open.</summary>
+    public DateTimeOffset? ClosedAt { get; set; }
 
-    public string? HeldBy { get; set; }
+    public string? ClosedBy { get; set; }
 
     /// <summary>The last run that compared both sides.</summary>
     public long? ComparedRunId { get; set; }
@@ -74,7 +60,7 @@ public sealed class RuleVersion
 
     public required int Number { get; set; }
 
-    /// <summary>The rule, JSON as in rules.md; for items the field map with its crosswalks.</summary>
+    /// <summary>The lane's document, JSON: its kind and the rule or map.</summary>
     public required string Document { get; set; }
 
     /// <summary>The guards' limits, JSON; null: the usual ones.</summary>
@@ -87,18 +73,31 @@ public sealed class RuleVersion
     public string? Note { get; set; }
 }
 
-/// <summary>What both sides last agreed on for a field: what was sent and confirmed, or found to be the same.</summary>
+/// <summary>
+/// What a record's field held when its system and another last agreed on it: what was sent and confirmed, or found to be the same.
+/// It belongs to the pair of records and not to a lane, so that two lanes over one pair know of each other's writes.
+/// </summary>
 public sealed class Agreed
 {
-    public required string LaneId { get; set; }
+    /// <summary>The system that has the field.</summary>
+    public required string SystemId { get; set; }
 
-    public required string TargetKey { get; set; }
+    public required RecordKind Kind { get; set; }
+
+    /// <summary>The record that has the field.</summary>
+    public required string Key { get; set; }
+
+    /// <summary>The other system.</summary>
+    public required string WithId { get; set; }
+
+    /// <summary>The other system's record.</summary>
+    public required string WithKey { get; set; }
 
     public required string Field { get; set; }
 
     public string? Value { get; set; }
 
-    /// <summary>For stock: the source's basis at that time.</summary>
+    /// <summary>What the value came from: for stock the source's basis, for a listing that its item took away the word for it.</summary>
     public string? Source { get; set; }
 
     public required DateTimeOffset At { get; set; }
@@ -109,5 +108,5 @@ public sealed class KeptOff
 {
     public required string LaneId { get; set; }
 
-    public required string HubKey { get; set; }
+    public required string SourceKey { get; set; }
 }

@@ -18,10 +18,19 @@ namespace Narbit.Data.Migrations
 
             modelBuilder.Entity("Narbit.Data.Lanes.Agreed", b =>
                 {
-                    b.Property<string>("LaneId")
+                    b.Property<string>("SystemId")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("TargetKey")
+                    b.Property<string>("Kind")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("WithId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("WithKey")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Field")
@@ -36,7 +45,7 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Value")
                         .HasColumnType("TEXT");
 
-                    b.HasKey("LaneId", "TargetKey", "Field");
+                    b.HasKey("SystemId", "Kind", "WithId", "Key", "WithKey", "Field");
 
                     b.ToTable("Agreed");
                 });
@@ -46,10 +55,10 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("LaneId")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("HubKey")
+                    b.Property<string>("SourceKey")
                         .HasColumnType("TEXT");
 
-                    b.HasKey("LaneId", "HubKey");
+                    b.HasKey("LaneId", "SourceKey");
 
                     b.ToTable("KeptOff");
                 });
@@ -68,10 +77,10 @@ namespace Narbit.Data.Migrations
                     b.Property<int?>("EveryMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<long?>("HeldAt")
+                    b.Property<long?>("ClosedAt")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("HeldBy")
+                    b.Property<string>("ClosedBy")
                         .HasColumnType("TEXT");
 
                     b.Property<int>("InStep")
@@ -149,6 +158,26 @@ namespace Narbit.Data.Migrations
                     b.HasKey("LaneId", "Number");
 
                     b.ToTable("RuleVersions");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Mirror.MirrorParent", b =>
+                {
+                    b.Property<string>("SystemId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Raw")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("SystemId", "Kind", "Key");
+
+                    b.ToTable("Parents");
                 });
 
             modelBuilder.Entity("Narbit.Data.Mirror.MirrorRead", b =>
@@ -239,11 +268,20 @@ namespace Narbit.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Caption")
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("ChangedAt")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Children")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("GoneAt")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Group")
+                        .HasColumnType("TEXT");
 
                     b.Property<byte[]>("Hash")
                         .IsRequired()
@@ -267,14 +305,11 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Sku")
+                    b.Property<string>("Reference")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("SystemId")
                         .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Title")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Values")
@@ -283,12 +318,14 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("SystemId", "Kind", "Group");
+
                     b.HasIndex("SystemId", "Kind", "Key")
                         .IsUnique();
 
                     b.HasIndex("SystemId", "Kind", "Parent");
 
-                    b.HasIndex("SystemId", "Kind", "Sku");
+                    b.HasIndex("SystemId", "Kind", "Reference");
 
                     b.ToTable("Records");
                 });
@@ -397,6 +434,10 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Note")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Origin")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("UndoneAt")
                         .HasColumnType("INTEGER");
 
@@ -433,6 +474,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Caption")
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("CoupleId")
                         .HasColumnType("INTEGER");
 
@@ -458,14 +502,11 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Reason")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Sku")
+                    b.Property<string>("Reference")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("State")
                         .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Title")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Verdict")
@@ -538,6 +579,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Caption")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Causes")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -558,10 +602,7 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("OtherKey")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Sku")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Title")
+                    b.Property<string>("Reference")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Verdict")
@@ -574,7 +615,7 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("CoupleId", "OtherKey");
 
-                    b.HasIndex("CoupleId", "Verdict", "Sku");
+                    b.HasIndex("CoupleId", "Verdict", "Reference");
 
                     b.ToTable("Proposals");
                 });
@@ -625,6 +666,9 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Field")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Agrees")
+                        .HasColumnType("TEXT");
+
                     b.Property<bool>("Asks")
                         .HasColumnType("INTEGER");
 
@@ -658,6 +702,12 @@ namespace Narbit.Data.Migrations
                     b.Property<int>("Attempts")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Caption")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Children")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("ConfirmedAt")
                         .HasColumnType("INTEGER");
 
@@ -665,13 +715,6 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Guards")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("HoldReason")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("HubKey")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -683,13 +726,16 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Message")
-                        .HasColumnType("TEXT");
-
                     b.Property<double?>("Move")
                         .HasColumnType("REAL");
 
+                    b.Property<string>("MoveUnit")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("ParentKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reference")
                         .HasColumnType("TEXT");
 
                     b.Property<long>("RunId")
@@ -698,10 +744,11 @@ namespace Narbit.Data.Migrations
                     b.Property<long?>("SentAt")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Sku")
+                    b.Property<string>("Source")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Source")
+                    b.Property<string>("SourceKey")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<string>("State")
@@ -715,11 +762,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Title")
+                    b.Property<string>("Way")
+                        .IsRequired()
                         .HasColumnType("TEXT");
-
-                    b.Property<bool>("ToSource")
-                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -728,7 +773,7 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("TargetKey");
 
-                    b.HasIndex("RunId", "Sku");
+                    b.HasIndex("RunId", "Reference");
 
                     b.HasIndex("RunId", "State");
 
@@ -752,9 +797,6 @@ namespace Narbit.Data.Migrations
 
                     b.Property<string>("LaneId")
                         .IsRequired()
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Message")
                         .HasColumnType("TEXT");
 
                     b.Property<int>("Paired")
@@ -814,32 +856,24 @@ namespace Narbit.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Cause")
-                        .IsRequired()
+                    b.Property<string>("Caption")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("HubKey")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Message")
-                        .IsRequired()
+                    b.Property<string>("Reference")
                         .HasColumnType("TEXT");
 
                     b.Property<long>("RunId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Sku")
+                    b.Property<string>("SourceKey")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("TargetKey")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Title")
-                        .HasColumnType("TEXT");
-
                     b.HasKey("Id");
 
-                    b.HasIndex("RunId", "Cause");
+                    b.HasIndex("RunId");
 
                     b.ToTable("Remarks");
                 });
@@ -906,11 +940,37 @@ namespace Narbit.Data.Migrations
                     b.ToTable("Systems");
                 });
 
+            modelBuilder.Entity("Narbit.Data.Systems.ReservedKey", b =>
+                {
+                    b.Property<string>("SystemId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Key")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("IdempotencyKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("SystemId", "Kind", "Key");
+
+                    b.HasIndex("IdempotencyKey")
+                        .IsUnique();
+
+                    b.ToTable("ReservedKeys");
+                });
+
             modelBuilder.Entity("Narbit.Data.Systems.Workspace", b =>
                 {
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Country")
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("HubId")
                         .IsRequired()
@@ -939,6 +999,120 @@ namespace Narbit.Data.Migrations
                         .WithMany("Fields")
                         .HasForeignKey("WriteId")
                         .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Narbit.Data.Runs.PlannedWrite", b =>
+                {
+                    b.OwnsOne("Narbit.Data.Runs.KeptReason", "Fate", b1 =>
+                        {
+                            b1.Property<long>("PlannedWriteId")
+                                .HasColumnType("INTEGER");
+
+                            b1.Property<string>("Code")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Values")
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Words")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.HasKey("PlannedWriteId");
+
+                            b1.ToTable("Writes");
+
+                            b1.WithOwner()
+                                .HasForeignKey("PlannedWriteId");
+                        });
+
+                    b.OwnsOne("Narbit.Data.Runs.KeptReason", "Hold", b1 =>
+                        {
+                            b1.Property<long>("PlannedWriteId")
+                                .HasColumnType("INTEGER");
+
+                            b1.Property<string>("Code")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Values")
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Words")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.HasKey("PlannedWriteId");
+
+                            b1.ToTable("Writes");
+
+                            b1.WithOwner()
+                                .HasForeignKey("PlannedWriteId");
+                        });
+
+                    b.Navigation("Fate");
+
+                    b.Navigation("Hold");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Runs.Run", b =>
+                {
+                    b.OwnsOne("Narbit.Data.Runs.KeptReason", "Why", b1 =>
+                        {
+                            b1.Property<long>("RunId")
+                                .HasColumnType("INTEGER");
+
+                            b1.Property<string>("Code")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Values")
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Words")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.HasKey("RunId");
+
+                            b1.ToTable("Runs");
+
+                            b1.WithOwner()
+                                .HasForeignKey("RunId");
+                        });
+
+                    b.Navigation("Why");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Runs.RunRemark", b =>
+                {
+                    b.OwnsOne("Narbit.Data.Runs.KeptReason", "Why", b1 =>
+                        {
+                            b1.Property<long>("RunRemarkId")
+                                .HasColumnType("INTEGER");
+
+                            b1.Property<string>("Code")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Values")
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Words")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.HasKey("RunRemarkId");
+
+                            b1.ToTable("Remarks");
+
+                            b1.WithOwner()
+                                .HasForeignKey("RunRemarkId");
+                        });
+
+                    b.Navigation("Why")
                         .IsRequired();
                 });
 

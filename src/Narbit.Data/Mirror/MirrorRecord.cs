@@ -13,17 +13,26 @@ public sealed class MirrorRecord
 
     public required string Key { get; set; }
 
+    /// <summary>The record that it belongs to: a variant's product, a stock level's item.</summary>
     public string? Parent { get; set; }
 
-    public string? Sku { get; set; }
+    /// <summary>The code that sisters share, where the system has one.</summary>
+    public string? Group { get; set; }
 
-    public string? Title { get; set; }
+    /// <summary>What a person knows it by: an item's SKU, an order's number, a customer's account or mail address.</summary>
+    public string? Reference { get; set; }
 
-    /// <summary>XXH128 of <see cref="Raw"/> and the values.</summary>
+    /// <summary>What it is in words: an item's name with its option, a customer's name.</summary>
+    public string? Caption { get; set; }
+
+    /// <summary>XXH128 of <see cref="Raw"/>, the values and the children.</summary>
     public required byte[] Hash { get; set; }
 
     /// <summary>As the system sent it, JSON.</summary>
     public required string Raw { get; set; }
+
+    /// <summary>The lists within it, JSON; null: it has none.</summary>
+    public string? Children { get; set; }
 
     /// <summary>Canonical values by field name, JSON.</summary>
     public required string Values { get; set; }
@@ -36,6 +45,21 @@ public sealed class MirrorRecord
 
     /// <summary>When a full read no longer found it.</summary>
     public DateTimeOffset? GoneAt { get; set; }
+}
+
+/// <summary>
+/// What stands around several records in a system's reply, e.g. a product around its variants; kept once for all of them.
+/// </summary>
+public sealed class MirrorParent
+{
+    public required string SystemId { get; set; }
+
+    public required RecordKind Kind { get; set; }
+
+    public required string Key { get; set; }
+
+    /// <summary>As the system sent it, JSON, without the records within it.</summary>
+    public required string Raw { get; set; }
 }
 
 public enum ReadState

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Threading.Channels;
 using Microsoft.Data.Sqlite;
@@ -6,30 +7,50 @@ using Narbit.Core.Records;
 namespace Narbit.Data.Mirror;
 
 /// <summary>A record made ready for the mirror.</summary>
-public sealed record MirrorEntry(
-    string Key,
-    ulong KeyHash,
-    string? Parent,
-    string? Sku,
-    string? Title,
-    byte[] Hash,
-    ReadOnlyMemory<byte> Raw,
-    ReadOnlyMemory<byte> Values,
-    string? Problems
-);
+public sealed record MirrorEntry
+{
+    public required string Key { get; init; }
+
+    public required ulong KeyHash { get; init; }
+
+    public string? Parent { get; init; }
+
+    public string? Group { get; init; }
+
+    public string? Reference { get; init; }
+
+    public string? Caption { get; init; }
+
+    public required byte[] Hash { get; init; }
+
+    public ReadOnlyMemory<byte> Raw { get; init; }
+
+    public ReadOnlyMemory<byte> Values { get; init; }
+
+    public string? Children { get; init; }
+
+    public string? Problems { get; init; }
+
+    /// <summary>What stands around the record, kept once for all that share <see cref="Parent"/>; empty: nothing does.</summary>
+    public ReadOnlyMemory<byte> RawParent { get; init; }
+}
 
 /// <summary>
 /// A record's place in the mirror, as pairing and computing need it; its values as JSON in UTF-8, which they are read from.
 /// </summary>
-public readonly record struct MirrorRow(
-    string Key,
-    string? Parent,
-    string? Sku,
-    string? Title,
-    byte[] Values,
-    string? Problems,
-    DateTimeOffset ChangedAt
-);
+public readonly record struct MirrorRow(string Key, string? Parent, string? Group, string? Reference, string? Caption)
+{
+    public required byte[] Values { get; init; }
+
+    public string? Problems { get; init; }
+
+    public string? Children { get; init; }
+
+    public DateTimeOffset ChangedAt { get; init; }
+
+    /// <summary>What the record shares with its sisters: their group code or, where there is none, the record they all belong to.</summary>
+    public string? Family => Group ?? Parent;
+}
 
 /// <summary>
 /// Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.
@@ -37,63 +58,38 @@ public readonly record struct MirrorRow(
 public sealed class MirrorStore(Database database)
 {
     private const int RowsAhead = 512;
+    private const string RowColumns = "Key, Parent, \"Group\", Reference, Caption, \"Values\", Problems, Children, ChangedAt";
+    private const string OfKind = "SystemId = $system AND Kind = $kind AND GoneAt IS NULL";
 
     /// <summary>
     /// Stores one or several pages and how far the read has come, in one transaction. Records that are as they were cost no write.
     /// </summary>
+    /// <param name="connection">Where.</param>
+    /// <param name="read">The reading.</param>
+    /// <param name="page">The records of its own kind.</param>
+    /// <param name="beside">Records of other kinds that the same list held.</param>
+    /// <param name="mirrorWasEmpty">Whether there is nothing to compare with.</param>
+    /// <param name="now">The time.</param>
+    /// <param name="cancel">Gives up; nothing is stored.</param>
     /// <returns>How many records were new or different.</returns>
     public static async Task<int> StorePageAsync(
         SqliteConnection connection,
         MirrorRead read,
         IReadOnlyList<MirrorEntry> page,
+        IReadOnlyDictionary<RecordKind, List<MirrorEntry>> beside,
         bool mirrorWasEmpty,
         DateTimeOffset now,
         CancellationToken cancel
     )
     {
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
-        var changed = Upsert(connection, transaction, read.SystemId, read.Kind, page, mirrorWasEmpty, now);
-
+        var changed = Upsert(connection, transaction, (read.SystemId, read.Kind), page, mirrorWasEmpty, now);
+        foreach (var (kind, entries) in beside)
+            Upsert(connection, transaction, (read.SystemId, kind), entries, mirrorWasEmpty: false, now);
         if (read.Since is null)
-        {
-            await using var seen = Prepare(
-                connection,
-                transaction,
-                "INSERT OR REPLACE INTO ReadPages (ReadId, Number, Keys) VALUES ($read, $number, $keys)",
-                "$read",
-                "$number",
-                "$keys"
-            );
-            seen.Parameters[0].Value = read.Id;
-            seen.Parameters[1].Value = read.Pages;
-            seen.Parameters[2].Value = MemoryMarshal.AsBytes(page.Select(e => e.KeyHash).ToArray().AsSpan()).ToArray();
-            seen.ExecuteNonQuery();
-        }
-
+            NoteSeen(connection, transaction, read, page);
         read.Changed += changed;
-        await using (
-            var progress = Prepare(
-                connection,
-                transaction,
-                "UPDATE Reads SET Cursor = $cursor, Pages = $pages, Records = $records, Listed = $listed, Total = $total, "
-                    + "Changed = $changed, Troubled = $troubled WHERE Id = $id",
-                "$cursor",
-                "$pages",
-                "$records",
-                "$listed",
-                "$total",
-                "$changed",
-                "$troubled",
-                "$id"
-            )
-        )
-        {
-            object?[] values = [read.Cursor, read.Pages, read.Records, read.Listed, read.Total, read.Changed, read.Troubled, read.Id];
-            for (var i = 0; i < values.Length; i++)
-                progress.Parameters[i].Value = values[i] ?? DBNull.Value;
-            progress.ExecuteNonQuery();
-        }
-
+        NoteProgress(connection, transaction, read);
         await transaction.CommitAsync(cancel);
         return changed;
     }
@@ -109,7 +105,7 @@ public sealed class MirrorStore(Database database)
     {
         await using var connection = await database.OpenAsync(bulk: true, cancel);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
-        Upsert(connection, transaction, systemId, kind, entries, mirrorWasEmpty: false, now);
+        Upsert(connection, transaction, (systemId, kind), entries, mirrorWasEmpty: false, now);
         await transaction.CommitAsync(cancel);
     }
 
@@ -123,61 +119,20 @@ public sealed class MirrorStore(Database database)
         CancellationToken cancel
     )
     {
-        var seen = new HashSet<ulong>(read.Records);
-        await using (var pages = Prepare(connection, null, "SELECT Keys FROM ReadPages WHERE ReadId = $read", "$read"))
-        {
-            pages.Parameters[0].Value = read.Id;
-            await using var rows = await pages.ExecuteReaderAsync(cancel);
-            while (await rows.ReadAsync(cancel))
-                foreach (var key in MemoryMarshal.Cast<byte, ulong>(rows.GetFieldValue<byte[]>(0)))
-                    seen.Add(key);
-        }
-
-        var gone = new List<long>();
-        await using (
-            var keys = Prepare(
-                connection,
-                null,
-                "SELECT Id, Key FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL",
-                "$system",
-                "$kind"
-            )
-        )
-        {
-            Fill(keys, read.SystemId, read.Kind.ToString());
-            await using var rows = await keys.ExecuteReaderAsync(cancel);
-            while (await rows.ReadAsync(cancel))
-                if (!seen.Contains(hash(rows.GetString(1))))
-                    gone.Add(rows.GetInt64(0));
-        }
-
+        var seen = await SeenAsync(connection, read, cancel);
+        var gone = await UnseenAsync(connection, read, seen, hash, cancel);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
-        await using (var mark = Prepare(connection, transaction, "UPDATE Records SET GoneAt = $at WHERE Id = $id", "$at", "$id"))
-        {
-            mark.Parameters[0].Value = now.UtcTicks;
+        using (var mark = new Statement(connection, transaction, "UPDATE Records SET GoneAt = $at WHERE Id = $id", "$at", "$id"))
             foreach (var id in gone)
-            {
-                mark.Parameters[1].Value = id;
-                mark.ExecuteNonQuery();
-            }
-        }
-
-        await using (var forget = Prepare(connection, transaction, "DELETE FROM ReadPages WHERE ReadId = $read", "$read"))
-        {
-            forget.Parameters[0].Value = read.Id;
-            forget.ExecuteNonQuery();
-        }
-
+                mark.Execute(now.UtcTicks, id);
+        using (var forget = new Statement(connection, transaction, "DELETE FROM ReadPages WHERE ReadId = $read", "$read"))
+            forget.Execute(read.Id);
         await transaction.CommitAsync(cancel);
         return gone.Count;
     }
 
     /// <summary>Streams the records of a kind that are still there, in the order of their keys' arrival.</summary>
-    public async IAsyncEnumerable<MirrorRow> RowsAsync(
-        string systemId,
-        RecordKind kind,
-        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancel
-    )
+    public async IAsyncEnumerable<MirrorRow> RowsAsync(string systemId, RecordKind kind, [EnumeratorCancellation] CancellationToken cancel)
     {
         // The next rows are fetched while these are worked on.
         var ahead = Channel.CreateBounded<List<MirrorRow>>(new BoundedChannelOptions(4) { SingleReader = true, SingleWriter = true });
@@ -197,58 +152,61 @@ public sealed class MirrorStore(Database database)
     }
 
     /// <summary>
-    /// Some records of a kind that are still there, and those that belong to some groups, in the order of their keys' arrival.
+    /// Some records of a kind that are still there, and those that belong to some families, in the order of their keys' arrival.
     /// </summary>
     /// <param name="systemId">The system.</param>
     /// <param name="kind">The kind.</param>
     /// <param name="keys">Keys of records.</param>
-    /// <param name="parents">Groups.</param>
+    /// <param name="families">What sisters share, see <see cref="MirrorRow.Family"/>.</param>
     /// <param name="cancel">Gives up.</param>
     public async Task<IReadOnlyList<MirrorRow>> SomeAsync(
         string systemId,
         RecordKind kind,
         IEnumerable<string> keys,
-        IEnumerable<string> parents,
+        IEnumerable<string> families,
         CancellationToken cancel
     )
     {
         await using var connection = await database.OpenAsync(bulk: true, cancel);
         var found = new SortedDictionary<long, MirrorRow>();
-        foreach (var (column, values) in new[] { ("Key", keys), ("Parent", parents) })
+        string[] of = [.. families];
+        foreach (
+            var (condition, values) in new[]
+            {
+                ("Key = $value", keys),
+                ("\"Group\" = $value", of),
+                ("Parent = $value AND \"Group\" IS NULL", of),
+            }
+        )
         {
-            await using var select = Prepare(
+            using var select = new Statement(
                 connection,
                 null,
-                $"SELECT {Columns}, Id FROM Records WHERE SystemId = $system AND Kind = $kind AND {column} = $value AND GoneAt IS NULL",
+                $"SELECT {RowColumns}, Id FROM Records WHERE {OfKind} AND {condition}",
                 "$system",
                 "$kind",
                 "$value"
             );
-            Fill(select, systemId, kind.ToString());
             foreach (var value in values)
             {
-                select.Parameters[2].Value = value;
-                await using var rows = await select.ExecuteReaderAsync(cancel);
+                cancel.ThrowIfCancellationRequested();
+                using var rows = select.Rows(systemId, kind.ToString(), value);
                 while (rows.Read())
-                    found[rows.GetInt64(7)] = Row(rows);
+                    found[rows.GetInt64(9)] = Row(rows);
             }
         }
 
         return [.. found.Values];
     }
 
-    private const string Columns = "Key, Parent, Sku, Title, \"Values\", Problems, ChangedAt";
-
     private static MirrorRow Row(SqliteDataReader row) =>
-        new(
-            row.GetString(0),
-            Text(row, 1),
-            Text(row, 2),
-            Text(row, 3),
-            row.GetFieldValue<byte[]>(4),
-            Text(row, 5),
-            new DateTimeOffset(row.GetInt64(6), TimeSpan.Zero)
-        );
+        new(row.GetString(0), row.Text(1), row.Text(2), row.Text(3), row.Text(4))
+        {
+            Values = row.GetFieldValue<byte[]>(5),
+            Problems = row.Text(6),
+            Children = row.Text(7),
+            ChangedAt = new DateTimeOffset(row.GetInt64(8), TimeSpan.Zero),
+        };
 
     private async Task FetchAsync(string systemId, RecordKind kind, ChannelWriter<List<MirrorRow>> ahead, CancellationToken cancel)
     {
@@ -256,15 +214,14 @@ public sealed class MirrorStore(Database database)
         try
         {
             await using var connection = await database.OpenAsync(bulk: true, cancel);
-            await using var select = Prepare(
+            using var select = new Statement(
                 connection,
                 null,
-                $"SELECT {Columns} FROM Records WHERE SystemId = $system AND Kind = $kind AND GoneAt IS NULL ORDER BY Id",
+                $"SELECT {RowColumns} FROM Records WHERE {OfKind} ORDER BY Id",
                 "$system",
                 "$kind"
             );
-            Fill(select, systemId, kind.ToString());
-            await using var rows = await select.ExecuteReaderAsync(cancel);
+            await using var rows = await select.Set(systemId, kind.ToString()).RowsAsync(cancel);
             var batch = new List<MirrorRow>(RowsAhead);
             while (rows.Read())
             {
@@ -295,14 +252,15 @@ public sealed class MirrorStore(Database database)
     private static int Upsert(
         SqliteConnection connection,
         SqliteTransaction transaction,
-        string systemId,
-        RecordKind kind,
+        (string System, RecordKind Kind) of,
         IReadOnlyList<MirrorEntry> entries,
         bool mirrorWasEmpty,
         DateTimeOffset now
     )
     {
-        using var find = Prepare(
+        var (system, kind) = (of.System, of.Kind.ToString());
+        UpsertParents(connection, transaction, system, kind, entries);
+        using var find = new Statement(
             connection,
             transaction,
             "SELECT Hash, GoneAt FROM Records WHERE SystemId = $system AND Kind = $kind AND Key = $key",
@@ -310,76 +268,166 @@ public sealed class MirrorStore(Database database)
             "$kind",
             "$key"
         );
-        using var upsert = Prepare(
+        using var upsert = new Statement(
             connection,
             transaction,
             """
-            INSERT INTO Records (SystemId, Kind, Key, Parent, Sku, Title, Hash, Raw, "Values", Problems, ChangedAt, GoneAt)
-            VALUES ($system, $kind, $key, $parent, $sku, $title, $hash, CAST($raw AS TEXT), CAST($values AS TEXT), $problems, $at, NULL)
-            ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Parent = excluded.Parent, Sku = excluded.Sku, Title = excluded.Title, Hash = excluded.Hash,
-                Raw = excluded.Raw, "Values" = excluded."Values", Problems = excluded.Problems, ChangedAt = excluded.ChangedAt, GoneAt = NULL
+            INSERT INTO Records (SystemId, Kind, Key, Parent, "Group", Reference, Caption, Hash, Raw, "Values", Children, Problems,
+                ChangedAt, GoneAt)
+            VALUES ($system, $kind, $key, $parent, $group, $reference, $caption, $hash, CAST($raw AS TEXT), CAST($values AS TEXT),
+                $children, $problems, $at, NULL)
+            ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Parent = excluded.Parent, "Group" = excluded."Group",
+                Reference = excluded.Reference, Caption = excluded.Caption, Hash = excluded.Hash, Raw = excluded.Raw,
+                "Values" = excluded."Values", Children = excluded.Children, Problems = excluded.Problems,
+                ChangedAt = excluded.ChangedAt, GoneAt = NULL
             """,
             "$system",
             "$kind",
             "$key",
             "$parent",
-            "$sku",
-            "$title",
+            "$group",
+            "$reference",
+            "$caption",
             "$hash",
             "$raw",
             "$values",
+            "$children",
             "$problems",
             "$at"
         );
-        Fill(find, systemId, kind.ToString());
-        Fill(upsert, systemId, kind.ToString());
-        upsert.Parameters[10].Value = now.UtcTicks;
+        find.Set(system, kind);
         var changed = 0;
         foreach (var entry in entries)
         {
-            if (!mirrorWasEmpty && Unchanged(find, entry))
+            if (!mirrorWasEmpty && Unchanged(find, system, kind, entry))
                 continue;
-            upsert.Parameters[2].Value = entry.Key;
-            upsert.Parameters[3].Value = (object?)entry.Parent ?? DBNull.Value;
-            upsert.Parameters[4].Value = (object?)entry.Sku ?? DBNull.Value;
-            upsert.Parameters[5].Value = (object?)entry.Title ?? DBNull.Value;
-            upsert.Parameters[6].Value = entry.Hash;
-            upsert.Parameters[7].Value = Bytes(entry.Raw);
-            upsert.Parameters[8].Value = Bytes(entry.Values);
-            upsert.Parameters[9].Value = (object?)entry.Problems ?? DBNull.Value;
-            upsert.ExecuteNonQuery();
+            upsert.Execute(
+                system,
+                kind,
+                entry.Key,
+                entry.Parent,
+                entry.Group,
+                entry.Reference,
+                entry.Caption,
+                entry.Hash,
+                Bytes(entry.Raw),
+                Bytes(entry.Values),
+                entry.Children,
+                entry.Problems,
+                now.UtcTicks
+            );
             changed++;
         }
 
         return changed;
     }
 
-    private static bool Unchanged(SqliteCommand find, MirrorEntry entry)
+    // What stands around several records is the same for all of them.
+    private static void UpsertParents(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        string system,
+        string kind,
+        IReadOnlyList<MirrorEntry> entries
+    )
     {
-        find.Parameters[2].Value = entry.Key;
-        using var row = find.ExecuteReader();
+        Statement? upsert = null;
+        string? last = null;
+        foreach (var entry in entries)
+        {
+            if (entry.RawParent.IsEmpty || entry.Parent is not { } parent || parent == last)
+                continue;
+            upsert ??= new Statement(
+                connection,
+                transaction,
+                """
+                INSERT INTO Parents (SystemId, Kind, Key, Raw) VALUES ($system, $kind, $key, CAST($raw AS TEXT))
+                ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Raw = excluded.Raw WHERE Raw <> excluded.Raw
+                """,
+                "$system",
+                "$kind",
+                "$key",
+                "$raw"
+            );
+            upsert.Execute(system, kind, parent, Bytes(entry.RawParent));
+            last = parent;
+        }
+
+        upsert?.Dispose();
+    }
+
+    private static bool Unchanged(Statement find, string system, string kind, MirrorEntry entry)
+    {
+        using var row = find.Rows(system, kind, entry.Key);
         return row.Read() && row.IsDBNull(1) && row.GetFieldValue<byte[]>(0).AsSpan().SequenceEqual(entry.Hash);
     }
 
-    private static SqliteCommand Prepare(
+    private static void NoteSeen(
         SqliteConnection connection,
-        SqliteTransaction? transaction,
-        string sql,
-        params string[] parameters
+        SqliteTransaction transaction,
+        MirrorRead read,
+        IReadOnlyList<MirrorEntry> page
     )
     {
-        var command = connection.CreateCommand();
-        command.Transaction = transaction;
-        command.CommandText = sql;
-        foreach (var name in parameters)
-            command.Parameters.Add(new SqliteParameter(name, null));
-        return command;
+        using var seen = new Statement(
+            connection,
+            transaction,
+            "INSERT OR REPLACE INTO ReadPages (ReadId, Number, Keys) VALUES ($read, $number, $keys)",
+            "$read",
+            "$number",
+            "$keys"
+        );
+        seen.Execute(read.Id, read.Pages, MemoryMarshal.AsBytes(page.Select(e => e.KeyHash).ToArray().AsSpan()).ToArray());
     }
 
-    private static void Fill(SqliteCommand command, string system, string kind) =>
-        (command.Parameters[0].Value, command.Parameters[1].Value) = (system, kind);
+    private static void NoteProgress(SqliteConnection connection, SqliteTransaction transaction, MirrorRead read)
+    {
+        using var progress = new Statement(
+            connection,
+            transaction,
+            """
+            UPDATE Reads SET Cursor = $cursor, Pages = $pages, Records = $records, Listed = $listed, Total = $total,
+                Changed = $changed, Troubled = $troubled WHERE Id = $id
+            """,
+            "$cursor",
+            "$pages",
+            "$records",
+            "$listed",
+            "$total",
+            "$changed",
+            "$troubled",
+            "$id"
+        );
+        progress.Execute(read.Cursor, read.Pages, read.Records, read.Listed, read.Total, read.Changed, read.Troubled, read.Id);
+    }
 
-    private static string? Text(SqliteDataReader row, int column) => row.IsDBNull(column) ? null : row.GetString(column);
+    private static async Task<HashSet<ulong>> SeenAsync(SqliteConnection connection, MirrorRead read, CancellationToken cancel)
+    {
+        var seen = new HashSet<ulong>(read.Records);
+        using var pages = new Statement(connection, null, "SELECT Keys FROM ReadPages WHERE ReadId = $read", "$read");
+        await using var rows = await pages.Set(read.Id).RowsAsync(cancel);
+        while (await rows.ReadAsync(cancel))
+            foreach (var key in MemoryMarshal.Cast<byte, ulong>(rows.GetFieldValue<byte[]>(0)))
+                seen.Add(key);
+        return seen;
+    }
+
+    private static async Task<List<long>> UnseenAsync(
+        SqliteConnection connection,
+        MirrorRead read,
+        HashSet<ulong> seen,
+        Func<string, ulong> hash,
+        CancellationToken cancel
+    )
+    {
+        var unseen = new List<long>();
+        using var keys = new Statement(connection, null, $"SELECT Id, Key FROM Records WHERE {OfKind}", "$system", "$kind");
+        await using var rows = await keys.Set(read.SystemId, read.Kind.ToString()).RowsAsync(cancel);
+        while (await rows.ReadAsync(cancel))
+            if (!seen.Contains(hash(rows.GetString(1))))
+                unseen.Add(rows.GetInt64(0));
+        return unseen;
+    }
 
     private static byte[] Bytes(ReadOnlyMemory<byte> memory) =>
         MemoryMarshal.TryGetArray(memory, out var segment) && segment.Offset == 0 && segment.Count == segment.Array!.Length

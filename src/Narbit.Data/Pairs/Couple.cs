@@ -108,9 +108,10 @@ public sealed class PairProposal
     /// <summary>Other records worth a look, JSON.</summary>
     public required string Candidates { get; set; }
 
-    public string? Sku { get; set; }
+    /// <summary>What a person knows the record by.</summary>
+    public string? Reference { get; set; }
 
-    public string? Title { get; set; }
+    public string? Caption { get; set; }
 
     /// <summary>What keeps it from being paired well, words between spaces; or empty.</summary>
     public string Causes { get; set; } = "";
@@ -176,9 +177,10 @@ public sealed class PairDecision
 
     public string? Verdict { get; set; }
 
-    public string? Sku { get; set; }
+    /// <summary>What a person knows the record by.</summary>
+    public string? Reference { get; set; }
 
-    public string? Title { get; set; }
+    public string? Caption { get; set; }
 
     /// <summary>The hub's record that nobody else may decide meanwhile; null where many may share it.</summary>
     public string? HubClaim { get; set; }
@@ -194,12 +196,28 @@ public sealed class PairDecision
     public required DateTimeOffset At { get; set; }
 }
 
+/// <summary>Where a batch of decisions comes from.</summary>
+[JsonConverter(typeof(CamelCaseEnum<BatchOrigin>))]
+public enum BatchOrigin
+{
+    /// <summary>A person put it into force.</summary>
+    Person,
+
+    /// <summary>Pairing linked by itself what is certain.</summary>
+    Pairing,
+
+    /// <summary>A first stock-taking.</summary>
+    StockTaking,
+}
+
 /// <summary>Decisions that were put into force together, and can be taken back together.</summary>
 public sealed class PairBatch
 {
     public long Id { get; set; }
 
     public long CoupleId { get; set; }
+
+    public BatchOrigin Origin { get; set; }
 
     public required string By { get; set; }
 

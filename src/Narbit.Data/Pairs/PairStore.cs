@@ -6,7 +6,7 @@ namespace Narbit.Data.Pairs;
 /// <summary>Keeps what pairing proposes; what did not change is not written again.</summary>
 public sealed class PairStore(Database database)
 {
-    private const string Columns = "HubKey, OtherKey, Verdict, Confidence, Evidence, Candidates, Sku, Title, Causes";
+    private const string Columns = "HubKey OtherKey Verdict Confidence Evidence Candidates Reference Caption Causes";
 
     /// <summary>Brings the stored proposals in line with a new pairing, in one transaction.</summary>
     /// <param name="coupleId">The couple.</param>
@@ -19,18 +19,7 @@ public sealed class PairStore(Database database)
         await using var connection = await database.OpenAsync(bulk: true, cancel);
         // The write lock is taken before what is stored is read: two lanes may pair the same systems at the same time.
         await using var transaction = connection.BeginTransaction(deferred: false);
-        var stored = new Dictionary<(string?, string?), (long Id, PairProposal Row)>();
-        await using (var select = Command($"SELECT Id, {Columns} FROM Proposals WHERE CoupleId = $couple"))
-        {
-            select.Parameters.AddWithValue("$couple", coupleId);
-            await using var rows = await select.ExecuteReaderAsync(cancel);
-            while (rows.Read())
-            {
-                var row = Read(rows);
-                stored[(row.HubKey, row.OtherKey)] = (rows.GetInt64(0), row);
-            }
-        }
-
+        var stored = Stored(coupleId, connection, transaction);
         var changed = new List<PairProposal>();
         foreach (var proposal in proposals)
         {
@@ -42,89 +31,77 @@ public sealed class PairStore(Database database)
         }
 
         // What is left of the stored rows goes first.
-        await using (var delete = Command("DELETE FROM Proposals WHERE Id = $id"))
-        {
-            var id = delete.Parameters.Add(new SqliteParameter("$id", 0L));
+        using (var delete = new Statement(connection, transaction, "DELETE FROM Proposals WHERE Id = $id", "$id"))
             foreach (var (old, _) in stored.Values)
-            {
-                id.Value = old;
-                delete.ExecuteNonQuery();
-            }
-        }
-
-        await using (
-            var insert = Command(
-                $"INSERT INTO Proposals (CoupleId, {Columns}) VALUES ($couple, $hub, $other, $verdict, $confidence, $evidence, "
-                    + $"$candidates, $sku, $title, $causes)"
-            )
-        )
-        {
-            insert.Parameters.AddWithValue("$couple", coupleId);
-            foreach (
-                var name in new[] { "$hub", "$other", "$verdict", "$confidence", "$evidence", "$candidates", "$sku", "$title", "$causes" }
-            )
-                insert.Parameters.Add(new SqliteParameter(name, null));
-            foreach (var p in changed)
-            {
-                object?[] values =
-                [
-                    p.HubKey,
-                    p.OtherKey,
-                    p.Verdict.ToString(),
-                    p.Confidence,
-                    p.Evidence,
-                    p.Candidates,
-                    p.Sku,
-                    p.Title,
-                    p.Causes,
-                ];
-                for (var i = 0; i < values.Length; i++)
-                    insert.Parameters[i + 1].Value = values[i] ?? DBNull.Value;
-                insert.ExecuteNonQuery();
-            }
-        }
-
-        await using (var stamp = Command("UPDATE Couples SET PairedAt = $at WHERE Id = $couple"))
-        {
-            stamp.Parameters.AddWithValue("$at", now.UtcTicks);
-            stamp.Parameters.AddWithValue("$couple", coupleId);
-            stamp.ExecuteNonQuery();
-        }
-
+                delete.Execute(old);
+        Insert(coupleId, changed, connection, transaction);
+        using (var stamp = new Statement(connection, transaction, "UPDATE Couples SET PairedAt = $at WHERE Id = $id", "$at", "$id"))
+            stamp.Execute(now.UtcTicks, coupleId);
         await transaction.CommitAsync(cancel);
         return stored.Count + changed.Count;
-
-        SqliteCommand Command(string text)
-        {
-            var command = connection.CreateCommand();
-            (command.Transaction, command.CommandText) = (transaction, text);
-            return command;
-        }
     }
 
-    private static PairProposal Read(SqliteDataReader row)
+    private static Dictionary<(string?, string?), (long Id, PairProposal Row)> Stored(
+        long coupleId,
+        SqliteConnection connection,
+        SqliteTransaction transaction
+    )
     {
-        string? Text(int column) => row.IsDBNull(column) ? null : row.GetString(column);
-        return new PairProposal
+        var stored = new Dictionary<(string?, string?), (long Id, PairProposal Row)>();
+        using var select = new Statement(
+            connection,
+            transaction,
+            $"SELECT Id, {Columns.Replace(" ", ", ", StringComparison.Ordinal)} FROM Proposals WHERE CoupleId = $couple",
+            "$couple"
+        );
+        using var rows = select.Rows(coupleId);
+        while (rows.Read())
         {
-            HubKey = Text(1),
-            OtherKey = Text(2),
+            var row = Read(rows);
+            stored[(row.HubKey, row.OtherKey)] = (rows.GetInt64(0), row);
+        }
+
+        return stored;
+    }
+
+    private static void Insert(long coupleId, List<PairProposal> proposals, SqliteConnection connection, SqliteTransaction transaction)
+    {
+        using var insert = Statement.Insert(connection, transaction, "Proposals", $"CoupleId {Columns}");
+        foreach (var p in proposals)
+            insert.Execute(
+                coupleId,
+                p.HubKey,
+                p.OtherKey,
+                p.Verdict.ToString(),
+                p.Confidence,
+                p.Evidence,
+                p.Candidates,
+                p.Reference,
+                p.Caption,
+                p.Causes
+            );
+    }
+
+    private static PairProposal Read(SqliteDataReader row) =>
+        new()
+        {
+            HubKey = row.Text(1),
+            OtherKey = row.Text(2),
             Verdict = Enum.Parse<Core.Pairing.Verdict>(row.GetString(3)),
             Confidence = row.GetDouble(4),
             Evidence = row.GetString(5),
             Candidates = row.GetString(6),
-            Sku = Text(7),
-            Title = Text(8),
+            Reference = row.Text(7),
+            Caption = row.Text(8),
             Causes = row.GetString(9),
         };
-    }
 
     private static bool Same(PairProposal a, PairProposal b) =>
         a.Verdict == b.Verdict
         && a.Confidence.ToString(CultureInfo.InvariantCulture) == b.Confidence.ToString(CultureInfo.InvariantCulture)
         && a.Evidence == b.Evidence
         && a.Candidates == b.Candidates
-        && a.Sku == b.Sku
-        && a.Title == b.Title
+        && a.Reference == b.Reference
+        && a.Caption == b.Caption
         && a.Causes == b.Causes;
 }

@@ -76,8 +76,8 @@ public sealed class Run
     /// <summary>Records that could not be computed; each has a <see cref="RunRemark"/>.</summary>
     public int Remarked { get; set; }
 
-    /// <summary>What stopped the run, in words.</summary>
-    public string? Message { get; set; }
+    /// <summary>What stopped the run, or who decided that nothing is sent.</summary>
+    public KeptReason? Why { get; set; }
 
     /// <summary>The guards that were tripped, JSON; null: none was, or a person let the run go on.</summary>
     public string? Tripped { get; set; }
@@ -128,7 +128,7 @@ public enum ChangeKind
     New,
 
     /// <summary>A record that is hidden or ended.</summary>
-    Gone,
+    Withdrawn,
 
     /// <summary>A change that goes back to the source.</summary>
     Back,
@@ -141,26 +141,30 @@ public sealed class PlannedWrite
 
     public long RunId { get; set; }
 
-    public required string HubKey { get; set; }
+    /// <summary>The source's record.</summary>
+    public required string SourceKey { get; set; }
 
+    /// <summary>The target's record.</summary>
     public required string TargetKey { get; set; }
 
-    public string? Sku { get; set; }
+    /// <summary>What a person knows the record by: an item's SKU, an order's number, a customer's account or mail address.</summary>
+    public string? Reference { get; set; }
 
-    public string? Title { get; set; }
+    /// <summary>What it is in words: an item's name, a buyer's.</summary>
+    public string? Caption { get; set; }
 
     public ChangeKind Kind { get; set; }
 
     public WriteState State { get; set; }
 
     /// <summary>Why it is held, or was before a person chose it.</summary>
-    public string? HoldReason { get; set; }
+    public KeptReason? Hold { get; set; }
 
     /// <summary>What is done to the record.</summary>
     public WriteAct Act { get; set; }
 
-    /// <summary>Whether it goes back to the source instead of to the target.</summary>
-    public bool ToSource { get; set; }
+    /// <summary>Whether it goes to the target or back to the source.</summary>
+    public Way Way { get; set; }
 
     /// <summary>The guards that concern it, words between spaces; or empty.</summary>
     public string Guards { get; set; } = "";
@@ -174,25 +178,56 @@ public sealed class PlannedWrite
     /// <summary>The run that took it back; null: none did.</summary>
     public long? TakenBackIn { get; set; }
 
-    /// <summary>The change of the leading field in percent, where it has one.</summary>
+    /// <summary>How far the leading field moves, where that can be measured.</summary>
     public double? Move { get; set; }
+
+    /// <summary>What <see cref="Move"/> is counted in, e.g. <c>%</c> or <c>pcs</c>.</summary>
+    public string? MoveUnit { get; set; }
 
     /// <summary>The same for every attempt.</summary>
     public required string IdempotencyKey { get; set; }
 
     public int Attempts { get; set; }
 
-    /// <summary>The target's words, or what went wrong.</summary>
-    public string? Message { get; set; }
+    /// <summary>What became of it, where that needs saying: the other side's refusal, or what was found there.</summary>
+    public KeptReason? Fate { get; set; }
 
     public DateTimeOffset? SentAt { get; set; }
 
     public DateTimeOffset? ConfirmedAt { get; set; }
 
-    /// <summary>For stock: the source's basis.</summary>
+    /// <summary>What the value comes from, kept with what is agreed on; see <see cref="Lanes.Agreed.Source"/>.</summary>
     public string? Source { get; set; }
 
     public List<PlannedField> Fields { get; set; } = [];
+
+    /// <summary>The lists within the record that are written with it, JSON; null: none are.</summary>
+    public string? Children { get; set; }
+}
+
+/// <summary>A <see cref="Reason"/> as it is kept: its code can be counted and filtered by, its words are shown.</summary>
+public sealed class KeptReason
+{
+    public required string Code { get; init; }
+
+    public required string Words { get; init; }
+
+    /// <summary>What the words speak of, JSON; null: nothing in particular.</summary>
+    public string? Values { get; init; }
+
+    /// <summary>A reason to be kept.</summary>
+    public static KeptReason? Of(Reason? reason) =>
+        reason is null
+            ? null
+            : new KeptReason
+            {
+                Code = reason.Code,
+                Words = reason.Words,
+                Values = reason.Values is null ? null : RuleJson.Write(reason.Values),
+            };
+
+    /// <summary>The reason that was kept.</summary>
+    public Reason Reason => new(Code, Words, Values is null ? null : RuleJson.ReadValues(Values));
 }
 
 /// <summary>One field of a planned write: old value beside new value, with the trace.</summary>
@@ -214,6 +249,9 @@ public sealed class PlannedField
 
     /// <summary>Whether it was changed on both sides, so that a person decides which value counts.</summary>
     public bool Asks { get; set; }
+
+    /// <summary>For a value that goes back: the target's own value, which both sides agree on once it has arrived.</summary>
+    public string? Agrees { get; set; }
 }
 
 /// <summary>A record that a run could not compute, with the cause.</summary>
@@ -223,16 +261,16 @@ public sealed class RunRemark
 
     public long RunId { get; set; }
 
-    public string? HubKey { get; set; }
+    public string? SourceKey { get; set; }
 
     public string? TargetKey { get; set; }
 
-    public string? Sku { get; set; }
+    /// <summary>What a person knows the record by.</summary>
+    public string? Reference { get; set; }
 
-    public string? Title { get; set; }
+    /// <summary>What it is in words.</summary>
+    public string? Caption { get; set; }
 
-    /// <summary>A stable word: noPrice, unreadable, …</summary>
-    public required string Cause { get; set; }
-
-    public required string Message { get; set; }
+    /// <summary>Why it could not be computed.</summary>
+    public required KeptReason Why { get; set; }
 }

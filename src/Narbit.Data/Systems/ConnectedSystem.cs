@@ -13,8 +13,24 @@ public sealed class Workspace
 
     public required string HubId { get; set; }
 
+    /// <summary>ISO 3166-1 code of the country whose phone numbers are written without a country code; null: none.</summary>
+    public string? Country { get; set; }
+
     /// <summary>Who is at the screen; written into versions and runs.</summary>
     public required string Person { get; set; }
+}
+
+/// <summary>A key that was given to a record before it was created, so that nothing else gets it and a second try gives the same.</summary>
+public sealed class ReservedKey
+{
+    public required string SystemId { get; set; }
+
+    public required RecordKind Kind { get; set; }
+
+    public required long Key { get; set; }
+
+    /// <summary>The creation that it is for.</summary>
+    public required string IdempotencyKey { get; set; }
 }
 
 /// <summary>A connected system.</summary>

@@ -1,13 +1,11 @@
+using System.Collections.Concurrent;
+using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
+using System.Text.Json.Serialization;
 using Narbit.Core;
-using Narbit.Core.Guarding;
-using Narbit.Core.Mapping;
-using Narbit.Core.Pricing;
 using Narbit.Core.Records;
-using Narbit.Core.Stock;
-using Narbit.Data.Lanes;
 using NJsonSchema.Validation;
 
 namespace Narbit.Engine.Lanes;
@@ -18,20 +16,25 @@ public static class LaneFiles
     /// <summary>The longest file that is read, in characters.</summary>
     public const int Longest = 4_000_000;
 
-    private static readonly JsonSerializerOptions Legible = new(RuleJson.Options)
+    private static readonly JsonSerializerOptions Legible = new(LaneJson.Options)
     {
         WriteIndented = true,
-        DefaultIgnoreCondition = System.Text.Json.Serialization.JsonIgnoreCondition.WhenWritingNull,
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
     };
 
     /// <summary>The JSON Schema (draft 2020-12) of a lane file.</summary>
-    public static string Schema => Made.Value;
+    public static string Schema => Made.Value.ToJsonString(SchemaOptions) + "\n";
 
-    private static readonly Lazy<string> Made = new(MakeSchema);
+    private static readonly JsonSerializerOptions SchemaOptions = new()
+    {
+        WriteIndented = true,
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
-    private static readonly Lazy<NJsonSchema.JsonSchema> Checked = new(() =>
-        NJsonSchema.JsonSchema.FromJsonAsync(Schema).GetAwaiter().GetResult()
-    );
+    private static readonly Lazy<JsonObject> Made = new(MakeSchema);
+
+    // A file is checked against the schema of its own kind: what it lacks of another says nothing.
+    private static readonly ConcurrentDictionary<string, NJsonSchema.JsonSchema> Checked = new(StringComparer.Ordinal);
 
     /// <summary>A lane as a file.</summary>
     public static string Write(LaneFile file) => JsonSerializer.Serialize(file, Legible) + "\n";
@@ -41,24 +44,16 @@ public static class LaneFiles
         new()
         {
             Format = LaneFile.CurrentFormat,
-            Kind = lane.Lane.Kind switch
-            {
-                LaneKind.Price => LaneFileKind.Price,
-                LaneKind.Stock => LaneFileKind.Stock,
-                _ => LaneFileKind.Item,
-            },
             Name = lane.Name,
-            Source = Side(lane.Source.System.Name, lane.SourceItems),
-            Target = Side(lane.Target.System.Name, lane.TargetItems),
+            Source = Side(lane.Source.System.Name, lane.Sides.Source),
+            Target = Side(lane.Target.System.Name, lane.Sides.Target),
             SkuStartsWith = lane.Lane.SkuStartsWith,
             PublishedOnly = lane.Lane.PublishedOnly,
-            Map = lane.Lane.Kind == LaneKind.Item ? RuleJson.ReadMap(lane.Rule.Document).Value : null,
-            Price = lane.Lane.Kind == LaneKind.Price ? RuleJson.ReadPriceRule(lane.Rule.Document).Value : null,
-            Stock = lane.Lane.Kind == LaneKind.Stock ? RuleJson.ReadStockRule(lane.Rule.Document).Value : null,
+            Document = lane.Document,
             Guards = lane.Guards,
         };
 
-    /// <summary>Reads a file and checks it against the schema.</summary>
+    /// <summary>Reads a file of this or the earlier format and checks it against the schema.</summary>
     /// <param name="json">The file's text.</param>
     /// <param name="faults">Every fault, by path.</param>
     /// <returns>The lane, or null where there are faults.</returns>
@@ -72,69 +67,117 @@ public static class LaneFiles
             return null;
         }
 
-        LaneFile? file = null;
-        try
+        if (Parsed(json, found) is not { } content)
+            return null;
+        var format = content["format"]?.ToString() ?? LaneFile.CurrentFormat;
+        if (format is not (LaneFile.CurrentFormat or LaneFile.EarlierFormat))
         {
-            file = JsonSerializer.Deserialize<LaneFile>(json, RuleJson.Options);
-        }
-        catch (JsonException error)
-        {
-            // The reader stops at the first fault; the schema finds all of them.
-            found.AddRange(EveryFault(json));
-            if (found.Count == 0)
-                found.Add(new RuleFault("", Severity.Refuse, RuleJson.Explain(error)));
+            found.Add(new RuleFault("format", Severity.Refuse, $"“{format}” is not {LaneFile.CurrentFormat}"));
+            return null;
         }
 
-        if (file is null)
-            return null;
-        if (file.Format != LaneFile.CurrentFormat)
-            found.Add(new RuleFault("format", Severity.Refuse, $"“{file.Format}” is not {LaneFile.CurrentFormat}"));
-        if (
-            file.Kind switch
-            {
-                LaneFileKind.Price => file.Price is null,
-                LaneFileKind.Stock => file.Stock is null,
-                _ => file.Map is null,
-            }
-        )
-            found.Add(
-                new RuleFault(
-                    file.Kind switch
-                    {
-                        LaneFileKind.Price => "price",
-                        LaneFileKind.Stock => "stock",
-                        _ => "map",
-                    },
-                    Severity.Refuse,
-                    "is missing, and a lane of this kind has nothing to go by without it"
-                )
-            );
-        if (file.Guards is { } guards)
+        var kind = content["kind"]?.ToString();
+        var file = Deserialized(format == LaneFile.EarlierFormat ? Renewed(content) : content, found);
+        if (file?.Guards is { } guards)
             found.AddRange(guards.Check().Select(f => f with { Path = $"guards.{f.Path}" }));
-        return found.Exists(f => f.Severity == Severity.Refuse) ? null : file;
+        if (format == LaneFile.EarlierFormat)
+            faults = [.. found.Select(f => f with { Path = Earlier(f.Path, kind) })];
+        return found.Exists(f => f.Severity == Severity.Refuse) ? null : file! with { Format = format };
     }
 
-    private static List<RuleFault> EveryFault(string json)
+    /// <summary>A finding about a file's document, by its path in the file as it was written.</summary>
+    public static RuleFault InFile(LaneFile file, RuleFault fault)
+    {
+        var work = LaneWorks.Of(file.Document);
+        var path =
+            fault.Path == LaneJson.Discriminator ? "document.kind"
+            : fault.Path.Length == 0 ? $"document.{work.Part}"
+            : $"document.{work.Part}.{fault.Path}";
+        return fault with { Path = file.Format == LaneFile.EarlierFormat ? Earlier(path, work.Kind) : path };
+    }
+
+    private static JsonObject? Parsed(string json, List<RuleFault> found)
     {
         try
         {
-            using var whole = JsonDocument.Parse(json);
+            if (JsonNode.Parse(json) is JsonObject content)
+                return content;
+            found.Add(new RuleFault("", Severity.Refuse, "this is no JSON object"));
         }
         catch (JsonException error)
         {
-            return
-            [
-                new RuleFault(
-                    "",
-                    Severity.Refuse,
-                    $"this is no JSON: {error.Message.Split(" LineNumber")[0].TrimEnd('.')} (line {error.LineNumber + 1}, "
-                        + $"column {error.BytePositionInLine + 1})"
-                ),
-            ];
+            var where = $"(line {error.LineNumber + 1}, column {error.BytePositionInLine + 1})";
+            found.Add(new RuleFault("", Severity.Refuse, $"this is no JSON: {error.Message.Split(" LineNumber")[0].TrimEnd('.')} {where}"));
+        }
+        catch (ArgumentException)
+        {
+            found.Add(new RuleFault("", Severity.Refuse, "a key stands twice in one object"));
         }
 
+        return null;
+    }
+
+    // In the earlier format the rule stood beside its kind.
+    private static JsonObject Renewed(JsonObject content)
+    {
+        if (content["kind"] is not JsonValue kind)
+            return content;
+        var (part, name) = kind.ToString() switch
+        {
+            "item" => ("map", "map"),
+            var other => (other, "rule"),
+        };
+        var document = new JsonObject { [LaneJson.Discriminator] = kind.ToString() };
+        if (content[part] is { } rule)
+            document[name] = rule.DeepClone();
+        foreach (var earlier in new[] { "kind", "map", "price", "stock" })
+            content.Remove(earlier);
+        content["format"] = LaneFile.CurrentFormat;
+        content["document"] = document;
+        return content;
+    }
+
+    private static string Earlier(string path, string? kind)
+    {
+        var parts = path.Split('.');
+        if (parts is not ["document", var part, ..])
+            return path;
+        return string.Join('.', [part == "rule" ? kind ?? part : part, .. parts[2..]]);
+    }
+
+    private static LaneFile? Deserialized(JsonObject content, List<RuleFault> found)
+    {
+        try
+        {
+            if (content["document"]?[LaneJson.Discriminator]?.ToString() is not { } kind || LaneWorks.All.All(w => w.Kind != kind))
+            {
+                var kinds = string.Join(", ", LaneWorks.Between.Select(w => w.Kind));
+                found.Add(new RuleFault("document.kind", Severity.Refuse, $"says what the lane is about: {kinds}"));
+                return null;
+            }
+
+            return content.Deserialize<LaneFile>(LaneJson.Options);
+        }
+        catch (Exception error) when (error is JsonException or InvalidOperationException)
+        {
+            // The reader stops at the first fault; the schema finds all of them.
+            found.AddRange(EveryFault(content));
+            if (found.Count == 0)
+                found.Add(new RuleFault("", Severity.Refuse, error is JsonException json ? RuleJson.Explain(json) : error.Message));
+            return null;
+        }
+    }
+
+    private static List<RuleFault> EveryFault(JsonObject content)
+    {
         var found = new List<RuleFault>();
-        foreach (var error in Checked.Value.Validate(json))
+        if (content["document"] is not JsonObject document || document[LaneJson.Discriminator] is not JsonValue kind)
+            return found;
+        var schema = Checked.GetOrAdd(
+            kind.ToString(),
+            k => NJsonSchema.JsonSchema.FromJsonAsync(SchemaOf(k).ToJsonString()).GetAwaiter().GetResult()
+        );
+        foreach (var error in schema.Validate(content.ToJsonString()))
             Flatten(error, found);
         return found;
     }
@@ -177,31 +220,35 @@ public static class LaneFiles
         found.Add(new RuleFault(path, Severity.Refuse, message));
     }
 
-    private static string MakeSchema()
+    private static JsonObject MakeSchema()
     {
-        var options = new JsonSerializerOptions(RuleJson.Options);
+        var options = new JsonSerializerOptions(LaneJson.Options);
         options.MakeReadOnly(populateMissingResolver: true);
-        var schema = (JsonObject)
-            options.GetJsonSchemaAsNode(typeof(LaneFile), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true });
+        var exported = new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true };
+        var schema = (JsonObject)options.GetJsonSchemaAsNode(typeof(LaneFile), exported);
         schema.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
         schema.Insert(1, "title", "A Narbit lane");
         schema.Insert(
             2,
             "description",
-            "A whole lane as a file: what it takes, its map or rule, its guards, and what the two sides look like. Unknown keys "
-                + "are refused."
+            "A whole lane as a file: what it takes, its map or rule, its guards, and what the two sides look like. "
+                + "Unknown keys are refused."
         );
         ((JsonObject)schema["properties"]!)["format"] = new JsonObject
         {
             ["type"] = "string",
             ["enum"] = new JsonArray(LaneFile.CurrentFormat),
         };
-        return schema.ToJsonString(
-                new JsonSerializerOptions
-                {
-                    WriteIndented = true,
-                    Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-                }
-            ) + "\n";
+        return schema;
+    }
+
+    // The schema with nothing but one kind's document.
+    private static JsonObject SchemaOf(string kind)
+    {
+        var schema = (JsonObject)Made.Value.DeepClone();
+        var properties = (JsonObject)schema["properties"]!;
+        if (properties["document"]?["anyOf"] is JsonArray kinds)
+            properties["document"] = kinds.First(k => k!["properties"]?[LaneJson.Discriminator]?["const"]?.ToString() == kind)!.DeepClone();
+        return schema;
     }
 }

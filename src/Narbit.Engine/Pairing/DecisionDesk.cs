@@ -1,4 +1,3 @@
-using System.Text.Json;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
@@ -73,7 +72,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         if (couple is null)
             return Unknown(coupleId);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var known = await Known.LoadAsync(db, couple, wanted, cancel);
+        var known = await KnownRecords.LoadAsync(db, couple, wanted, cancel);
         foreach (var decision in wanted)
             if (known.Check(decision) is { } fault)
                 return fault;
@@ -81,7 +80,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         return await KeepAsync(db, transaction, couple, made, cancel) is { } taken ? taken : made.Select(d => d.Id).ToList();
     }
 
-    private async Task<Fault?> KeepAsync(
+    private async Task<Reason?> KeepAsync(
         NarbitContext db,
         IDbContextTransaction transaction,
         Couple couple,
@@ -125,9 +124,9 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
     )
     {
         if (act is not (DecisionAct.Accept or DecisionAct.SetAside or DecisionAct.Create))
-            return new Fault("decision.incomplete", "Only accepting, setting aside and creating can be done for many at once.");
+            return new Reason("decision.incomplete", "Only accepting, setting aside and creating can be done for many at once.");
         if (act == DecisionAct.SetAside && string.IsNullOrWhiteSpace(reason))
-            return new Fault("decision.incomplete", "Say why the records are set aside; whoever looks later will want to know.");
+            return new Reason("decision.incomplete", "Say why the records are set aside; whoever looks later will want to know.");
         await using var db = database.CreateDbContext();
         var couple = await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == coupleId, cancel);
         if (couple is null)
@@ -142,7 +141,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         };
         var proposals = await which(fitting).ToListAsync(cancel);
         if (expected is { } number && proposals.Count != number)
-            return new Fault(
+            return new Reason(
                 "pairs.moved",
                 $"There are {proposals.Count} such records now, not {number}: somebody decided meanwhile, or pairing was done "
                     + $"anew. Look again."
@@ -160,8 +159,8 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
                 OtherClaim = p.OtherKey,
                 Evidence = PairJson.Words(p.Evidence),
                 Verdict = p.Verdict.ToString().ToLowerInvariant(),
-                Sku = p.Sku,
-                Title = p.Title,
+                Reference = p.Reference,
+                Caption = p.Caption,
                 By = by,
                 At = now,
             })
@@ -202,7 +201,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
     /// <param name="by">Who commits.</param>
     /// <param name="note">A note for later.</param>
     /// <param name="cancel">Gives up; nothing is in force then.</param>
-    public async Task<Outcome<CommitResult>> CommitAsync(
+    public Task<Outcome<CommitResult>> CommitAsync(
         long coupleId,
         IReadOnlyCollection<long>? only,
         string by,
@@ -210,31 +209,6 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         CancellationToken cancel
     )
     {
-        await using var db = database.CreateDbContext();
-        var couple = await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == coupleId, cancel);
-        if (couple is null)
-            return Unknown(coupleId);
-        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var chosen = only?.ToHashSet();
-        var waiting = (
-            await db
-                .Decisions.AsNoTracking()
-                .Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting)
-                .OrderBy(d => d.Id)
-                .ToListAsync(cancel)
-        )
-            .Where(d => chosen?.Contains(d.Id) != false)
-            .ToList();
-        if (waiting.Count == 0)
-            return new Fault("pairs.nothing", "Nothing is waiting, so nothing was committed. Another window may have done it.");
-
-        var (hubKeys, otherKeys) = (
-            await PresentAsync(db, couple, couple.HubId, cancel),
-            await PresentAsync(db, couple, couple.OtherId, cancel)
-        );
-        var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == coupleId).ToListAsync(cancel);
-        var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == coupleId).ToListAsync(cancel);
-        var book = new Book(links, asides);
         var batch = new PairBatch
         {
             CoupleId = coupleId,
@@ -242,30 +216,63 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             At = clock.GetUtcNow(),
             Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim(),
         };
+        return CommitAsync(batch, only, cancel);
+    }
+
+    /// <summary>The same as a batch of some origin.</summary>
+    internal async Task<Outcome<CommitResult>> CommitAsync(PairBatch batch, IReadOnlyCollection<long>? only, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var couple = await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == batch.CoupleId, cancel);
+        if (couple is null)
+            return Unknown(batch.CoupleId);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var waiting = await WaitingAsync(db, couple.Id, only, cancel);
+        if (waiting.Count == 0)
+            return new Reason("pairs.nothing", "Nothing is waiting, so nothing was committed. Another window may have done it.");
+
+        var hubKeys = await PresentAsync(db, couple, couple.HubId, cancel);
+        var otherKeys = await PresentAsync(db, couple, couple.OtherId, cancel);
+        var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == couple.Id).ToListAsync(cancel);
+        var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == couple.Id).ToListAsync(cancel);
+        var book = new LinkBook(links, asides);
         var faults = new List<CommitFault>();
         foreach (var decision in waiting)
         {
-            if ((Gone(decision, hubKeys, otherKeys) ?? book.Apply(decision)) is { } fault)
-            {
+            if ((Vanished(decision, hubKeys, otherKeys) ?? book.Apply(decision)) is { } fault)
                 faults.Add(new CommitFault(decision.Id, fault));
-                continue;
-            }
-
-            decision.State = DecisionState.Committed;
-            batch.Decisions++;
+            else
+                decision.State = DecisionState.Committed;
         }
 
-        if (batch.Decisions == 0)
+        var committed = waiting.Where(d => d.State == DecisionState.Committed).ToList();
+        if (committed.Count == 0)
             return new CommitResult(null, 0, faults);
+        batch.Decisions = committed.Count;
         db.Batches.Add(batch);
         await db.SaveChangesAsync(cancel);
-        var committed = waiting.Where(d => d.State == DecisionState.Committed).ToList();
         foreach (var decision in committed)
             decision.BatchId = batch.Id;
         PairRows.Settle(db, committed);
         Write(db, links, asides, book);
         await transaction.CommitAsync(cancel);
         return new CommitResult(batch.Id, batch.Decisions, faults);
+    }
+
+    private static async Task<List<PairDecision>> WaitingAsync(
+        NarbitContext db,
+        long coupleId,
+        IReadOnlyCollection<long>? only,
+        CancellationToken cancel
+    )
+    {
+        var chosen = only?.ToHashSet();
+        var waiting = await db
+            .Decisions.AsNoTracking()
+            .Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting)
+            .OrderBy(d => d.Id)
+            .ToListAsync(cancel);
+        return [.. waiting.Where(d => chosen?.Contains(d.Id) != false)];
     }
 
     /// <summary>Takes a committed batch back: its links and set-asides go, what it had unpaired comes back.</summary>
@@ -277,9 +284,9 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var batch = await db.Batches.FirstOrDefaultAsync(b => b.Id == batchId, cancel);
         if (batch is null)
-            return new Fault("batch.unknown", $"There is no batch {batchId}.");
+            return new Reason("batch.unknown", $"There is no batch {batchId}.");
         if (batch.UndoneAt is not null)
-            return new Fault("batch.undone", $"{batch.UndoneBy} took this batch back already.");
+            return new Reason("batch.undone", $"{batch.UndoneBy} took this batch back already.");
         var decisions = await db
             .Decisions.AsNoTracking()
             .Where(d => d.BatchId == batchId && d.State == DecisionState.Committed)
@@ -287,7 +294,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             .ToListAsync(cancel);
         var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == batch.CoupleId).ToListAsync(cancel);
         var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == batch.CoupleId).ToListAsync(cancel);
-        var book = new Book(links, asides);
+        var book = new LinkBook(links, asides);
         var faults = new List<CommitFault>();
         foreach (var decision in decisions)
         {
@@ -301,7 +308,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         Write(db, links, asides, book);
         (batch.UndoneBy, batch.UndoneAt) = (by, clock.GetUtcNow());
         // What was taken back must not come back by itself.
-        if (batch.By == PairingStep.Pairing || decisions.Any(d => d.Reason?.EndsWith(StockTaking.Reason, StringComparison.Ordinal) == true))
+        if (batch.Origin != BatchOrigin.Person)
             await db
                 .Couples.Where(c => c.Id == batch.CoupleId)
                 .ExecuteUpdateAsync(
@@ -321,7 +328,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
                 .ToListAsync(cancel)
         ).ToHashSet(StringComparer.Ordinal);
 
-    private static string? Gone(PairDecision decision, HashSet<string> hub, HashSet<string> other)
+    private static string? Vanished(PairDecision decision, HashSet<string> hub, HashSet<string> other)
     {
         if (decision.Act == DecisionAct.Unpair)
             return null;
@@ -334,7 +341,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             : null;
     }
 
-    private static void Write(NarbitContext db, List<PairLink> links, List<SetAside> asides, Book book)
+    private static void Write(NarbitContext db, List<PairLink> links, List<SetAside> asides, LinkBook book)
     {
         PairRows.Delete(db, links.Where(l => !book.Links.Contains(l)));
         PairRows.Delete(db, asides.Where(a => !book.SetAsides.Contains(a)));
@@ -342,7 +349,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         PairRows.Insert(db, book.SetAsides.Where(a => a.Id == 0));
     }
 
-    private PairDecision Make(Couple couple, Known known, DecisionToMake d, string by)
+    private PairDecision Make(Couple couple, KnownRecords known, DecisionToMake d, string by)
     {
         var proposal = known.Proposal(d);
         var evidence =
@@ -360,8 +367,8 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             Reason = d.Reason?.Trim(),
             Evidence = evidence.Length == 0 ? "decided by hand" : evidence,
             Verdict = proposal?.Verdict.ToString().ToLowerInvariant(),
-            Sku = named?.Sku,
-            Title = named?.Title,
+            Reference = named?.Sku,
+            Caption = named?.Title,
             HubClaim = d.Act == DecisionAct.Share ? null : d.HubKey,
             OtherClaim = d.OtherKey,
             By = by,
@@ -369,7 +376,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         };
     }
 
-    private async Task<Fault> DecidedAlreadyAsync(Couple couple, List<PairDecision> made, CancellationToken cancel)
+    private async Task<Reason> DecidedAlreadyAsync(Couple couple, List<PairDecision> made, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         foreach (var chunk in made.Chunk(Chunk))
@@ -387,14 +394,14 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
                 )
                 .FirstOrDefaultAsync(cancel);
             if (first is not null)
-                return new Fault(
+                return new Reason(
                     "record.decided",
                     $"{first.By} decided this record at {first.At:HH:mm} UTC already: {Said(first)}. Nothing of yours was kept; "
                         + $"take that decision back first if it is wrong."
                 );
         }
 
-        return new Fault("record.decided", "The same record is decided twice. Nothing was kept.");
+        return new Reason("record.decided", "The same record is decided twice. Nothing was kept.");
     }
 
     /// <summary>A decision in words.</summary>
@@ -416,358 +423,5 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         return candidate is null ? null : string.Join("; ", candidate.Evidence.Select(e => e.Words));
     }
 
-    private static Fault Unknown(long coupleId) => new("couple.unknown", $"There is no pairing {coupleId}.");
-
-    // What the records of some decisions are, looked up for all of them at once.
-    private sealed class Known
-    {
-        private readonly Couple _couple;
-        private readonly Dictionary<(string System, string Key), Named> _records = [];
-        private readonly HashSet<string> _linkedHere = new(StringComparer.Ordinal);
-        private readonly HashSet<string> _linkedThere = new(StringComparer.Ordinal);
-        private readonly Dictionary<string, PairProposal> _byHub = new(StringComparer.Ordinal);
-        private readonly Dictionary<string, PairProposal> _byOther = new(StringComparer.Ordinal);
-
-        private Known(Couple couple) => _couple = couple;
-
-        public sealed record Named(string Key, string? Sku, string? Title, DateTimeOffset? GoneAt);
-
-        public static async Task<Known> LoadAsync(
-            NarbitContext db,
-            Couple couple,
-            IReadOnlyList<DecisionToMake> wanted,
-            CancellationToken cancel
-        )
-        {
-            var known = new Known(couple);
-            var hub = wanted
-                .Select(d => d.HubKey)
-                .OfType<string>()
-                .Concat(wanted.SelectMany(d => d.Parts ?? []).Select(p => p.HubKey))
-                .Distinct(StringComparer.Ordinal);
-            foreach (var keys in hub.Chunk(Chunk))
-            {
-                await RecordsAsync(couple.HubId, keys);
-                known._linkedHere.UnionWith(
-                    await db
-                        .Links.Where(l => l.CoupleId == couple.Id && keys.Contains(l.HubKey) && !l.IsKit)
-                        .Select(l => l.HubKey)
-                        .ToListAsync(cancel)
-                );
-                foreach (
-                    var p in await db
-                        .Proposals.AsNoTracking()
-                        .Where(p => p.CoupleId == couple.Id && p.HubKey != null && keys.Contains(p.HubKey))
-                        .ToListAsync(cancel)
-                )
-                    known._byHub[p.HubKey!] = p;
-            }
-
-            foreach (var keys in wanted.Select(d => d.OtherKey).OfType<string>().Distinct(StringComparer.Ordinal).Chunk(Chunk))
-            {
-                await RecordsAsync(couple.OtherId, keys);
-                known._linkedThere.UnionWith(
-                    await db
-                        .Links.Where(l => l.CoupleId == couple.Id && keys.Contains(l.OtherKey))
-                        .Select(l => l.OtherKey)
-                        .ToListAsync(cancel)
-                );
-                foreach (
-                    var p in await db
-                        .Proposals.AsNoTracking()
-                        .Where(p => p.CoupleId == couple.Id && p.OtherKey != null && keys.Contains(p.OtherKey))
-                        .ToListAsync(cancel)
-                )
-                    known._byOther[p.OtherKey!] = p;
-            }
-
-            return known;
-
-            async Task RecordsAsync(string system, string[] keys)
-            {
-                foreach (
-                    var r in await db
-                        .Records.Where(r => r.SystemId == system && r.Kind == couple.Kind && keys.Contains(r.Key))
-                        .Select(r => new Named(r.Key, r.Sku, r.Title, r.GoneAt))
-                        .ToListAsync(cancel)
-                )
-                    known._records[(system, r.Key)] = r;
-            }
-        }
-
-        public Named? Hub(string key) => _records.GetValueOrDefault((_couple.HubId, key));
-
-        public Named? Other(string key) => _records.GetValueOrDefault((_couple.OtherId, key));
-
-        public PairProposal? Proposal(DecisionToMake d) =>
-            d.HubKey is not null
-            && _byHub.TryGetValue(d.HubKey, out var here)
-            && (here.OtherKey == d.OtherKey || d.OtherKey is null || !_byOther.ContainsKey(d.OtherKey))
-                ? here
-            : d.OtherKey is not null && _byOther.TryGetValue(d.OtherKey, out var there) ? there
-            : null;
-
-        /// <summary>Why a decision cannot be made, or null.</summary>
-        public Fault? Check(DecisionToMake d)
-        {
-            var (needsHub, needsOther) = d.Act switch
-            {
-                DecisionAct.Accept or DecisionAct.Share => (true, true),
-                DecisionAct.Kit => (false, true),
-                DecisionAct.Create => (true, false),
-                _ => (d.HubKey is not null, d.OtherKey is not null),
-            };
-            if ((needsHub && d.HubKey is null) || (needsOther && d.OtherKey is null) || (d.HubKey is null && d.OtherKey is null))
-                return new Fault("decision.incomplete", "The decision names no record, or not both.");
-            if (d.Act == DecisionAct.SetAside && string.IsNullOrWhiteSpace(d.Reason))
-                return new Fault("decision.incomplete", "Say why the record is set aside; whoever looks later will want to know.");
-            if (
-                d.Act == DecisionAct.Kit
-                && (
-                    d.Parts is not { Count: > 0 }
-                    || d.Parts.Any(p => p.Quantity <= 0)
-                    || d.Parts.GroupBy(p => p.HubKey).Any(g => g.Count() > 1)
-                )
-            )
-                return new Fault("decision.incomplete", "A kit needs at least one item, each once and with a quantity above 0.");
-            if (d.Act == DecisionAct.Unpair)
-                return null;
-
-            foreach (
-                var (system, key) in new[] { (_couple.HubId, d.HubKey), (_couple.OtherId, d.OtherKey) }.Concat(
-                    (d.Parts ?? []).Select(p => (_couple.HubId, (string?)p.HubKey))
-                )
-            )
-            {
-                if (key is null)
-                    continue;
-                if (!_records.TryGetValue((system, key), out var record))
-                    return new Fault("record.unknown", $"The mirror has no record {key} of {system}.");
-                if (record.GoneAt is { } gone)
-                    return new Fault(
-                        "record.gone",
-                        $"Record {key} is gone from {system} since {gone:yyyy-MM-dd HH:mm} UTC, so it cannot be paired. Read "
-                            + $"{system} again to be sure."
-                    );
-            }
-
-            if (d.OtherKey is not null && _linkedThere.Contains(d.OtherKey))
-                return new Fault("record.paired", $"Record {d.OtherKey} is paired already. Unpair it first.");
-            return d.Act is DecisionAct.Accept or DecisionAct.Create && _linkedHere.Contains(d.HubKey!)
-                ? new Fault("record.paired", $"Record {d.HubKey} has a listing already. Share it, or unpair that listing first.")
-                : null;
-        }
-    }
-
-    // The links and set-asides while a batch is put into force or taken back.
-    private sealed class Book
-    {
-        private readonly Dictionary<string, List<PairLink>> _byHub;
-        private readonly Dictionary<string, List<PairLink>> _byOther;
-        private readonly Dictionary<string, SetAside> _hubAside = new(StringComparer.Ordinal);
-        private readonly Dictionary<string, SetAside> _otherAside = new(StringComparer.Ordinal);
-        private readonly ILookup<long, PairLink> _linksOf;
-        private readonly ILookup<long, SetAside> _asidesOf;
-
-        public Book(IEnumerable<PairLink> links, IEnumerable<SetAside> asides)
-        {
-            (Links, SetAsides) = ([.. links], [.. asides]);
-            _byHub = Links.GroupBy(l => l.HubKey, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
-            _byOther = Links
-                .GroupBy(l => l.OtherKey, StringComparer.Ordinal)
-                .ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
-            foreach (var aside in SetAsides)
-                Note(aside);
-            _linksOf = Links.ToLookup(l => l.DecisionId);
-            _asidesOf = SetAsides.ToLookup(a => a.DecisionId);
-        }
-
-        public HashSet<PairLink> Links { get; }
-
-        public HashSet<SetAside> SetAsides { get; }
-
-        public string? Apply(PairDecision d)
-        {
-            switch (d.Act)
-            {
-                case DecisionAct.Accept or DecisionAct.Share:
-                    if (OfOther(d.OtherKey!).Count > 0)
-                        return $"{d.OtherKey} was paired with {OfOther(d.OtherKey!)[0].HubKey} meanwhile";
-                    if (d.Act == DecisionAct.Accept && OfHub(d.HubKey!).Find(l => !l.IsKit) is { } taken)
-                        return $"{d.HubKey} was paired with {taken.OtherKey} meanwhile";
-                    Release(d);
-                    Add(
-                        new PairLink
-                        {
-                            CoupleId = d.CoupleId,
-                            HubKey = d.HubKey!,
-                            OtherKey = d.OtherKey!,
-                            DecisionId = d.Id,
-                        }
-                    );
-                    return null;
-                case DecisionAct.Kit:
-                    if (OfOther(d.OtherKey!).Count > 0)
-                        return $"{d.OtherKey} was paired with {OfOther(d.OtherKey!)[0].HubKey} meanwhile";
-                    Release(d);
-                    foreach (var part in PairJson.Items(d.Parts))
-                        Add(
-                            new PairLink
-                            {
-                                CoupleId = d.CoupleId,
-                                HubKey = part.HubKey,
-                                OtherKey = d.OtherKey!,
-                                Quantity = part.Quantity,
-                                IsKit = true,
-                                DecisionId = d.Id,
-                            }
-                        );
-                    return null;
-                case DecisionAct.SetAside or DecisionAct.Create:
-                    if (d.OtherKey is { } other && OfOther(other).Count > 0)
-                        return $"{other} was paired meanwhile";
-                    if (d.HubKey is { } hub && OfHub(hub).Exists(l => !l.IsKit))
-                        return $"{hub} was paired meanwhile";
-                    Release(d);
-                    Add(
-                        new SetAside
-                        {
-                            CoupleId = d.CoupleId,
-                            HubKey = d.HubKey,
-                            OtherKey = d.OtherKey,
-                            Reason = d.Reason ?? "to be created there",
-                            ToCreate = d.Act == DecisionAct.Create,
-                            DecisionId = d.Id,
-                        }
-                    );
-                    return null;
-                default:
-                    var links = d.OtherKey is { } o ? [.. OfOther(o)] : OfHub(d.HubKey!).Where(l => !l.IsKit).ToList();
-                    var asides = Asides(d);
-                    if (links.Count + asides.Count == 0)
-                        return "it is not paired any more";
-                    d.Before = PairJson.Write(
-                        new WasBefore(
-                            [.. links.Select(l => new WasLinked(l.HubKey, l.OtherKey, l.Quantity, l.IsKit, l.DecisionId))],
-                            [.. asides.Select(a => new WasAside(a.HubKey, a.OtherKey, a.Reason, a.ToCreate, a.DecisionId))]
-                        )
-                    );
-                    foreach (var link in links)
-                        Remove(link);
-                    foreach (var aside in asides)
-                        Remove(aside);
-                    return null;
-            }
-        }
-
-        public string? Revert(PairDecision d)
-        {
-            if (d.Act != DecisionAct.Unpair)
-            {
-                var links = _linksOf[d.Id].Where(Links.Contains).ToList();
-                var asides = _asidesOf[d.Id].Where(SetAsides.Contains).ToList();
-                if (links.Count + asides.Count == 0)
-                    return $"{Said(d)}: was taken back or changed by a later decision";
-                foreach (var link in links)
-                    Remove(link);
-                foreach (var aside in asides)
-                    Remove(aside);
-                return null;
-            }
-
-            var before = JsonSerializer.Deserialize<WasBefore>(d.Before ?? "{\"links\":[],\"asides\":[]}", RuleJson.Options)!;
-            foreach (var link in before.Links)
-                if (OfOther(link.OtherKey).Exists(l => !l.IsKit || !link.IsKit))
-                    return $"{link.OtherKey} was paired with {OfOther(link.OtherKey)[0].HubKey} meanwhile";
-            foreach (var link in before.Links)
-                Add(
-                    new PairLink
-                    {
-                        CoupleId = d.CoupleId,
-                        HubKey = link.HubKey,
-                        OtherKey = link.OtherKey,
-                        Quantity = link.Quantity,
-                        IsKit = link.IsKit,
-                        DecisionId = link.DecisionId,
-                    }
-                );
-            foreach (var aside in before.Asides)
-                Add(
-                    new SetAside
-                    {
-                        CoupleId = d.CoupleId,
-                        HubKey = aside.HubKey,
-                        OtherKey = aside.OtherKey,
-                        Reason = aside.Reason,
-                        ToCreate = aside.ToCreate,
-                        DecisionId = aside.DecisionId,
-                    }
-                );
-            return null;
-        }
-
-        private List<PairLink> OfHub(string key) => _byHub.GetValueOrDefault(key) ?? [];
-
-        private List<PairLink> OfOther(string key) => _byOther.GetValueOrDefault(key) ?? [];
-
-        // What was set aside and is paired after all is set aside no longer.
-        private void Release(PairDecision d)
-        {
-            foreach (var aside in Asides(d))
-                Remove(aside);
-        }
-
-        private List<SetAside> Asides(PairDecision d)
-        {
-            var found = new List<SetAside>(2);
-            if (d.HubKey is { } hub && _hubAside.TryGetValue(hub, out var here))
-                found.Add(here);
-            if (d.OtherKey is { } other && _otherAside.TryGetValue(other, out var there) && !found.Contains(there))
-                found.Add(there);
-            return found;
-        }
-
-        private void Note(SetAside aside)
-        {
-            if (aside.HubKey is { } hub)
-                _hubAside[hub] = aside;
-            if (aside.OtherKey is { } other)
-                _otherAside[other] = aside;
-        }
-
-        private void Add(SetAside aside)
-        {
-            SetAsides.Add(aside);
-            Note(aside);
-        }
-
-        private void Remove(SetAside aside)
-        {
-            SetAsides.Remove(aside);
-            if (aside.HubKey is { } hub)
-                _hubAside.Remove(hub);
-            if (aside.OtherKey is { } other)
-                _otherAside.Remove(other);
-        }
-
-        private void Add(PairLink link)
-        {
-            Links.Add(link);
-            (_byHub.TryGetValue(link.HubKey, out var hub) ? hub : _byHub[link.HubKey] = []).Add(link);
-            (_byOther.TryGetValue(link.OtherKey, out var other) ? other : _byOther[link.OtherKey] = []).Add(link);
-        }
-
-        private void Remove(PairLink link)
-        {
-            Links.Remove(link);
-            OfHub(link.HubKey).Remove(link);
-            OfOther(link.OtherKey).Remove(link);
-        }
-    }
-
-    private sealed record WasLinked(string HubKey, string OtherKey, decimal Quantity, bool IsKit, long DecisionId);
-
-    private sealed record WasAside(string? HubKey, string? OtherKey, string Reason, bool ToCreate, long DecisionId);
-
-    private sealed record WasBefore(IReadOnlyList<WasLinked> Links, IReadOnlyList<WasAside> Asides);
+    private static Reason Unknown(long coupleId) => new("couple.unknown", $"There is no pairing {coupleId}.");
 }

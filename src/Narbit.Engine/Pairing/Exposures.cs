@@ -118,14 +118,14 @@ public sealed class Exposures(Database database, AdapterSource adapters)
                 .Select(r => new
                 {
                     r.Key,
-                    r.Sku,
-                    r.Title,
+                    r.Reference,
+                    r.Caption,
                 })
                 .ToListAsync(cancel);
             found.AddRange(
                 items.Select(i =>
                     exposed[i.Key] is var e
-                        ? new ExposedItem(i.Key, i.Sku, i.Title, e.Available, e.Promised, e.Promised - e.Available, e.Value)
+                        ? new ExposedItem(i.Key, i.Reference, i.Caption, e.Available, e.Promised, e.Promised - e.Available, e.Value)
                         : null!
                 )
             );

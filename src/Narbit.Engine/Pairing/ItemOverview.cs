@@ -10,40 +10,56 @@ using Narbit.Engine.Systems;
 namespace Narbit.Engine.Pairing;
 
 /// <summary>A listing that hangs on an item.</summary>
-/// <param name="SystemId">Where it is.</param>
-/// <param name="Key">Its key there.</param>
-/// <param name="Sku">Its SKU there.</param>
-/// <param name="Title">Its title with its option.</param>
-/// <param name="Price">Its price, in the system's currency.</param>
-/// <param name="PriceUnit">How the price is meant, e.g. <c>€ gross</c>.</param>
-/// <param name="Quantity">The quantity that it shows.</param>
-/// <param name="TakesEach">How many of the item one of the listing takes; above 1 only in kits.</param>
-/// <param name="IsKit">Whether it stands for other items too.</param>
-/// <param name="Published">Whether buyers can see it.</param>
-/// <param name="Gone">Whether it is no longer there.</param>
-/// <param name="CoupleId">The couple that links it.</param>
-/// <param name="DecisionId">The decision that linked it.</param>
-/// <param name="By">Who decided.</param>
-/// <param name="At">When.</param>
-/// <param name="Evidence">From which evidence.</param>
-public sealed record ItemListing(
-    string SystemId,
-    string Key,
-    string? Sku,
-    string? Title,
-    decimal? Price,
-    string? PriceUnit,
-    decimal? Quantity,
-    decimal TakesEach,
-    bool IsKit,
-    bool Published,
-    bool Gone,
-    long CoupleId,
-    long DecisionId,
-    string By,
-    DateTimeOffset At,
-    string Evidence
-);
+public sealed record ItemListing
+{
+    /// <summary>The system.</summary>
+    public required string SystemId { get; init; }
+
+    /// <summary>The listing's key.</summary>
+    public required string Key { get; init; }
+
+    /// <summary>Its SKU there.</summary>
+    public required string? Sku { get; init; }
+
+    /// <summary>Its title there.</summary>
+    public required string? Title { get; init; }
+
+    /// <summary>Its price there.</summary>
+    public required decimal? Price { get; init; }
+
+    /// <summary>The unit of the price.</summary>
+    public required string? PriceUnit { get; init; }
+
+    /// <summary>Its quantity there.</summary>
+    public required decimal? Quantity { get; init; }
+
+    /// <summary>How many of the item one of the listing takes.</summary>
+    public required decimal TakesEach { get; init; }
+
+    /// <summary>Whether it is a kit.</summary>
+    public required bool IsKit { get; init; }
+
+    /// <summary>Whether it is shown; null: not known.</summary>
+    public required bool Published { get; init; }
+
+    /// <summary>Whether it is no longer there.</summary>
+    public required bool Gone { get; init; }
+
+    /// <summary>The couple that the link belongs to.</summary>
+    public required long CoupleId { get; init; }
+
+    /// <summary>The decision behind the link.</summary>
+    public required long DecisionId { get; init; }
+
+    /// <summary>Who decided.</summary>
+    public required string By { get; init; }
+
+    /// <summary>When.</summary>
+    public required DateTimeOffset At { get; init; }
+
+    /// <summary>From what.</summary>
+    public required string Evidence { get; init; }
+}
 
 /// <summary>An item of the hub with all that hangs on it.</summary>
 /// <param name="Key">Its key.</param>
@@ -138,7 +154,7 @@ public sealed class ItemOverview(Database database, AdapterSource adapters)
 
         var available = Math.Max(0, levels.Sum(l => l.OnHand - l.Allocated));
         var promised = listings.Where(l => l is { Published: true, Gone: false }).Sum(l => Math.Max(0, l.Quantity ?? 0) * l.TakesEach);
-        return new ItemView(key, item.Sku, item.Title, levels, available, promised, Math.Max(0, promised - available), listings);
+        return new ItemView(key, item.Reference, item.Caption, levels, available, promised, Math.Max(0, promised - available), listings);
     }
 
     private static ItemListing View(
@@ -158,26 +174,27 @@ public sealed class ItemOverview(Database database, AdapterSource adapters)
         var values = record is null ? new Dictionary<string, string>() : StoredRecord.Values(record.Values);
         var option = fields.Text(values, FieldRole.Option);
         var title =
-            option is { Length: > 0 } && record?.Title?.Contains(option, StringComparison.OrdinalIgnoreCase) == false
-                ? $"{record.Title} · {option}"
-                : record?.Title;
-        return new ItemListing(
-            systemId,
-            key,
-            record?.Sku,
-            title,
-            fields.Number(values, FieldRole.Price, fields.RegularPrice?.List),
-            fields.RegularPrice?.Unit,
-            fields.Number(values, FieldRole.OnHand),
-            each,
-            kit,
-            fields.Text(values, FieldRole.Published) != "false",
-            record?.GoneAt is not null || record is null,
-            coupleId,
-            decisionId,
-            by,
-            at,
-            evidence
-        );
+            option is { Length: > 0 } && record?.Caption?.Contains(option, StringComparison.OrdinalIgnoreCase) == false
+                ? $"{record.Caption} · {option}"
+                : record?.Caption;
+        return new ItemListing
+        {
+            SystemId = systemId,
+            Key = key,
+            Sku = record?.Reference,
+            Title = title,
+            Price = fields.Number(values, FieldRole.Price, fields.RegularPrice?.List),
+            PriceUnit = fields.RegularPrice?.Unit,
+            Quantity = fields.Number(values, FieldRole.OnHand),
+            TakesEach = each,
+            IsKit = kit,
+            Published = fields.Text(values, FieldRole.Published) != "false",
+            Gone = record?.GoneAt is not null || record is null,
+            CoupleId = coupleId,
+            DecisionId = decisionId,
+            By = by,
+            At = at,
+            Evidence = evidence,
+        };
     }
 }

@@ -5,6 +5,8 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Pairs;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Corrections;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
 
@@ -23,7 +25,7 @@ public sealed record OpenCouple(Couple Couple, Connection Hub, Connection Other)
 /// <param name="WouldHelp">How many records without partner are written like that.</param>
 public sealed record LearnedHabit(SkuHabit Habit, int Shown, int Of, int WouldHelp);
 
-/// <summary>What the pair desk does beside single decisions: reading and pairing anew, habits, holding lanes, corrections.</summary>
+/// <summary>What the pair desk does beside single decisions: reading and pairing anew, habits, closing lanes, corrections.</summary>
 /// <param name="database">Where everything is kept.</param>
 /// <param name="adapters">How systems are reached.</param>
 /// <param name="reader">How mirrors are read.</param>
@@ -36,7 +38,7 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
         await using var db = database.CreateDbContext();
         var couple = await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == coupleId, cancel);
         if (couple is null)
-            return new Fault("couple.unknown", $"There is no pairing {coupleId}.");
+            return new Reason("couple.unknown", $"There is no pairing {coupleId}.");
         var hub = await adapters.ForAsync(couple.HubId, cancel);
         if (hub.Fault is { } noHub)
             return noHub;
@@ -86,6 +88,26 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
         return await new PairingStep(database, clock).PairAsync(hub, other, couple.Kind, cancel);
     }
 
+    /// <summary>Pairs what two systems hold anew from the mirror, whichever of them is the hub, or both with the hub.</summary>
+    public async Task<Reason?> PairBetweenAsync(RecordKind kind, string sourceId, string targetId, CancellationToken cancel)
+    {
+        IReadOnlyList<(string HubId, string OtherId)> ends;
+        await using (var db = database.CreateDbContext())
+            ends = await PairBook.ToPairAsync(db, sourceId, targetId, cancel);
+        foreach (var (hubId, otherId) in ends)
+        {
+            var hub = await adapters.ForAsync(hubId, cancel);
+            if (hub.Fault is { } noHub)
+                return noHub;
+            var other = await adapters.ForAsync(otherId, cancel);
+            if (other.Fault is { } noOther)
+                return noOther;
+            await new PairingStep(database, clock).PairAsync(hub.Value, other.Value, kind, cancel);
+        }
+
+        return null;
+    }
+
     /// <summary>Pairs every couple of a system anew from the mirror.</summary>
     public async Task PairAllOfAsync(string systemId, CancellationToken cancel)
     {
@@ -126,8 +148,8 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
                     theirs.Kind,
                     theirs.Key,
                 }
-            where link.CoupleId == couple.Id && !link.IsKit && mine.Sku != null && theirs.Sku != null
-            select new { Hub = mine.Sku!, Other = theirs.Sku! }
+            where link.CoupleId == couple.Id && !link.IsKit && mine.Reference != null && theirs.Reference != null
+            select new { Hub = mine.Reference!, Other = theirs.Reference! }
         ).ToListAsync(cancel);
         if (SkuHabit.Learn([.. pairs.Select(p => (p.Hub, p.Other))]) is not { } learned || learned.Habit == CoupleOf.Habit(couple))
             return null;
@@ -137,7 +159,7 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
                 db.Records.Where(r => r.SystemId == couple.OtherId && r.Kind == couple.Kind),
                 p => p.OtherKey,
                 r => r.Key,
-                (_, r) => r.Sku
+                (_, r) => r.Reference
             )
             .ToListAsync(cancel);
         return new LearnedHabit(learned.Habit, learned.Shown, learned.Of, open.Count(sku => learned.Habit.Plain(sku) is not null));
@@ -156,20 +178,26 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
                 cancel
             );
         return changed == 0
-            ? new Fault("couple.unknown", $"There is no pairing {coupleId}.")
+            ? new Reason("couple.unknown", $"There is no pairing {coupleId}.")
             : await PairAsync(coupleId, read: false, cancel);
     }
 
-    /// <summary>Holds every lane to a system, or releases them.</summary>
+    /// <summary>Closes every lane between two systems while somebody pairs, or opens them again.</summary>
     /// <returns>The lanes whose state changed.</returns>
-    public async Task<IReadOnlyList<string>> HoldAsync(Couple couple, bool hold, string by, CancellationToken cancel)
+    public async Task<IReadOnlyList<string>> CloseAsync(Couple couple, bool close, string by, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var lanes = await db
-            .Lanes.Where(l => l.SourceId == couple.HubId && l.TargetId == couple.OtherId && (l.HeldAt == null) == hold)
+            .Lanes.Where(l =>
+                (
+                    (l.SourceId == couple.HubId && l.TargetId == couple.OtherId)
+                    || (l.SourceId == couple.OtherId && l.TargetId == couple.HubId)
+                )
+                && (l.ClosedAt == null) == close
+            )
             .ToListAsync(cancel);
         foreach (var lane in lanes)
-            (lane.HeldAt, lane.HeldBy) = hold ? (clock.GetUtcNow(), by) : ((DateTimeOffset?)null, (string?)null);
+            (lane.ClosedAt, lane.ClosedBy) = close ? (clock.GetUtcNow(), by) : ((DateTimeOffset?)null, (string?)null);
         await db.SaveChangesAsync(cancel);
         return [.. lanes.Select(l => l.Id)];
     }
@@ -188,28 +216,29 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
             return fault;
         var offered = connection.Value.Adapter.Kinds.First(k => k.Kind == RecordKind.Item);
         if (corrections.Count == 0)
-            return new Fault("correction.nothing", "No correction is chosen, so there is nothing to send.");
+            return new Reason("correction.nothing", "No correction is chosen, so there is nothing to send.");
         foreach (var correction in corrections)
         {
             if (offered.Fields.Fields.FirstOrDefault(f => f.Name == correction.Field) is not { Writable: true } || offered.BatchSize == 0)
-                return new Fault(
+                return new Reason(
                     "correction.notWritable",
                     $"{connection.Value.System.Name} does not let Narbit write “{correction.Field}”. Put it right there by "
                         + $"hand, then read it again."
                 );
             if (string.IsNullOrWhiteSpace(correction.Value))
-                return new Fault("correction.empty", $"The correction of {correction.Key} has no value.");
+                return new Reason("correction.empty", $"The correction of {correction.Key} has no value.");
         }
 
         await using var db = database.CreateDbContext();
         var id = $"corrections-{systemId}";
+        var document = new CorrectionDocument(corrections);
         var lane = await db.Lanes.FirstOrDefaultAsync(l => l.Id == id, cancel);
         if (lane is null)
             db.Lanes.Add(
                 lane = new Lane
                 {
                     Id = id,
-                    Kind = LaneKind.Correction,
+                    Kind = LaneWorks.Of(document).Kind,
                     SourceId = systemId,
                     TargetId = systemId,
                 }
@@ -220,7 +249,7 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
             {
                 LaneId = id,
                 Number = lane.RuleNumber,
-                Document = RuleJson.Write(new CorrectionList(corrections)),
+                Document = LaneJson.Write(document),
                 Author = by,
                 At = clock.GetUtcNow(),
                 Note = $"{corrections.Count} {(corrections.Count == 1 ? "value" : "values")} put right",

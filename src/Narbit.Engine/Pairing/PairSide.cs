@@ -15,15 +15,17 @@ public sealed class PairSide
 
     private PairSide(Connection connection, FieldSet fields, Dictionary<string, MirrorRow> rows)
     {
-        (Connection, Fields, Rows) = (connection, fields, rows);
+        Connection = connection;
+        Fields = fields;
+        Rows = rows;
         foreach (var row in rows.Values)
         {
-            if (string.IsNullOrWhiteSpace(row.Sku))
+            if (string.IsNullOrWhiteSpace(row.Reference))
                 continue;
-            if (_bySku.TryGetValue(row.Sku.Trim(), out var keys))
+            if (_bySku.TryGetValue(row.Reference.Trim(), out var keys))
                 keys.Add(row.Key);
             else
-                _bySku[row.Sku.Trim()] = [row.Key];
+                _bySku[row.Reference.Trim()] = [row.Key];
         }
     }
 
@@ -67,15 +69,15 @@ public sealed class PairSide
         return new ItemToPair
         {
             Key = row.Key,
-            Sku = row.Sku,
+            Sku = row.Reference,
             Barcode = Text(FieldRole.Barcode),
             PartNumber = Text(FieldRole.PartNumber),
-            Title = row.Title,
+            Title = row.Caption,
             Option = Text(FieldRole.Option),
             Brand = Text(FieldRole.Brand),
             Price = price,
-            Group = row.Parent,
-            TitleCut = Fields.Find(FieldRole.Title)?.MaxLength is { } most && row.Title?.Length >= most,
+            Group = row.Family,
+            TitleCut = Fields.Find(FieldRole.Title)?.MaxLength is { } most && row.Caption?.Length >= most,
             KnownAs = known,
         };
     }
@@ -91,7 +93,7 @@ public sealed class PairSide
             Email = Text(FieldRole.Email),
             Phone = Text(FieldRole.Phone),
             Account = Text(FieldRole.Account),
-            Name = row.Title,
+            Name = Text(FieldRole.Title),
             Company = Text(FieldRole.Company),
             Postcode = Text(FieldRole.Postcode),
         };

@@ -80,7 +80,7 @@ public sealed class PairTableImport(Database database, DecisionDesk desk)
                     all.Add(
                         new TableFault(
                             pair.Line,
-                            $"{other.Rows[pair.OtherKey].Sku ?? pair.OtherKey} is paired with "
+                            $"{other.Rows[pair.OtherKey].Reference ?? pair.OtherKey} is paired with "
                                 + $"{string.Join(", ", now.Select(p => p.HubKey))} already; unpair it first"
                         )
                     );
@@ -121,7 +121,9 @@ public sealed class PairTableImport(Database database, DecisionDesk desk)
                     (IReadOnlyList<string?>)
                         [
                             l.HubKey,
-                            other.Rows.TryGetValue(l.OtherKey, out var row) && row.Sku is { } sku && other.Named(sku.Trim()).Count == 1
+                            other.Rows.TryGetValue(l.OtherKey, out var row)
+                            && row.Reference is { } sku
+                            && other.Named(sku.Trim()).Count == 1
                                 ? sku
                                 : l.OtherKey,
                             couple.OtherId,

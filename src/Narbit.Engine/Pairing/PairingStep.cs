@@ -23,9 +23,6 @@ public sealed record KeptCandidate(string Key, double Confidence, bool Taken, IR
 /// <param name="clock">The time.</param>
 public sealed class PairingStep(Database database, TimeProvider clock)
 {
-    /// <summary>The calling code of phone numbers without one.</summary>
-    public const string CountryCode = "353";
-
     /// <summary>Who links what pairing is certain of.</summary>
     public const string Pairing = "Pairing";
 
@@ -43,7 +40,10 @@ public sealed class PairingStep(Database database, TimeProvider clock)
             await PairSide.LoadAsync(database, other, kind, cancel)
         );
         var standing = await Standing.LoadAsync(database, couple.Id, cancel);
-        var findings = Find(left, right, couple, standing, await KnownAsync(couple, cancel));
+        IReadOnlyList<PairFinding> findings =
+            couple.Kind == RecordKind.Customer
+                ? Customers(left, right, standing, await CountryAsync(cancel))
+                : Items(left, right, couple, standing, await KnownAsync(couple, cancel));
         if (couple.AcceptsCertain && findings.Any(f => f.Verdict == Verdict.Certain))
         {
             await LinkCertainAsync(couple, findings, left, cancel);
@@ -69,29 +69,33 @@ public sealed class PairingStep(Database database, TimeProvider clock)
         return standing.Links.Select(l => l.OtherKey).Distinct(StringComparer.Ordinal).Count();
     }
 
-    private static IReadOnlyList<PairFinding> Find(
+    // What is taken still counts where a SKU or an email is used twice.
+    private static IReadOnlyList<PairFinding> Customers(PairSide left, PairSide right, Standing standing, string? country) =>
+        CustomerPairing.Pair(
+            [.. left.Rows.Values.Select(r => left.Customer(r) with { Taken = standing.HubTaken(r.Key) })],
+            [.. right.Rows.Values.Select(r => right.Customer(r) with { Taken = standing.OtherTaken(r.Key) })],
+            new SideNames(left.Connection.System.Name, right.Connection.System.Name),
+            country
+        );
+
+    private static IReadOnlyList<PairFinding> Items(
         PairSide left,
         PairSide right,
         Couple couple,
         Standing standing,
         ILookup<string, KnownAs> known
-    )
+    ) =>
+        ItemPairing.Pair(
+            [.. left.Rows.Values.Select(r => left.Item(r, [.. known[r.Key]]) with { Taken = standing.HubTaken(r.Key) })],
+            [.. right.Rows.Values.Select(r => right.Item(r, []) with { Taken = standing.OtherTaken(r.Key) })],
+            new SideNames(left.Connection.System.Name, right.Connection.System.Name),
+            CoupleOf.Habit(couple)
+        );
+
+    private async Task<string?> CountryAsync(CancellationToken cancel)
     {
-        var names = new SideNames(left.Connection.System.Name, right.Connection.System.Name);
-        // What is taken still counts where a SKU or an email is used twice.
-        return couple.Kind == RecordKind.Customer
-            ? CustomerPairing.Pair(
-                [.. left.Rows.Values.Select(r => left.Customer(r) with { Taken = standing.HubTaken(r.Key) })],
-                [.. right.Rows.Values.Select(r => right.Customer(r) with { Taken = standing.OtherTaken(r.Key) })],
-                names,
-                CountryCode
-            )
-            : ItemPairing.Pair(
-                [.. left.Rows.Values.Select(r => left.Item(r, [.. known[r.Key]]) with { Taken = standing.HubTaken(r.Key) })],
-                [.. right.Rows.Values.Select(r => right.Item(r, []) with { Taken = standing.OtherTaken(r.Key) })],
-                names,
-                CoupleOf.Habit(couple)
-            );
+        await using var db = database.CreateDbContext();
+        return await db.Workspaces.Select(w => w.Country).FirstOrDefaultAsync(cancel);
     }
 
     // A listing that resembles an item which has its listing already may share the item.
@@ -192,8 +196,8 @@ public sealed class PairingStep(Database database, TimeProvider clock)
             ),
             Evidence = PairJson.Write(finding.Evidence),
             Candidates = PairJson.Write(candidates),
-            Sku = row.Sku,
-            Title = row.Title,
+            Reference = row.Reference,
+            Caption = row.Caption,
             Causes = string.Join(' ', found.Distinct(StringComparer.Ordinal)),
         };
     }
@@ -214,6 +218,7 @@ public sealed class PairingStep(Database database, TimeProvider clock)
         {
             CoupleId = couple.Id,
             By = Pairing,
+            Origin = BatchOrigin.Pairing,
             At = now,
             Decisions = certain.Count,
             Note = "certain pairs, linked by themselves",
@@ -231,8 +236,8 @@ public sealed class PairingStep(Database database, TimeProvider clock)
                 OtherKey = f.RightKey,
                 Evidence = string.Join("; ", f.Evidence.Select(e => e.Words)),
                 Verdict = "certain",
-                Sku = left.Rows[f.LeftKey!].Sku,
-                Title = left.Rows[f.LeftKey!].Title,
+                Reference = left.Rows[f.LeftKey!].Reference,
+                Caption = left.Rows[f.LeftKey!].Caption,
                 By = Pairing,
                 At = now,
             })
@@ -273,14 +278,14 @@ public sealed class PairingStep(Database database, TimeProvider clock)
                     record.Kind,
                     record.Key,
                 }
-            where of.HubId == couple.HubId && of.Kind == couple.Kind && of.Id != couple.Id && !link.IsKit && record.Sku != null
+            where of.HubId == couple.HubId && of.Kind == couple.Kind && of.Id != couple.Id && !link.IsKit && record.Reference != null
             select new
             {
                 link.HubKey,
                 system.Name,
-                record.Sku,
+                record.Reference,
             }
         ).ToListAsync(cancel);
-        return known.ToLookup(k => k.HubKey, k => new KnownAs(k.Name, k.Sku, null), StringComparer.Ordinal);
+        return known.ToLookup(k => k.HubKey, k => new KnownAs(k.Name, k.Reference, null), StringComparer.Ordinal);
     }
 }

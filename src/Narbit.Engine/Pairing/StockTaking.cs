@@ -74,7 +74,7 @@ public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvid
             .Couples.Where(c => c.Id == couple.Id && (c.TakingSince == null || c.TakingSince < stale))
             .ExecuteUpdateAsync(s => s.SetProperty(c => c.TakingSince, now), cancel);
         if (mine == 0)
-            return new Fault(
+            return new Reason(
                 "taking.busy",
                 $"The stock-taking of {other.System.Name} is at work already; it was not started a second time."
             );
@@ -114,13 +114,15 @@ public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvid
                     return none;
                 if (accepted.Value.Count + alone.Value.Count > 0)
                 {
-                    var committed = await desk.CommitAsync(
-                        couple.Id,
-                        [.. accepted.Value, .. alone.Value],
-                        by,
-                        $"{Reason}: {(way == StockTakingWay.Publish ? "publish what the hub has" : "take over what the store has")}",
-                        cancel
-                    );
+                    var batch = new PairBatch
+                    {
+                        CoupleId = couple.Id,
+                        Origin = BatchOrigin.StockTaking,
+                        By = by,
+                        At = now,
+                        Note = $"{Reason}: {(way == StockTakingWay.Publish ? "publish what the hub has" : "take over what the store has")}",
+                    };
+                    var committed = await desk.CommitAsync(batch, [.. accepted.Value, .. alone.Value], cancel);
                     if (committed.Fault is { } refused)
                         return refused;
                     taken = committed.Value.Committed;

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Threading.Channels;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Core;
@@ -22,7 +23,9 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
     private static readonly TimeSpan GoesOnWithin = TimeSpan.FromMinutes(30);
     private const int PagesAhead = 6;
     private const int MostInTransaction = 5000;
+    private const int MostAfresh = 3;
     private readonly ConcurrentDictionary<(string, RecordKind), SemaphoreSlim> _gates = new();
+    private readonly ConcurrentDictionary<(string, RecordKind), Stopping> _atWork = new();
 
     /// <summary>Reads every kind that a system offers.</summary>
     /// <returns>The readings, or the first fault.</returns>
@@ -32,7 +35,8 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         if (connection.Fault is { } fault)
             return fault;
         var reads = new List<MirrorRead>();
-        foreach (var kind in connection.Value.Adapter.Kinds)
+        // What is read with another list needs no reading of its own.
+        foreach (var kind in connection.Value.Adapter.Kinds.Where(k => k.ReadWith is null))
         {
             var read = await ReadAsync(systemId, kind.Kind, full, cancel);
             if (read.Fault is { } broken)
@@ -46,11 +50,18 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
     /// <summary>Reads one kind of record. Two callers at the same time take turns; the second finds little left to read.</summary>
     /// <param name="systemId">The system.</param>
     /// <param name="kind">The kind.</param>
-    /// <param name="full">Everything, which also notices records that are gone; otherwise what changed since the last reading, where the
-    /// system can tell.</param>
+    /// <param name="full">
+    /// Everything, which also notices records that are gone; otherwise what changed since the last reading, where the system can tell.
+    /// </param>
     /// <param name="cancel">Stops between two pages.</param>
     public async Task<Outcome<MirrorRead>> ReadAsync(string systemId, RecordKind kind, bool full, CancellationToken cancel)
     {
+        var opened = await adapters.ForAsync(systemId, cancel);
+        if (opened.Fault is { } unknown)
+            return unknown;
+        if (opened.Value.Adapter.Kinds.FirstOrDefault(k => k.Kind == kind) is not { } offered)
+            return new Reason("system.noKind", $"{opened.Value.System.Name} describes no records of this kind ({kind}).");
+        kind = offered.ReadWith ?? kind;
         var gate = _gates.GetOrAdd((systemId, kind), _ => new SemaphoreSlim(1, 1));
         await gate.WaitAsync(cancel);
         try
@@ -59,8 +70,8 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
             if (connection.Fault is { } fault)
                 return fault;
             if (!connection.Value.System.MayRead)
-                return new Fault("system.mayNotRead", $"{connection.Value.System.Name} may not be read; allow it under Systems.");
-            return await ReadOpenAsync(connection.Value, kind, full, cancel);
+                return new Reason("system.mayNotRead", $"{connection.Value.System.Name} may not be read; allow it under Systems.");
+            return await AfreshAsync(connection.Value, kind, full, cancel);
         }
         finally
         {
@@ -68,41 +79,97 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         }
     }
 
+    /// <summary>Stops the readings of a system that are at work, between two pages; the next reading goes on from there.</summary>
+    /// <returns>How many were told to stop.</returns>
+    public int Stop(string systemId, string by)
+    {
+        var stopped = 0;
+        foreach (var (of, stopping) in _atWork)
+        {
+            if (of.Item1 != systemId)
+                continue;
+            stopping.By = by;
+            stopping.Signal.Cancel();
+            stopped++;
+        }
+
+        return stopped;
+    }
+
+    // What a cursor pointed into may be gone by the time it is used; then the reading begins again.
+    private async Task<Outcome<MirrorRead>> AfreshAsync(Connection connection, RecordKind kind, bool full, CancellationToken cancel)
+    {
+        for (var attempt = 1; ; attempt++)
+        {
+            var read = await ReadOpenAsync(connection, kind, full, cancel);
+            if (read.Fault?.Code != FaultCodes.CursorStale || attempt == MostAfresh)
+                return read;
+        }
+    }
+
     private async Task<Outcome<MirrorRead>> ReadOpenAsync(Connection connection, RecordKind kind, bool full, CancellationToken cancel)
     {
         var (system, adapter) = connection;
-        var fields = adapter.Kinds.First(k => k.Kind == kind).Fields;
         var read = await BeginAsync(system.Id, kind, full || !adapter.ReadsChanges(kind), cancel);
+        using var stopping = new Stopping(cancel);
+        _atWork[(system.Id, kind)] = stopping;
+        try
+        {
+            if (await StorePagesAsync(read, adapter, stopping.Signal.Token) is { } fault)
+                return await FailAsync(read, fault);
+            return await FinishAsync(read, system.Name, stopping.Signal.Token);
+        }
+        catch (OperationCanceledException) when (stopping.By is { } by && !cancel.IsCancellationRequested)
+        {
+            return await FailAsync(read, new Reason("read.stopped", $"{by} stopped the reading; the next one goes on from there."));
+        }
+        catch (Exception error) when (Database.IsFull(error))
+        {
+            return await FailAsync(
+                read,
+                new Reason(
+                    "disk.full",
+                    "The disk is full, so the reading stopped. What was stored before is complete. Make room, then read again."
+                )
+            );
+        }
+        finally
+        {
+            _atWork.TryRemove((system.Id, kind), out _);
+        }
+    }
+
+    private async Task<Reason?> StorePagesAsync(MirrorRead read, IAdapter adapter, CancellationToken cancel)
+    {
         await using var store = await database.OpenAsync(bulk: true, cancel);
         bool empty;
         await using (var db = database.CreateDbContext())
-            empty = !await db.Records.AnyAsync(r => r.SystemId == system.Id && r.Kind == kind, cancel);
+            empty = !await db.Records.AnyAsync(r => r.SystemId == read.SystemId && r.Kind == read.Kind, cancel);
 
         Tell(read);
         // Pages travel while others are stored; what has piled up is stored in one transaction, which spares SQLite from writing index
         // pages again and again.
         var pages = Channel.CreateBounded<Outcome<FetchedPage>>(PagesAhead);
         using var giveUp = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-        var fetching = FetchAsync(adapter, kind, fields, read.Cursor, read.Since, pages.Writer, giveUp.Token);
+        var fetching = new PageFetch(adapter, read).AllAsync(pages.Writer, giveUp.Token);
         try
         {
             while (await pages.Reader.WaitToReadAsync(cancel))
             {
-                var entries = new List<MirrorEntry>();
-                Fault? fault = null;
-                while (fault is null && entries.Count < MostInTransaction && pages.Reader.TryRead(out var fetched))
+                var piled = new PiledPages(read);
+                Reason? fault = null;
+                while (fault is null && piled.Own.Count < MostInTransaction && pages.Reader.TryRead(out var fetched))
                 {
                     if (fetched.Fault is not null)
                         fault = fetched.Fault;
                     else
-                        Count(read, fetched.Value, entries);
+                        piled.Add(fetched.Value);
                 }
 
-                if (entries.Count > 0)
-                    await MirrorStore.StorePageAsync(store, read, entries, empty, clock.GetUtcNow(), cancel);
+                await piled.StoreAsync(store, empty, clock.GetUtcNow(), cancel);
                 Tell(read);
                 if (fault is not null)
-                    return await FailAsync(read, fault, cancel);
+                    return fault;
             }
         }
         finally
@@ -111,97 +178,54 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
             await fetching;
         }
 
+        return null;
+    }
+
+    private async Task<Outcome<MirrorRead>> FinishAsync(MirrorRead read, string system, CancellationToken cancel)
+    {
         // A reading that was told to stop has not met the rest, which is therefore not gone.
         cancel.ThrowIfCancellationRequested();
         if (read.Total is { } total && read.Listed < total)
-        {
             return await FailAsync(
                 read,
-                new Fault(
+                new Reason(
                     "read.short",
-                    $"{system.Name} says it has {total:N0} entries but sent {read.Listed:N0}. Nothing was taken as gone; read it again."
-                ),
-                cancel
+                    $"{system} says it has {total:N0} entries but sent {read.Listed:N0}. Nothing was taken as gone; read it again."
+                )
             );
-        }
 
         if (read.Since is null)
+        {
+            await using var store = await database.OpenAsync(bulk: true, cancel);
             read.Gone = await MirrorStore.MarkGoneAsync(store, read, StoredRecord.KeyHash, clock.GetUtcNow(), cancel);
-        return await EndAsync(read, ReadState.Done, null, cancel);
-    }
-
-    private static async Task FetchAsync(
-        IAdapter adapter,
-        RecordKind kind,
-        FieldSet fields,
-        string? cursor,
-        DateTimeOffset? since,
-        ChannelWriter<Outcome<FetchedPage>> pages,
-        CancellationToken cancel
-    )
-    {
-        try
-        {
-            do
-            {
-                var page = await adapter.ReadPageAsync(kind, cursor, since, cancel);
-                if (page.Fault is { } fault)
-                {
-                    await pages.WriteAsync(fault, cancel);
-                    break;
-                }
-
-                await pages.WriteAsync(new FetchedPage(page.Value, StoredRecord.Entries(page.Value.Records, fields)), cancel);
-                cursor = page.Value.Next;
-            } while (cursor is not null);
-            pages.Complete();
         }
-        catch (OperationCanceledException)
-        {
-            pages.Complete();
-        }
-        catch (Exception error)
-        {
-            pages.Complete(error);
-        }
-    }
 
-    private static void Count(MirrorRead read, FetchedPage fetched, List<MirrorEntry> entries)
-    {
-        var page = fetched.Page;
-        entries.AddRange(fetched.Entries);
-        read.Cursor = page.Next;
-        read.Pages++;
-        read.Records += page.Records.Count;
-        read.Listed += page.Listed;
-        read.Total = page.Total ?? read.Total;
-        read.Troubled += page.Records.Count(r => r.Problems.Count > 0);
+        return await EndAsync(read, ReadState.Done, null);
     }
-
-    private sealed record FetchedPage(RecordPage Page, IReadOnlyList<MirrorEntry> Entries);
 
     private async Task<MirrorRead> BeginAsync(string systemId, RecordKind kind, bool full, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var now = clock.GetUtcNow();
-        var latest = await db
-            .Reads.Where(r => r.SystemId == systemId && r.Kind == kind)
-            .OrderByDescending(r => r.Id)
-            .FirstOrDefaultAsync(cancel);
-        var goesOn = latest is { State: ReadState.Reading } or { State: ReadState.Failed, Cursor: not null };
-        if (goesOn && latest!.Cursor is not null && now - latest.StartedAt < GoesOnWithin && (latest.Since is null || !full))
+        var reads = db.Reads.Where(r => r.SystemId == systemId && r.Kind == kind).OrderByDescending(r => r.Id);
+        var latest = await reads.FirstOrDefaultAsync(cancel);
+        if (latest is not null && GoesOn(latest, full, now))
         {
-            (latest.State, latest.EndedAt, latest.Message) = (ReadState.Reading, null, null);
+            latest.State = ReadState.Reading;
+            latest.EndedAt = null;
+            latest.Message = null;
             await db.SaveChangesAsync(cancel);
             return latest;
         }
 
         if (latest is { State: ReadState.Reading })
-            (latest.State, latest.EndedAt, latest.Message) = (ReadState.Failed, now, "cut off, and too long ago to go on");
-        var lastDone = await db
-            .Reads.Where(r => r.SystemId == systemId && r.Kind == kind && r.State == ReadState.Done)
-            .OrderByDescending(r => r.Id)
-            .FirstOrDefaultAsync(cancel);
+        {
+            (latest.State, latest.EndedAt) = (ReadState.Failed, now);
+            latest.Message = "cut off, and too long ago to go on";
+            await db.SaveChangesAsync(cancel);
+        }
+
+        var lastDone = await reads.FirstOrDefaultAsync(r => r.State == ReadState.Done, cancel);
         var read = new MirrorRead
         {
             SystemId = systemId,
@@ -210,28 +234,80 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
             State = ReadState.Reading,
             StartedAt = now,
         };
-        await db.SaveChangesAsync(cancel);
         db.Reads.Add(read);
         await db.SaveChangesAsync(cancel);
         return read;
     }
 
-    private async Task<Outcome<MirrorRead>> FailAsync(MirrorRead read, Fault fault, CancellationToken cancel)
+    private static bool GoesOn(MirrorRead latest, bool full, DateTimeOffset now) =>
+        latest is { State: ReadState.Reading or ReadState.Failed, Cursor: not null }
+        && now - latest.StartedAt < GoesOnWithin
+        && (latest.Since is null || !full);
+
+    private async Task<Outcome<MirrorRead>> FailAsync(MirrorRead read, Reason fault)
     {
-        await EndAsync(read, ReadState.Failed, fault.Message, cancel);
+        if (fault.Code is FaultCodes.CursorStale or PageFetch.Endless)
+            read.Cursor = null;
+        await EndAsync(read, ReadState.Failed, fault.Words);
         return fault;
     }
 
-    private async Task<MirrorRead> EndAsync(MirrorRead read, ReadState state, string? message, CancellationToken cancel)
+    // How a reading ended is said even where whoever asked for it has gone.
+    private async Task<MirrorRead> EndAsync(MirrorRead read, ReadState state, string? message)
     {
-        (read.State, read.EndedAt, read.Message) = (state, clock.GetUtcNow(), message);
+        read.State = state;
+        read.EndedAt = clock.GetUtcNow();
+        read.Message = message;
         await using var db = database.CreateDbContext();
         db.Reads.Update(read);
-        await db.SaveChangesAsync(cancel);
+        await db.SaveChangesAsync(CancellationToken.None);
         Tell(read);
         return read;
     }
 
     private void Tell(MirrorRead read) =>
         live.Tell(new LiveEvent("read", read.SystemId, $"{read.Kind}:{read.State}".ToLowerInvariant(), read.Records, read.Total));
+
+    // A reading at work, and who told it to stop.
+    private sealed class Stopping(CancellationToken cancel) : IDisposable
+    {
+        public CancellationTokenSource Signal { get; } = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+
+        public string? By { get; set; }
+
+        public void Dispose() => Signal.Dispose();
+    }
+
+    // Pages that are stored in one transaction.
+    private sealed class PiledPages(MirrorRead read)
+    {
+        private readonly Dictionary<RecordKind, List<MirrorEntry>> _beside = [];
+
+        public List<MirrorEntry> Own { get; } = [];
+
+        public void Add(FetchedPage fetched)
+        {
+            var page = fetched.Page;
+            Own.AddRange(fetched.Entries);
+            foreach (var (kind, entries) in fetched.Beside)
+            {
+                if (!_beside.TryGetValue(kind, out var had))
+                    _beside[kind] = had = [];
+                had.AddRange(entries);
+            }
+
+            read.Cursor = page.Next;
+            read.Pages++;
+            read.Records += page.Records.Count;
+            read.Listed += page.Listed;
+            read.Total = page.Total ?? read.Total;
+            read.Troubled += page.Records.Count(r => r.Problems.Count > 0);
+        }
+
+        public async Task StoreAsync(SqliteConnection store, bool empty, DateTimeOffset now, CancellationToken cancel)
+        {
+            if (Own.Count > 0 || _beside.Count > 0)
+                await MirrorStore.StorePageAsync(store, read, Own, _beside, empty, now, cancel);
+        }
+    }
 }

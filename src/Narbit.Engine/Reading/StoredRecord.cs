@@ -27,11 +27,7 @@ public static class StoredRecord
     /// <summary>The records with their hashes and looked-up columns.</summary>
     internal static List<MirrorEntry> Entries(IReadOnlyList<ReadRecord> records, FieldSet fields)
     {
-        var (sku, title, option) = (
-            fields.Find(FieldRole.Sku)?.Name,
-            fields.Find(FieldRole.Title)?.Name,
-            fields.Find(FieldRole.Option)?.Name
-        );
+        var shown = new ShownBy(fields);
         var buffer = new ArrayBufferWriter<byte>(1024);
         using var json = new Utf8JsonWriter(buffer, Legible);
         var hash = new XxHash128();
@@ -46,24 +42,74 @@ public static class StoredRecord
             json.WriteEndObject();
             json.Flush();
             var values = buffer.WrittenSpan.ToArray();
+            var children = record.Children.Write();
             hash.Append(record.Raw.Span);
             hash.Append(values);
+            // A record and what is in it are one: a line that changes is a change of its order.
+            if (children is not null)
+                hash.Append(Encoding.UTF8.GetBytes(children));
             entries.Add(
-                new MirrorEntry(
-                    record.Key,
-                    KeyHash(record.Key),
-                    record.Parent,
-                    sku is null ? null : record.Values.GetValueOrDefault(sku),
-                    Title(record, title, option),
-                    hash.GetHashAndReset(),
-                    record.Raw,
-                    values,
-                    record.Problems.Count == 0 ? null : JsonSerializer.Serialize(record.Problems, ProblemJson)
-                )
+                new MirrorEntry
+                {
+                    Key = record.Key,
+                    KeyHash = KeyHash(record.Key),
+                    Parent = record.Parent,
+                    Group = record.Group,
+                    Reference = shown.Reference(record),
+                    Caption = shown.Caption(record),
+                    Hash = hash.GetHashAndReset(),
+                    Raw = record.Raw,
+                    Values = values,
+                    Children = children,
+                    Problems = record.Problems.Count == 0 ? null : JsonSerializer.Serialize(record.Problems, ProblemJson),
+                    RawParent = record.RawParent,
+                }
             );
         }
 
         return entries;
+    }
+
+    // By which fields a person knows a record.
+    private sealed class ShownBy(FieldSet fields)
+    {
+        // An item by its SKU, an order by its number, a customer by the account or else the mail address.
+        private readonly string[] _references =
+        [
+            .. new[] { FieldRole.Sku, FieldRole.Number, FieldRole.Account, FieldRole.Email }
+                .Select(role => fields.Find(role)?.Name)
+                .OfType<string>(),
+        ];
+
+        private readonly string[] _captions =
+        [
+            .. new[] { FieldRole.Title, FieldRole.Company, FieldRole.Email }.Select(role => fields.Find(role)?.Name).OfType<string>(),
+        ];
+
+        private readonly string? _option = fields.Find(FieldRole.Option)?.Name;
+
+        public string? Reference(ReadRecord record) => First(record, _references);
+
+        // A variant is told from its sisters by its option, where the title does not say it already.
+        public string? Caption(ReadRecord record)
+        {
+            var caption = First(record, _captions);
+            return
+                _option is not null
+                && caption is not null
+                && record.Values.TryGetValue(_option, out var option)
+                && !caption.EndsWith(option, StringComparison.Ordinal)
+                ? $"{caption}, {option}"
+                : caption;
+        }
+
+        private static string? First(ReadRecord record, string[] fields)
+        {
+            foreach (var field in fields)
+                if (record.Values.TryGetValue(field, out var value))
+                    return value;
+            return null;
+        }
     }
 
     /// <summary>Reads stored problems.</summary>
@@ -131,18 +177,5 @@ public static class StoredRecord
         names.Add((Encoding.UTF8.GetBytes(text), text));
         at = names.Count - 1;
         return text;
-    }
-
-    // A variant is told from its sisters by its option, where the title does not say it already.
-    private static string? Title(ReadRecord record, string? title, string? option)
-    {
-        var name = title is null ? null : record.Values.GetValueOrDefault(title);
-        return
-            option is not null
-            && name is not null
-            && record.Values.TryGetValue(option, out var of)
-            && !name.EndsWith(of, StringComparison.Ordinal)
-            ? $"{name}, {of}"
-            : name;
     }
 }

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
@@ -22,32 +23,28 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
     /// Computes, compares, guards and stores; afterwards the run is ready for a person (a preview, or one that a guard stopped) or in its
     /// send phase.
     /// </summary>
-    public async Task<Fault?> PlanAsync(Run run, OpenLane lane, CancellationToken cancel)
+    public async Task<Reason?> PlanAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
         var now = clock.GetUtcNow();
-        var computation = lane.Computation(lane.Rule.Document, now);
+        var computation = await lane.ComputationAsync(database, now, cancel);
         if (computation.Fault is { } fault)
             return fault;
 
-        var plan = new Plan(run, lane.Lane, computation.Value, now);
-        await foreach (var pair in lane.PairsAsync(database, [lane.Rule.Document], cancel))
+        var plan = new ChangeSet(run, lane, computation.Value, now);
+        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], null, cancel))
             plan.Add(pair, computation.Value.Compute(pair));
 
         var tripped = plan.Tripped(lane.Guards, await UsuallyFailingAsync(run, cancel));
-        (run.Paired, run.InStep, run.Remarked, run.RuleNumber, run.PlannedAt) = (
-            plan.Compared,
-            plan.InStep,
-            plan.Remarks.Count,
-            lane.Rule.Number,
-            now
-        );
+        run.Paired = plan.Compared;
+        run.InStep = plan.InStep;
+        run.Remarked = plan.Remarks.Count;
+        (run.RuleNumber, run.PlannedAt) = (lane.Rule.Number, now);
         run.Tripped = tripped.Count == 0 ? null : RuleJson.Write(tripped);
         // A tripped guard stops before the first write.
-        (run.Phase, run.State, run.EndedAt) =
-            run.Preview || tripped.Count > 0
-                ? (RunPhase.Finished, RunState.Ready, now)
-                : (RunPhase.Send, RunState.Working, (DateTimeOffset?)null);
-        await new RunStore(database).StorePlanAsync(run, plan.Writes, plan.Remarks, plan.Agreed, cancel);
+        var waits = run.Preview || tripped.Count > 0;
+        (run.Phase, run.State) = waits ? (RunPhase.Finished, RunState.Ready) : (RunPhase.Send, RunState.Working);
+        run.EndedAt = waits ? now : null;
+        await new RunStore(database).StorePlanAsync(run, new RunPlan(plan.Writes, plan.Remarks, plan.Agreed), cancel);
         return null;
     }
 
@@ -62,160 +59,204 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
             .ToListAsync(cancel);
         return before.Count == 0 ? null : (decimal)before.Average();
     }
+}
 
-    // The change set while it is put together.
-    private sealed class Plan(Run run, Lane lane, LaneComputation computation, DateTimeOffset now)
+/// <summary>A change set while it is put together.</summary>
+/// <param name="run">The run that it belongs to.</param>
+/// <param name="lane">The lane.</param>
+/// <param name="computation">By what it is computed.</param>
+/// <param name="now">The time.</param>
+internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computation, DateTimeOffset now)
+{
+    private readonly List<(PlannedWrite Write, GuardedChange Change)> _guarded = [];
+    private readonly HashSet<string> _created = new(StringComparer.Ordinal);
+
+    public List<PlannedWrite> Writes { get; } = [];
+
+    public List<RunRemark> Remarks { get; } = [];
+
+    public List<Agreed> Agreed { get; } = [];
+
+    public int Compared { get; private set; }
+
+    public int InStep { get; private set; }
+
+    /// <summary>Adds what was computed of a pair.</summary>
+    public void Add(LanePair pair, Computed computed)
     {
-        private readonly List<(PlannedWrite Write, GuardedChange Change)> _guarded = [];
-        private readonly HashSet<string> _created = new(StringComparer.Ordinal);
-        private readonly int? _portion = (computation as ItemComputation)?.Portion;
-
-        public List<PlannedWrite> Writes { get; } = [];
-
-        public List<RunRemark> Remarks { get; } = [];
-
-        public List<Agreed> Agreed { get; } = [];
-
-        public int Compared { get; private set; }
-
-        public int InStep { get; private set; }
-
-        public void Add(LanePair pair, Computed computed)
+        if (computed.IsOutOfScope)
+            return;
+        if (computed is { Act: WriteAct.Create, Why: null })
         {
-            if (computed.IsOutOfScope)
+            if (_created.Count >= computation.Portion)
                 return;
-            if (computed.Act == WriteAct.Create && computed.Cause is null)
-            {
-                if (_created.Count >= _portion)
-                    return;
-                var sku = computed.Fields.FirstOrDefault(f => f.Field.Role == FieldRole.Sku)?.New;
-                if (!_created.Add(SkuForm.Of(sku) ?? $"{pair.Source.Key}/{pair.Target.Key}"))
-                    computed = new Computed([], "skuTwice", $"another new record of this run has the SKU {sku} too; give each its own");
-            }
-
-            Compared++;
-            if (computed.Cause is { } cause)
-            {
-                Remarks.Add(
-                    new RunRemark
-                    {
-                        RunId = run.Id,
-                        HubKey = pair.Source.Key,
-                        TargetKey = pair.Target.Key,
-                        Sku = pair.Sku,
-                        Title = pair.Title,
-                        Cause = cause,
-                        Message = computed.Message!,
-                    }
-                );
-                return;
-            }
-
-            // A preview leaves no mark on what the next computation starts from.
-            if (!run.Preview)
-                Agreed.AddRange(
-                    computed.Baseline.Select(b => new Agreed
-                    {
-                        LaneId = lane.Id,
-                        TargetKey = pair.Target.Key,
-                        Field = b.Field,
-                        Value = b.Value,
-                        At = now,
-                    })
-                );
-            if (!computed.Changes)
-            {
-                InStep++;
-                if (!run.Preview && computation.KeepsSource && computed.Source != pair.Agreed?.Source)
-                    Agreed.Add(
-                        new Agreed
-                        {
-                            LaneId = lane.Id,
-                            TargetKey = pair.Target.Key,
-                            Field = computed.Fields[0].Field.Name,
-                            Value = computed.Fields[0].New,
-                            Source = computed.Source,
-                            At = now,
-                        }
-                    );
-                return;
-            }
-
-            foreach (
-                var side in computed.Fields.Where(f => f.Changes || computed.Act == WriteAct.End).GroupBy(f => f.ToSource).DefaultIfEmpty()
-            )
-            {
-                var write = Write(pair, computed, side?.Key ?? false, side ?? Enumerable.Empty<ComputedField>());
-                Writes.Add(write);
-                if (!write.ToSource && write.State == WriteState.Planned)
-                    _guarded.Add((write, computed.Guarded));
-            }
+            computed = UnlessTwice(pair, computed);
         }
 
-        public IReadOnlyList<TrippedGuard> Tripped(GuardLimits limits, decimal? usuallyFailing)
+        Compared++;
+        if (computed.Why is { } why)
         {
-            var watch = new GuardWatch(limits);
-            var concerns = new List<(PlannedWrite Write, IReadOnlyList<GuardKind> Kinds)>();
-            foreach (var (write, change) in _guarded)
-                if (watch.Look(change) is { Count: > 0 } kinds)
-                    concerns.Add((write, kinds));
-            var tripped = watch.Tripped(Compared, Remarks.Count, usuallyFailing);
-            var named = tripped.Select(t => t.Kind).ToHashSet();
-            foreach (var (write, kinds) in concerns)
-                write.Guards = string.Join(
-                    ' ',
-                    kinds.Where(named.Contains).Select(k => System.Text.Json.JsonNamingPolicy.CamelCase.ConvertName(k.ToString()))
-                );
-            return tripped;
+            Remarks.Add(Remark(pair, why));
+            return;
         }
 
-        private PlannedWrite Write(LanePair pair, Computed computed, bool toSource, IEnumerable<ComputedField> fields)
-        {
-            var move = toSource ? null : RuleTrial.MoveOf(lane.Kind, computed);
-            var creates = computed.Act == WriteAct.Create;
-            return new PlannedWrite
-            {
-                RunId = run.Id,
-                // One that is created has no key yet; its own is put here once its system has given it.
-                HubKey = creates && toSource ? $"+{pair.Target.Key}" : pair.Source.Key,
-                TargetKey = creates && !toSource ? $"+{pair.Source.Key}" : pair.Target.Key,
-                Sku = pair.Sku,
-                Title = pair.Title,
-                Kind =
-                    toSource ? ChangeKind.Back
-                    : creates ? ChangeKind.New
-                    : computed.Guarded.Removes ? ChangeKind.Gone
-                    : move switch
-                    {
-                        > 0 => ChangeKind.Up,
-                        < 0 => ChangeKind.Down,
-                        _ => ChangeKind.Other,
-                    },
-                State = computed.Hold is null || toSource ? WriteState.Planned : WriteState.Held,
-                HoldReason = toSource ? null : computed.Hold,
-                Act = toSource && !creates ? WriteAct.Update : computed.Act,
-                ToSource = toSource,
-                ParentKey = creates ? pair.Item?.Parent : null,
-                Group = creates ? pair.Item?.Group : null,
-                Move = (double?)move,
-                IdempotencyKey = $"{run.Id}-{(creates && !toSource ? pair.Source.Key : pair.Target.Key)}-{Guid.NewGuid():N}",
-                Source = toSource ? null : computed.Source,
-                Fields =
-                [
-                    .. fields.Select(
-                        (f, i) =>
-                            new PlannedField
-                            {
-                                Field = f.Field.Name,
-                                Position = i,
-                                Old = f.Old,
-                                New = f.New,
-                                Trace = RuleJson.Write(f.Trace),
-                                Asks = f.Asks,
-                            }
-                    ),
-                ],
-            };
-        }
+        // A preview leaves no mark on what the next computation starts from.
+        if (!run.Preview)
+            Agreed.AddRange(computed.Baseline.Select(b => AgreedOn(pair, b.Field, b.Value, null)));
+        if (computed.Changes)
+            Plan(pair, computed);
+        else
+            Keep(pair, computed);
     }
+
+    /// <summary>The guards that are tripped; each write that one of them is about says so.</summary>
+    public IReadOnlyList<TrippedGuard> Tripped(GuardLimits limits, decimal? usuallyFailing)
+    {
+        var watch = new GuardWatch(limits);
+        var concerns = new List<(PlannedWrite Write, IReadOnlyList<GuardKind> Kinds)>();
+        foreach (var (write, change) in _guarded)
+            if (watch.Look(change) is { Count: > 0 } kinds)
+                concerns.Add((write, kinds));
+        var tripped = watch.Tripped(Compared, Remarks.Count, usuallyFailing);
+        var named = tripped.Select(t => t.Kind).ToHashSet();
+        foreach (var (write, kinds) in concerns)
+            write.Guards = string.Join(' ', kinds.Where(named.Contains).Select(k => JsonNamingPolicy.CamelCase.ConvertName(k.ToString())));
+        return tripped;
+    }
+
+    private Computed UnlessTwice(LanePair pair, Computed computed)
+    {
+        var sku = computed.Fields.FirstOrDefault(f => f.Field.Role == FieldRole.Sku)?.New;
+        return _created.Add(SkuForm.Of(sku) ?? $"{pair.Source.Key}/{pair.Target.Key}")
+            ? computed
+            : Computed.Not("skuTwice", $"another new record of this run has the SKU {sku} too; give each its own");
+    }
+
+    private RunRemark Remark(LanePair pair, Reason why) =>
+        new()
+        {
+            RunId = run.Id,
+            SourceKey = pair.Source.Key,
+            TargetKey = pair.Target.Key,
+            Reference = pair.Reference,
+            Caption = pair.Caption,
+            Why = KeptReason.Of(why)!,
+        };
+
+    private Agreed AgreedOn(LanePair pair, string field, string? value, string? source) =>
+        new()
+        {
+            SystemId = lane.Target.System.Id,
+            Kind = lane.Work.Record,
+            Key = pair.Target.Key,
+            WithId = lane.Source.System.Id,
+            WithKey = pair.Source.Key,
+            Field = field,
+            Value = value,
+            Source = source,
+            At = now,
+        };
+
+    private void Keep(LanePair pair, Computed computed)
+    {
+        InStep++;
+        if (run.Preview || !computation.KeepsSource || computed.Fields is not [var leading, ..])
+            return;
+        if (computed.Source != pair.Agreed.GetValueOrDefault(leading.Field.Name)?.Source)
+            Agreed.Add(AgreedOn(pair, leading.Field.Name, leading.New, computed.Source));
+    }
+
+    private void Plan(LanePair pair, Computed computed)
+    {
+        var sides = computed.Fields.Where(f => f.Changes || computed.Act == WriteAct.End).GroupBy(f => f.Way).ToList();
+        if (sides.Count == 0)
+            Plan(pair, computed, Way.There, []);
+        foreach (var side in sides)
+            Plan(pair, computed, side.Key, side);
+    }
+
+    private void Plan(LanePair pair, Computed computed, Way way, IEnumerable<ComputedField> fields)
+    {
+        var write = way == Way.There ? There(pair, computed) : Back(pair, computed);
+        write.Fields =
+        [
+            .. fields.Select(
+                (f, i) =>
+                    new PlannedField
+                    {
+                        Field = f.Field.Name,
+                        Position = i,
+                        Old = f.Old,
+                        New = f.New,
+                        Trace = RuleJson.Write(f.Trace),
+                        Asks = f.Asks,
+                        Agrees = f.Agrees,
+                    }
+            ),
+        ];
+        Writes.Add(write);
+        if (way == Way.There && write.State == WriteState.Planned)
+            _guarded.Add((write, computed.Guarded));
+    }
+
+    private PlannedWrite There(LanePair pair, Computed computed)
+    {
+        var creates = computed.Act == WriteAct.Create;
+        var move = lane.Work.MoveOf(computed);
+        return new PlannedWrite
+        {
+            RunId = run.Id,
+            SourceKey = pair.Source.Key,
+            // One that is created has no key yet; its own is put here once its system has given it.
+            TargetKey = creates ? $"+{pair.Source.Key}" : pair.Target.Key,
+            Reference = pair.Reference,
+            Caption = pair.Caption,
+            Kind =
+                creates ? ChangeKind.New
+                : computed.Guarded.Removes ? ChangeKind.Withdrawn
+                : KindOf(move),
+            State = computed.Hold is null ? WriteState.Planned : WriteState.Held,
+            Hold = KeptReason.Of(computed.Hold),
+            Act = computed.Act,
+            Way = Way.There,
+            ParentKey = creates ? pair.Item?.Parent : null,
+            Group = creates ? pair.Item?.Group : null,
+            Move = (double?)move,
+            MoveUnit = move is null ? null : lane.Work.MoveUnit,
+            IdempotencyKey = KeyFor(creates ? pair.Source.Key : pair.Target.Key),
+            Source = computed.Source,
+            Children = computed.Children.Write(),
+        };
+    }
+
+    private PlannedWrite Back(LanePair pair, Computed computed)
+    {
+        var creates = computed.Act == WriteAct.Create;
+        return new PlannedWrite
+        {
+            RunId = run.Id,
+            SourceKey = creates ? $"+{pair.Target.Key}" : pair.Source.Key,
+            TargetKey = pair.Target.Key,
+            Reference = pair.Reference,
+            Caption = pair.Caption,
+            Kind = ChangeKind.Back,
+            State = WriteState.Planned,
+            Act = creates ? WriteAct.Create : WriteAct.Update,
+            Way = Way.Back,
+            ParentKey = creates ? pair.Item?.Parent : null,
+            Group = creates ? pair.Item?.Group : null,
+            IdempotencyKey = KeyFor(pair.Target.Key),
+        };
+    }
+
+    private string KeyFor(string record) => $"{run.Id}-{record}-{Guid.NewGuid():N}";
+
+    /// <summary>What a move of the leading field is called.</summary>
+    internal static ChangeKind KindOf(decimal? move) =>
+        move switch
+        {
+            > 0 => ChangeKind.Up,
+            < 0 => ChangeKind.Down,
+            _ => ChangeKind.Other,
+        };
 }

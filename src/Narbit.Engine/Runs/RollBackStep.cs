@@ -4,7 +4,6 @@ using Narbit.Core;
 using Narbit.Core.Comparing;
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Reading;
@@ -25,17 +24,9 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
     public async Task PlanAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
         var now = clock.GetUtcNow();
-        var (writes, remarks) = (new List<PlannedWrite>(), new List<RunRemark>());
+        var opposite = new Opposite(run, lane);
         await using var db = database.CreateDbContext();
-        var chosen = run.Chosen is null ? null : JsonSerializer.Deserialize<HashSet<long>>(run.Chosen);
-        var ids = (
-            await db
-                .Writes.Where(w => w.RunId == run.RollsBack && w.State == WriteState.Confirmed && w.TakenBackIn == null)
-                .OrderBy(w => w.Id)
-                .Select(w => w.Id)
-                .ToListAsync(cancel)
-        ).Where(id => chosen?.Contains(id) != false);
-        foreach (var some in ids.Chunk(Chunk))
+        foreach (var some in (await ToTakeBackAsync(db, run, cancel)).Chunk(Chunk))
         {
             var done = await db
                 .Writes.AsNoTracking()
@@ -43,24 +34,53 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                 .Where(w => some.Contains(w.Id))
                 .OrderBy(w => w.Id)
                 .ToListAsync(cancel);
-            foreach (var group in done.GroupBy(w => w.ToSource))
+            foreach (var way in done.GroupBy(w => w.Way))
             {
-                var side = new WrittenSide(lane, group.Key);
-                var keys = group.Select(side.Key).ToList();
-                var records = await db
-                    .Records.AsNoTracking()
-                    .Where(r => r.SystemId == side.System.Id && r.Kind == RecordKind.Item && keys.Contains(r.Key) && r.GoneAt == null)
-                    .ToDictionaryAsync(r => r.Key, r => StoredRecord.Values(r.Values), StringComparer.Ordinal, cancel);
-                foreach (var write in group)
-                    Opposite(write, side, records.GetValueOrDefault(side.Key(write)));
+                var side = new WrittenSide(lane, way.Key);
+                var records = await RecordsAsync(db, side, [.. way.Select(side.Key)], cancel);
+                foreach (var write in way)
+                    opposite.Add(write, side, records.GetValueOrDefault(side.Key(write)));
             }
         }
 
-        (run.Paired, run.InStep, run.Remarked, run.PlannedAt) = (writes.Count + remarks.Count, 0, remarks.Count, now);
-        (run.Phase, run.State, run.EndedAt) = (RunPhase.Finished, RunState.Ready, now);
-        await new RunStore(database).StorePlanAsync(run, writes, remarks, [], cancel);
+        run.Paired = opposite.Writes.Count + opposite.Remarks.Count;
+        run.InStep = 0;
+        run.Remarked = opposite.Remarks.Count;
+        (run.Phase, run.State) = (RunPhase.Finished, RunState.Ready);
+        (run.PlannedAt, run.EndedAt) = (now, now);
+        await new RunStore(database).StorePlanAsync(run, new RunPlan(opposite.Writes, opposite.Remarks, []), cancel);
+    }
 
-        void Opposite(PlannedWrite write, WrittenSide side, Dictionary<string, string>? there)
+    private static async Task<IEnumerable<long>> ToTakeBackAsync(NarbitContext db, Run run, CancellationToken cancel)
+    {
+        var chosen = run.Chosen is null ? null : JsonSerializer.Deserialize<HashSet<long>>(run.Chosen);
+        var confirmed = await db
+            .Writes.Where(w => w.RunId == run.RollsBack && w.State == WriteState.Confirmed && w.TakenBackIn == null)
+            .OrderBy(w => w.Id)
+            .Select(w => w.Id)
+            .ToListAsync(cancel);
+        return confirmed.Where(id => chosen?.Contains(id) != false);
+    }
+
+    private static Task<Dictionary<string, Dictionary<string, string>>> RecordsAsync(
+        NarbitContext db,
+        WrittenSide side,
+        List<string> keys,
+        CancellationToken cancel
+    ) =>
+        db
+            .Records.AsNoTracking()
+            .Where(r => r.SystemId == side.System.Id && r.Kind == side.Kind.Kind && keys.Contains(r.Key) && r.GoneAt == null)
+            .ToDictionaryAsync(r => r.Key, r => StoredRecord.Values(r.Values), StringComparer.Ordinal, cancel);
+
+    // The opposite of a run's writes, one by one.
+    private sealed class Opposite(Run run, OpenLane lane)
+    {
+        public List<PlannedWrite> Writes { get; } = [];
+
+        public List<RunRemark> Remarks { get; } = [];
+
+        public void Add(PlannedWrite write, WrittenSide side, Dictionary<string, string>? there)
         {
             if (there is null)
                 Remark(write, "gone", $"{side.System.Name} no longer has it, so there is nothing to take back");
@@ -72,142 +92,113 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                 Return(write, side, there);
         }
 
-        void Return(PlannedWrite write, WrittenSide side, Dictionary<string, string> there)
+        private void Return(PlannedWrite write, WrittenSide side, Dictionary<string, string> there)
         {
             var fields = new List<PlannedField>();
             foreach (var field in write.Fields)
             {
-                var described = side.Kind.Fields.Fields.First(f => f.Name == field.Field);
+                // A field that the description no longer has cannot be written any more.
+                if (side.Kind.Fields.Named(field.Field) is not { } described)
+                {
+                    Remark(write, "noField", $"{side.System.Name} no longer describes the field “{field.Field}”; it is left as it is");
+                    continue;
+                }
+
                 var now = there.GetValueOrDefault(field.Field);
                 if (FieldComparison.Same(described.Type, now, field.New))
-                    fields.Add(
-                        new PlannedField
-                        {
-                            Field = field.Field,
-                            Position = fields.Count,
-                            Old = now,
-                            New = field.Old,
-                            Trace = RuleJson.Write([
-                                new TraceStep($"run {write.RunId}", field.Old, field.New, $"run {write.RunId} wrote it"),
-                                new TraceStep("roll back", now, field.Old, "what was there before"),
-                            ]),
-                        }
-                    );
+                    fields.Add(Back(write, field, now, fields.Count));
                 else if (!FieldComparison.Same(described.Type, now, field.Old))
-                    Remark(
-                        write,
-                        "movedOn",
-                        $"{described.Label} was changed to {now ?? "nothing"} since run {write.RunId} wrote "
-                            + $"{field.New ?? "nothing"}; it is left as it is"
-                    );
+                    Remark(write, "movedOn", MovedOn(write, field, described, now));
             }
 
             if (fields.Count == 0)
                 return;
-            var move = lane.Lane.Kind switch
-            {
-                LaneKind.Price => Numbers.Move(Number(fields[0].Old), Number(fields[0].New)),
-                LaneKind.Stock => Number(fields[0].New) - Number(fields[0].Old),
-                _ => null,
-            };
-            writes.Add(
-                Planned(
-                    write,
-                    WriteAct.Update,
-                    move switch
-                    {
-                        > 0 => ChangeKind.Up,
-                        < 0 => ChangeKind.Down,
-                        _ => write.ToSource ? ChangeKind.Back : ChangeKind.Other,
-                    },
-                    fields,
-                    (double?)move
-                )
-            );
+            var move = write.Way == Way.There ? lane.Work.MoveOf(fields[0].Old, fields[0].New) : null;
+            var kind = write.Way == Way.Back ? ChangeKind.Back : ChangeSet.KindOf(move);
+            Writes.Add(Planned(write, WriteAct.Update, kind, fields, move));
         }
 
-        void TakeAway(PlannedWrite write, WrittenSide side, Dictionary<string, string> there)
+        private static string MovedOn(PlannedWrite write, PlannedField field, FieldDescription described, string? now) =>
+            $"{described.Label} was changed to {now ?? "nothing"} since run {write.RunId} wrote {field.New ?? "nothing"}; "
+            + "it is left as it is";
+
+        private static PlannedField Back(PlannedWrite write, PlannedField field, string? now, int position)
+        {
+            TraceStep[] trace =
+            [
+                new($"run {write.RunId}", field.Old, field.New, $"run {write.RunId} wrote it"),
+                new("roll back", now, field.Old, "what was there before"),
+            ];
+            return new PlannedField
+            {
+                Field = field.Field,
+                Position = position,
+                Old = now,
+                New = field.Old,
+                Trace = RuleJson.Write(trace),
+            };
+        }
+
+        private void TakeAway(PlannedWrite write, WrittenSide side, Dictionary<string, string> there)
         {
             var published = side.Kind.Fields.Find(FieldRole.Published);
-            var old = published is null ? null : there.GetValueOrDefault(published.Name);
-            var trace = RuleJson.Write([
-                new TraceStep($"run {write.RunId}", null, write.TargetKey, $"run {write.RunId} created it"),
-                new TraceStep("roll back", write.TargetKey, null, side.Kind.Ends ? "so it is ended" : "so it is hidden"),
-            ]);
             if (side.Kind.Ends)
-                writes.Add(
-                    Planned(
-                        write,
-                        WriteAct.End,
-                        ChangeKind.Gone,
-                        published is null
-                            ? []
-                            :
-                            [
-                                new PlannedField
-                                {
-                                    Field = published.Name,
-                                    Old = old,
-                                    New = null,
-                                    Trace = trace,
-                                },
-                            ],
-                        null
-                    )
-                );
+                Writes.Add(Planned(write, WriteAct.End, ChangeKind.Withdrawn, Hidden(published, null), null));
             else if (published is { Writable: true })
-                writes.Add(
-                    Planned(
-                        write,
-                        WriteAct.Update,
-                        ChangeKind.Gone,
-                        [
-                            new PlannedField
-                            {
-                                Field = published.Name,
-                                Old = old,
-                                New = "false",
-                                Trace = trace,
-                            },
-                        ],
-                        null
-                    )
-                );
+                Writes.Add(Planned(write, WriteAct.Update, ChangeKind.Withdrawn, Hidden(published, "false"), null));
             else
                 Remark(write, "cannotEnd", $"{side.System.Name} lets its records be neither ended nor hidden; take it out there by hand");
+
+            List<PlannedField> Hidden(FieldDescription? field, string? to)
+            {
+                if (field is null)
+                    return [];
+                TraceStep[] trace =
+                [
+                    new($"run {write.RunId}", null, side.Key(write), $"run {write.RunId} created it"),
+                    new("roll back", side.Key(write), null, to is null ? "so it is ended" : "so it is hidden"),
+                ];
+                return
+                [
+                    new PlannedField
+                    {
+                        Field = field.Name,
+                        Old = there.GetValueOrDefault(field.Name),
+                        New = to,
+                        Trace = RuleJson.Write(trace),
+                    },
+                ];
+            }
         }
 
-        PlannedWrite Planned(PlannedWrite write, WriteAct act, ChangeKind kind, List<PlannedField> fields, double? move) =>
+        private PlannedWrite Planned(PlannedWrite write, WriteAct act, ChangeKind kind, List<PlannedField> fields, decimal? move) =>
             new()
             {
                 RunId = run.Id,
-                HubKey = write.HubKey,
+                SourceKey = write.SourceKey,
                 TargetKey = write.TargetKey,
-                Sku = write.Sku,
-                Title = write.Title,
+                Reference = write.Reference,
+                Caption = write.Caption,
                 Kind = kind,
                 Act = act,
-                ToSource = write.ToSource,
-                Move = move,
+                Way = write.Way,
+                Move = (double?)move,
+                MoveUnit = move is null ? null : lane.Work.MoveUnit,
                 IdempotencyKey = $"{run.Id}-{write.TargetKey}-{Guid.NewGuid():N}",
                 Fields = fields,
             };
 
-        void Remark(PlannedWrite write, string cause, string message) =>
-            remarks.Add(
+        private void Remark(PlannedWrite write, string code, string words) =>
+            Remarks.Add(
                 new RunRemark
                 {
                     RunId = run.Id,
-                    HubKey = write.HubKey,
+                    SourceKey = write.SourceKey,
                     TargetKey = write.TargetKey,
-                    Sku = write.Sku,
-                    Title = write.Title,
-                    Cause = cause,
-                    Message = message,
+                    Reference = write.Reference,
+                    Caption = write.Caption,
+                    Why = KeptReason.Of(new Reason(code, words))!,
                 }
             );
     }
-
-    private static decimal? Number(string? text) =>
-        decimal.TryParse(text, System.Globalization.CultureInfo.InvariantCulture, out var number) ? number : null;
 }

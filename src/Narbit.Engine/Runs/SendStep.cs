@@ -1,93 +1,67 @@
+using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Core;
-using Narbit.Core.Comparing;
+using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
-using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
+using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Runs;
 
 /// <summary>
 /// Sends a stored change set and confirms it. Before each batch the target is asked what it holds: a value that is there already is not
-/// sent,
-/// a value that has changed since is not overwritten, and a write that was cut off is found out about. A batch is marked unknown before it
-/// leaves,
-/// so that a process that dies at any point knows afterwards what to ask for.
+/// sent, a value that has changed since is not overwritten, and a write that was cut off is found out about. A batch is marked unknown
+/// before it leaves, so that a process that dies at any point knows afterwards what to ask for.
 /// </summary>
 /// <param name="database">Where the runs are.</param>
+/// <param name="reader">How the other side is asked what it has by now.</param>
 /// <param name="live">Who is told.</param>
 /// <param name="clock">The time.</param>
-internal sealed class SendStep(Database database, LiveFeed live, TimeProvider clock)
+internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed live, TimeProvider clock)
 {
     private const int MostRounds = 4;
+    private const int ConfirmedAtOnce = 50;
 
-    // What is new is there before anything refers to it.
-    private static readonly (bool ToSource, WriteAct Act)[] Order =
+    // A read as fresh as this has seen what the run itself was planned from.
+    private static readonly TimeSpan Fresh = TimeSpan.FromMinutes(1);
+
+    // What is new is there before anything refers to it; what is ended comes last.
+    private static readonly (Way Way, WriteAct Act)[] Order =
     [
-        (false, WriteAct.Create),
-        (false, WriteAct.Update),
-        (false, WriteAct.End),
-        (true, WriteAct.Create),
-        (true, WriteAct.Update),
+        (Way.There, WriteAct.Create),
+        (Way.There, WriteAct.Update),
+        (Way.There, WriteAct.End),
+        (Way.Back, WriteAct.Create),
+        (Way.Back, WriteAct.Update),
+        (Way.Back, WriteAct.End),
     ];
 
-    /// <summary>Sends everything planned, and settles everything unknown.</summary>
-    public async Task<Fault?> SendAsync(Run run, OpenLane lane, CancellationToken cancel)
-    {
-        foreach (var (toSource, act) in Order)
-        {
-            var side = new WrittenSide(lane, toSource);
-            for (var round = 1; ; round++)
-            {
-                var ids = await IdsAsync(run.Id, toSource, act, cancel, WriteState.Planned, WriteState.Unknown);
-                if (ids.Count == 0)
-                    break;
-                if (!side.System.MayWrite)
-                    return new Fault(
-                        "system.mayNotWrite",
-                        $"{side.System.Name} may not be written; allow it under Systems, then try the run again."
-                    );
-                if (side.Kind.BatchSize == 0)
-                    return new Fault(
-                        "system.readOnly",
-                        $"The description of {side.System.Name} says nothing of how its items are written."
-                    );
-                if (round > MostRounds)
-                    return new Fault(
-                        "send.noAnswer",
-                        $"{side.System.Name} gave no clear answer for {ids.Count} {(ids.Count == 1 ? "record" : "records")}. "
-                            + $"Nothing is lost: try the run again once it answers."
-                    );
-                foreach (var batch in ids.Chunk(side.Kind.BatchSize))
-                {
-                    if (await HeldAsync(lane, cancel) is { } held)
-                        return held;
-                    if (
-                        await (act == WriteAct.Create ? CreateAsync(run, side, batch, cancel) : BatchAsync(run, side, batch, cancel)) is
-                        { } fault
-                    )
-                        return fault;
-                    await TellAsync(run, RunPhase.Send, cancel);
-                }
-            }
-        }
+    private readonly LaneGate _gate = new(database);
+    private readonly KeyReserve _keys = new(database);
 
+    /// <summary>Sends everything planned, and settles everything unknown.</summary>
+    public async Task<Reason?> SendAsync(Run run, OpenLane lane, CancellationToken cancel)
+    {
+        foreach (var (way, act) in Order)
+            if (await SendAsync(run, new WrittenSide(lane, way), act, cancel) is { } fault)
+                return fault;
         return null;
     }
 
     /// <summary>Reads back what was sent.</summary>
-    public async Task<Fault?> ConfirmAsync(Run run, OpenLane lane, CancellationToken cancel)
+    public async Task<Reason?> ConfirmAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
-        foreach (var (toSource, act) in Order)
+        foreach (var (way, act) in Order)
         {
-            var side = new WrittenSide(lane, toSource);
-            foreach (var batch in (await IdsAsync(run.Id, toSource, act, cancel, WriteState.Sent)).Chunk(50))
+            var side = new WrittenSide(lane, way);
+            foreach (var batch in (await IdsAsync(run.Id, way, act, cancel, WriteState.Sent)).Chunk(ConfirmedAtOnce))
             {
                 await using var db = database.CreateDbContext();
                 var writes = await WritesAsync(db, batch, cancel);
@@ -99,10 +73,8 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
                     var record = found.Value.GetValueOrDefault(side.Key(write));
                     if (side.Done(write, record))
                         await ConfirmedAsync(db, run, side, write, null, cancel);
-                    else if (record is null)
-                        Settle(write, WriteState.Failed, side.Gone);
                     else
-                        Settle(write, WriteState.Failed, $"{side.System.Name} accepted it, but holds {side.Differing(write, record)}");
+                        Settle(write, WriteState.Failed, NotHeld(side, write, record));
                 }
 
                 await db.SaveChangesAsync(cancel);
@@ -113,111 +85,174 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
         return null;
     }
 
-    // Somebody may have begun to pair since the run was started.
-    private async Task<Fault?> HeldAsync(OpenLane lane, CancellationToken cancel)
+    private async Task<Reason?> SendAsync(Run run, WrittenSide side, WriteAct act, CancellationToken cancel)
+    {
+        for (var round = 1; ; round++)
+        {
+            var ids = await IdsAsync(run.Id, side.Way, act, cancel, WriteState.Planned, WriteState.Unknown);
+            if (ids.Count == 0)
+                return null;
+            if (Impossible(side, act) is { } impossible)
+                return impossible;
+            if (round > MostRounds)
+                return new Reason(
+                    "send.noAnswer",
+                    $"{side.System.Name} gave no clear answer for {ids.Count} {(ids.Count == 1 ? "record" : "records")}. Nothing is "
+                        + "lost: try the run again once it answers."
+                );
+            if (act == WriteAct.Create && await FreshAsync(side, round, cancel) is { } unread)
+                return unread;
+            foreach (var batch in ids.Chunk(side.Kind.BatchSize))
+            {
+                if (await _gate.ClosedAsync(side, cancel) is { } closed)
+                    return closed;
+                var fault =
+                    act == WriteAct.Create ? await CreateAsync(run, side, batch, cancel) : await BatchAsync(run, side, batch, cancel);
+                if (fault is not null)
+                    return fault;
+                await TellAsync(run, RunPhase.Send, cancel);
+            }
+        }
+    }
+
+    private static Reason? Impossible(WrittenSide side, WriteAct act) =>
+        side.Kind.BatchSize == 0
+            ? new Reason("system.readOnly", $"The description of {side.System.Name} says nothing of how its records are written.")
+        : act == WriteAct.Create && !side.Kind.Creates
+            ? new Reason("system.noCreate", $"The description of {side.System.Name} says nothing of how records are created.")
+        : act == WriteAct.End && !side.Kind.Ends
+            ? new Reason("system.noEnd", $"The description of {side.System.Name} says nothing of how records are ended.")
+        : null;
+
+    private static Reason NotHeld(WrittenSide side, PlannedWrite write, ReadRecord? record) =>
+        record is null
+            ? new Reason("write.gone", side.Gone)
+            : new Reason("write.notHeld", $"{side.System.Name} accepted it, but holds {side.Differing(write, record)}");
+
+    // Between the plan and now somebody may have made the record there; so the other side is asked before anything is made.
+    private async Task<Reason?> FreshAsync(WrittenSide side, int round, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var by = await db.Lanes.Where(l => l.Id == lane.Lane.Id && l.HeldAt != null).Select(l => l.HeldBy).FirstOrDefaultAsync(cancel);
-        return by is null
-            ? null
-            : new Fault(
-                "lane.held",
-                $"{by} began to hold this lane while the run was sending; what was sent is confirmed when the run is tried "
-                    + $"again. Release the lane at the pair desk, then try the run again."
+        var since = clock.GetUtcNow() - Fresh;
+        var fresh =
+            round == 1
+            && await db.Reads.AnyAsync(
+                r => r.SystemId == side.System.Id && r.Kind == side.Kind.Kind && r.State == ReadState.Done && r.StartedAt >= since,
+                cancel
             );
+        return fresh ? null : (await reader.ReadAsync(side.System.Id, side.Kind.Kind, full: false, cancel)).Fault;
     }
 
     // A creation is sent again with its key until there is an answer; the target makes nothing of it twice.
-    private async Task<Fault?> CreateAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
+    private async Task<Reason?> CreateAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var writes = await WritesAsync(db, ids, cancel);
-        foreach (var write in writes)
+        var book = await side.Lane.BookAsync(db, cancel);
+        var toSend = new List<PlannedWrite>();
+        foreach (var write in await WritesAsync(db, ids, cancel))
+        {
+            if (await ThereAlreadyAsync(db, book, side, write, cancel) is { } there)
+                Settle(write, WriteState.Overtaken, there);
+            else
+                toSend.Add(write);
+        }
+
+        foreach (var write in toSend)
             Leaves(write);
         await db.SaveChangesAsync(cancel);
-        var answers = await side.Adapter.WriteAsync(
-            RecordKind.Item,
-            [
-                .. writes.Select(w => new RecordWrite(
-                    side.Key(w),
-                    w.IdempotencyKey,
-                    w.Fields.ToDictionary(f => f.Field, f => f.New),
-                    WriteAct.Create,
-                    w.ParentKey,
-                    w.Group
-                )),
-            ],
-            cancel
-        );
-        foreach (var (write, answer) in writes.Zip(answers))
+        if (toSend.Count == 0)
+            return null;
+        var keys = side.Kind.NewKeysFrom is { } from
+            ? await _keys.GiveAsync(side.System.Id, side.Kind.Kind, from, [.. toSend.Select(w => w.IdempotencyKey)], cancel)
+            : null;
+        var answers = await side.Adapter.WriteAsync(side.Kind.Kind, [.. toSend.Select(w => Creation(side, w, keys))], cancel);
+        // The new key and the link are stored together, or a process that dies between them would make the record again.
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        foreach (var (write, answer) in toSend.Zip(answers))
         {
-            (write.State, write.Message) = Fate(answer);
+            Answered(write, answer);
             if (answer is { Fate: WriteFate.Accepted, NewKey: { } key })
-                await CreatedAsync(db, run, side.Lane, write, key, cancel);
+                await CreatedAsync(db, book, run, side, write, key, cancel);
         }
 
         await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
         return null;
     }
 
+    private static RecordWrite Creation(WrittenSide side, PlannedWrite write, IReadOnlyDictionary<string, long>? keys) =>
+        Write(side, write) with
+        {
+            Act = WriteAct.Create,
+            Parent = write.ParentKey,
+            Group = write.Group,
+            GivenKey = keys?[write.IdempotencyKey].ToString(CultureInfo.InvariantCulture),
+        };
+
+    private static RecordWrite Write(WrittenSide side, PlannedWrite write) =>
+        new(side.Key(write), write.IdempotencyKey, write.Fields.ToDictionary(f => f.Field, f => f.New))
+        {
+            Act = write.Act,
+            Children = RecordChildren.Read(write.Children),
+        };
+
+    // Whether a creation has become needless since it was planned: linked meanwhile, or made by somebody else.
+    private static async Task<Reason?> ThereAlreadyAsync(
+        NarbitContext db,
+        PairBook book,
+        WrittenSide side,
+        PlannedWrite write,
+        CancellationToken cancel
+    )
+    {
+        // Its own earlier attempt may be what is there; sending it again with its key finds out.
+        if (write.State == WriteState.Unknown)
+            return null;
+        var partner =
+            side.Way == Way.There
+                ? await book.TargetOfAsync(db, write.SourceKey, cancel)
+                : await book.SourceOfAsync(db, write.TargetKey, cancel);
+        if (partner is not null)
+            return new Reason("create.paired", $"it was paired with {partner} meanwhile, so it is not created").With("record", partner);
+        if (side.Kind.Fields.Find(FieldRole.Sku) is not { } field)
+            return null;
+        var sku = write.Fields.Find(f => f.Field == field.Name)?.New;
+        if (string.IsNullOrWhiteSpace(sku))
+            return null;
+        var same = await db
+            .Records.Where(r => r.SystemId == side.System.Id && r.Kind == side.Kind.Kind && r.GoneAt == null && r.Reference == sku)
+            .Select(r => r.Key)
+            .FirstOrDefaultAsync(cancel);
+        return same is null
+            ? null
+            : new Reason(
+                "create.there",
+                $"{side.System.Name} has {SkuForm.Of(sku) ?? sku} by now, as record {same}, so it is not created; pair the two"
+            ).With("record", same);
+    }
+
     // What was created is paired at once, with the run as its evidence.
-    private async Task CreatedAsync(NarbitContext db, Run run, OpenLane lane, PlannedWrite write, string key, CancellationToken cancel)
+    private async Task CreatedAsync(
+        NarbitContext db,
+        PairBook book,
+        Run run,
+        WrittenSide side,
+        PlannedWrite write,
+        string key,
+        CancellationToken cancel
+    )
     {
-        if (write.ToSource)
-            write.HubKey = key;
-        else
-            write.TargetKey = key;
-        var couple = await db.Couples.FirstOrDefaultAsync(
-            c => c.HubId == lane.Source.System.Id && c.OtherId == lane.Target.System.Id && c.Kind == RecordKind.Item,
-            cancel
-        );
-        if (couple is null || await db.Links.AnyAsync(l => l.CoupleId == couple.Id && l.OtherKey == write.TargetKey, cancel))
-            return;
-        var decision = new PairDecision
-        {
-            CoupleId = couple.Id,
-            Act = DecisionAct.Accept,
-            State = DecisionState.Committed,
-            HubKey = write.HubKey,
-            OtherKey = write.TargetKey,
-            Evidence = $"created by run {run.Id}",
-            Sku = write.Sku,
-            Title = write.Title,
-            By = run.StartedBy,
-            At = clock.GetUtcNow(),
-        };
-        db.Decisions.Add(decision);
+        side.SetKey(write, key);
         await db.SaveChangesAsync(cancel);
-        db.Links.Add(
-            new PairLink
-            {
-                CoupleId = couple.Id,
-                HubKey = write.HubKey,
-                OtherKey = write.TargetKey,
-                DecisionId = decision.Id,
-            }
-        );
-        await db.SetAsides.Where(a => a.CoupleId == couple.Id && a.HubKey == write.HubKey).ExecuteDeleteAsync(cancel);
-        await db
-            .Proposals.Where(p => p.CoupleId == couple.Id && (p.HubKey == write.HubKey || p.OtherKey == write.TargetKey))
-            .ExecuteDeleteAsync(cancel);
-    }
-
-    private void Leaves(PlannedWrite write)
-    {
-        (write.State, write.SentAt, write.Message) = (WriteState.Unknown, clock.GetUtcNow(), null);
-        write.Attempts++;
-    }
-
-    private static (WriteState, string?) Fate(WriteAnswer answer) =>
-        answer.Fate switch
+        var created = new CreatedPair(write.SourceKey, write.TargetKey, run.Id, run.StartedBy)
         {
-            WriteFate.Accepted => (WriteState.Sent, null),
-            WriteFate.Refused => (WriteState.Failed, answer.Message),
-            _ => (WriteState.Unknown, answer.Message),
+            Reference = write.Reference,
+            Caption = write.Caption,
         };
+        await book.LinkAsync(db, created, clock.GetUtcNow(), cancel);
+    }
 
-    private async Task<Fault?> BatchAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
+    private async Task<Reason?> BatchAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var writes = await WritesAsync(db, ids, cancel);
@@ -230,44 +265,55 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
         {
             var record = found.Value.GetValueOrDefault(side.Key(write));
             if (side.Done(write, record))
-                await ConfirmedAsync(db, run, side, write, write.Attempts == 0 ? "was there already" : null, cancel);
+                await ConfirmedAsync(db, run, side, write, write.Attempts == 0 ? ThereAlready : null, cancel);
             else if (record is null)
-                Settle(write, WriteState.Failed, side.Gone);
+                Settle(write, WriteState.Failed, new Reason("write.gone", side.Gone));
             else if (side.IsAsRead(write, record))
                 toSend.Add(write);
             else
-                Settle(
-                    write,
-                    WriteState.Overtaken,
-                    $"changed there since it was read: {side.Changed(write, record)}; the next run computes it anew"
-                );
+                Settle(write, WriteState.Overtaken, Overtaken(side, write, record));
         }
 
         foreach (var write in toSend)
             Leaves(write);
-
         await db.SaveChangesAsync(cancel);
         if (toSend.Count == 0)
             return null;
 
-        var answers = await side.Adapter.WriteAsync(
-            RecordKind.Item,
-            [
-                .. toSend.Select(w => new RecordWrite(
-                    side.Key(w),
-                    w.IdempotencyKey,
-                    w.Act == WriteAct.End ? new Dictionary<string, string?>() : w.Fields.ToDictionary(f => f.Field, f => f.New),
-                    w.Act
-                )),
-            ],
-            cancel
-        );
+        var answers = await side.Adapter.WriteAsync(side.Kind.Kind, [.. toSend.Select(w => Changed(side, w))], cancel);
         foreach (var (write, answer) in toSend.Zip(answers))
-            (write.State, write.Message) = Fate(answer);
-
+            Answered(write, answer);
         await db.SaveChangesAsync(cancel);
         return null;
     }
+
+    private static RecordWrite Changed(WrittenSide side, PlannedWrite write) =>
+        write.Act == WriteAct.End ? Write(side, write) with { Values = new Dictionary<string, string?>() } : Write(side, write);
+
+    private static Reason ThereAlready => new("write.thereAlready", "was there already");
+
+    private static Reason Overtaken(WrittenSide side, PlannedWrite write, ReadRecord record) =>
+        new("write.overtaken", $"changed there since it was read: {side.Changed(write, record)}; the next run computes it anew");
+
+    private void Leaves(PlannedWrite write)
+    {
+        write.State = WriteState.Unknown;
+        write.SentAt = clock.GetUtcNow();
+        write.Fate = null;
+        write.Attempts++;
+    }
+
+    private static void Answered(PlannedWrite write, WriteAnswer answer) =>
+        Settle(
+            write,
+            answer.Fate switch
+            {
+                WriteFate.Accepted => WriteState.Sent,
+                WriteFate.Refused => WriteState.Failed,
+                _ => WriteState.Unknown,
+            },
+            answer.Fate == WriteFate.Accepted ? null : answer.Why
+        );
 
     private async Task<Outcome<Dictionary<string, ReadRecord>>> LookUpAsync(
         WrittenSide side,
@@ -275,18 +321,16 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
         CancellationToken cancel
     )
     {
-        var found = await side.Adapter.LookUpAsync(RecordKind.Item, [.. writes.Select(side.Key)], cancel);
+        var found = await side.Adapter.LookUpAsync(side.Kind.Kind, [.. writes.Select(side.Key)], cancel);
         if (found.Fault is { } fault)
             return fault;
         // What was seen on the way belongs in the mirror.
-        await new MirrorStore(database).StoreAsync(
-            side.System.Id,
-            RecordKind.Item,
-            StoredRecord.Entries(found.Value, side.Kind.Fields),
-            clock.GetUtcNow(),
-            cancel
-        );
-        return found.Value.ToDictionary(r => r.Key, StringComparer.Ordinal);
+        var entries = StoredRecord.Entries(found.Value, side.Kind.Fields);
+        await new MirrorStore(database).StoreAsync(side.System.Id, side.Kind.Kind, entries, clock.GetUtcNow(), cancel);
+        var byKey = new Dictionary<string, ReadRecord>(StringComparer.Ordinal);
+        foreach (var record in found.Value)
+            byKey[record.Key] = record;
+        return byKey;
     }
 
     private async Task ConfirmedAsync(
@@ -294,96 +338,90 @@ internal sealed class SendStep(Database database, LiveFeed live, TimeProvider cl
         Run run,
         WrittenSide side,
         PlannedWrite write,
-        string? message,
+        Reason? fate,
         CancellationToken cancel
     )
     {
-        Settle(write, WriteState.Confirmed, message);
+        Settle(write, WriteState.Confirmed, fate);
         write.ConfirmedAt = clock.GetUtcNow();
         if (run.RollsBack is { } undone)
             await db
-                .Writes.Where(w => w.RunId == undone && w.TargetKey == write.TargetKey && w.ToSource == write.ToSource)
+                .Writes.Where(w =>
+                    w.RunId == undone && w.TargetKey == write.TargetKey && w.SourceKey == write.SourceKey && w.Way == write.Way
+                )
                 .ExecuteUpdateAsync(s => s.SetProperty(w => w.TakenBackIn, run.Id), cancel);
         if (write.Act == WriteAct.End)
-        {
-            // What is ended is no longer anybody's listing.
-            await db
-                .Links.Where(l =>
-                    l.OtherKey == write.TargetKey
-                    && db.Couples.Any(c =>
-                        c.Id == l.CoupleId
-                        && c.HubId == side.Lane.Source.System.Id
-                        && c.OtherId == side.Lane.Target.System.Id
-                        && c.Kind == RecordKind.Item
-                    )
-                )
-                .ExecuteDeleteAsync(cancel);
-            await db
-                .Records.Where(r =>
-                    r.SystemId == side.System.Id && r.Kind == RecordKind.Item && r.Key == write.TargetKey && r.GoneAt == null
-                )
-                .ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, clock.GetUtcNow()), cancel);
-            return;
-        }
+            await EndedAsync(db, side, write, cancel);
+        else
+            await AgreeAsync(db, side, write, cancel);
+    }
 
+    // What is ended is no longer anybody's listing.
+    private async Task EndedAsync(NarbitContext db, WrittenSide side, PlannedWrite write, CancellationToken cancel)
+    {
+        var (key, now) = (side.Key(write), clock.GetUtcNow());
+        await (await side.Lane.BookAsync(db, cancel)).UnlinkAsync(db, side.Way, key, cancel);
+        await db
+            .Records.Where(r => r.SystemId == side.System.Id && r.Kind == side.Kind.Kind && r.Key == key && r.GoneAt == null)
+            .ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, now), cancel);
+    }
+
+    private async Task AgreeAsync(NarbitContext db, WrittenSide side, PlannedWrite write, CancellationToken cancel)
+    {
+        var lane = side.Lane;
+        if (!lane.Work.Pairs)
+            return;
         foreach (var (field, value) in side.Agrees(write))
         {
-            var agreed = await db.Agreed.FindAsync([side.Lane.Lane.Id, write.TargetKey, field], cancel);
+            var agreed = await db.Agreed.FindAsync(
+                [lane.Target.System.Id, lane.Work.Record, lane.Source.System.Id, write.TargetKey, write.SourceKey, field],
+                cancel
+            );
             if (agreed is null)
                 db.Agreed.Add(
                     agreed = new Agreed
                     {
-                        LaneId = side.Lane.Lane.Id,
-                        TargetKey = write.TargetKey,
+                        SystemId = lane.Target.System.Id,
+                        Kind = lane.Work.Record,
+                        Key = write.TargetKey,
+                        WithId = lane.Source.System.Id,
+                        WithKey = write.SourceKey,
                         Field = field,
                         At = clock.GetUtcNow(),
                     }
                 );
-            (agreed.Value, agreed.Source, agreed.At) = (value, write.Source, clock.GetUtcNow());
+            (agreed.Value, agreed.At) = (value, clock.GetUtcNow());
+            if (side.Way == Way.There)
+                agreed.Source = write.Source;
         }
     }
 
-    private async Task<List<long>> IdsAsync(long runId, bool toSource, WriteAct act, CancellationToken cancel, params WriteState[] states)
+    private async Task<List<long>> IdsAsync(long runId, Way way, WriteAct act, CancellationToken cancel, params WriteState[] states)
     {
         await using var db = database.CreateDbContext();
         return await db
-            .Writes.Where(w => w.RunId == runId && w.ToSource == toSource && w.Act == act && states.Contains(w.State))
+            .Writes.Where(w => w.RunId == runId && w.Way == way && w.Act == act && states.Contains(w.State))
             .OrderBy(w => w.Id)
             .Select(w => w.Id)
             .ToListAsync(cancel);
     }
 
-    private static async Task<List<PlannedWrite>> WritesAsync(NarbitContext db, long[] ids, CancellationToken cancel) =>
-        await db
-            .Writes.Include(w => w.Fields.OrderBy(f => f.Position))
-            .Where(w => ids.Contains(w.Id))
-            .OrderBy(w => w.Id)
-            .ToListAsync(cancel);
+    private static Task<List<PlannedWrite>> WritesAsync(NarbitContext db, long[] ids, CancellationToken cancel) =>
+        db.Writes.Include(w => w.Fields.OrderBy(f => f.Position)).Where(w => ids.Contains(w.Id)).OrderBy(w => w.Id).ToListAsync(cancel);
 
     private async Task TellAsync(Run run, RunPhase phase, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var total = await db.Writes.CountAsync(
-            w => w.RunId == run.Id && w.State != WriteState.Held && w.State != WriteState.Skipped,
-            cancel
-        );
+        var writes = db.Writes.Where(w => w.RunId == run.Id);
+        var total = await writes.CountAsync(w => w.State != WriteState.Held && w.State != WriteState.Skipped, cancel);
         var open =
             phase == RunPhase.Send
-                ? await db.Writes.CountAsync(
-                    w => w.RunId == run.Id && (w.State == WriteState.Planned || w.State == WriteState.Unknown),
-                    cancel
-                )
-                : await db.Writes.CountAsync(w => w.RunId == run.Id && w.State == WriteState.Sent, cancel);
-        live.Tell(
-            new LiveEvent(
-                "run",
-                run.Id.ToString(System.Globalization.CultureInfo.InvariantCulture),
-                phase.ToString().ToLowerInvariant(),
-                total - open,
-                total
-            )
-        );
+                ? await writes.CountAsync(w => w.State == WriteState.Planned || w.State == WriteState.Unknown, cancel)
+                : await writes.CountAsync(w => w.State == WriteState.Sent, cancel);
+        var id = run.Id.ToString(CultureInfo.InvariantCulture);
+        live.Tell(new LiveEvent("run", id, phase.ToString().ToLowerInvariant(), total - open, total));
     }
 
-    private static void Settle(PlannedWrite write, WriteState state, string? message) => (write.State, write.Message) = (state, message);
+    private static void Settle(PlannedWrite write, WriteState state, Reason? fate) =>
+        (write.State, write.Fate) = (state, KeptReason.Of(fate));
 }

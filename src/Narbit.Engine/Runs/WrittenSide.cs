@@ -1,7 +1,6 @@
 using Narbit.Adapters;
 using Narbit.Core.Comparing;
 using Narbit.Core.Records;
-using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
@@ -11,10 +10,12 @@ namespace Narbit.Engine.Runs;
 
 /// <summary>The system that some writes of a run go to: the target, or for what flows back, the source.</summary>
 /// <param name="lane">The lane.</param>
-/// <param name="toSource">Whether it is the source.</param>
-internal sealed class WrittenSide(OpenLane lane, bool toSource)
+/// <param name="way">Which of them.</param>
+internal sealed class WrittenSide(OpenLane lane, Way way)
 {
-    private Connection Connection => toSource ? lane.Source : lane.Target;
+    private Connection Connection => way == Way.There ? lane.Target : lane.Source;
+
+    public Way Way => way;
 
     public OpenLane Lane => lane;
 
@@ -22,18 +23,31 @@ internal sealed class WrittenSide(OpenLane lane, bool toSource)
 
     public IAdapter Adapter => Connection.Adapter;
 
-    public OfferedKind Kind { get; } = (toSource ? lane.Source : lane.Target).Adapter.Kinds.First(k => k.Kind == RecordKind.Item);
+    public OfferedKind Kind { get; } = (way == Way.There ? lane.Target : lane.Source).Adapter.Kinds.First(k => k.Kind == lane.Work.Record);
 
     public string Gone => $"the record is no longer in {System.Name}; read it again, then look at its pair";
 
     /// <summary>The key of the record that a write goes to.</summary>
-    public string Key(PlannedWrite write) => toSource ? write.HubKey : write.TargetKey;
+    public string Key(PlannedWrite write) => way == Way.There ? write.TargetKey : write.SourceKey;
+
+    /// <summary>Puts the key of a record that was created where it belongs.</summary>
+    public void SetKey(PlannedWrite write, string key)
+    {
+        if (way == Way.There)
+            write.TargetKey = key;
+        else
+            write.SourceKey = key;
+    }
 
     /// <summary>Whether a write has taken effect; a record that was to end is gone, or no longer shown.</summary>
-    public bool Done(PlannedWrite write, ReadRecord? record) =>
-        write.Act == WriteAct.End
-            ? record is null || Kind.Fields.Text(record.Values, FieldRole.Published) == "false"
-            : record is not null && write.Fields.TrueForAll(f => Same(f, record, f.New));
+    public bool Done(PlannedWrite write, ReadRecord? record)
+    {
+        if (write.Act == WriteAct.End)
+            return record is null || Kind.Fields.Text(record.Values, FieldRole.Published) == "false";
+        return record is not null
+            && write.Fields.TrueForAll(f => Same(f, record, f.New))
+            && RecordChildren.Read(write.Children).SameAs(record.Children, Kind.Fields.Children);
+    }
 
     /// <summary>
     /// Whether a record still holds what it did when it was read; a field that has its new value already, as a sister's write may have
@@ -43,13 +57,17 @@ internal sealed class WrittenSide(OpenLane lane, bool toSource)
         write.Fields.TrueForAll(f => Same(f, record, f.Old) || Same(f, record, f.New));
 
     /// <summary>What a record holds in the fields that a write wanted otherwise.</summary>
-    public string Differing(PlannedWrite write, ReadRecord record) =>
-        string.Join(
-            ", ",
-            write
-                .Fields.Where(f => !Same(f, record, f.New))
-                .Select(f => write.Fields.Count == 1 ? Shown(record, f) : $"{Label(f)}: {Shown(record, f)}")
-        );
+    public string Differing(PlannedWrite write, ReadRecord record)
+    {
+        var fields = write
+            .Fields.Where(f => !Same(f, record, f.New))
+            .Select(f => write.Fields.Count == 1 ? Shown(record, f) : $"{Label(f)}: {Shown(record, f)}");
+        var lists = RecordChildren.Read(write.Children);
+        var others = Kind
+            .Fields.Children.Where(c => !lists.SameAs(record.Children, [c]))
+            .Select(c => $"{record.Children[c.Name].Count} {c.Label} other than were written");
+        return string.Join(", ", fields.Concat(others));
+    }
 
     /// <summary>What a record holds in the fields that changed since it was read.</summary>
     public string Changed(PlannedWrite write, ReadRecord record) =>
@@ -61,25 +79,16 @@ internal sealed class WrittenSide(OpenLane lane, bool toSource)
         );
 
     /// <summary>What both sides agree on once a write is confirmed, in the target's terms.</summary>
-    public IEnumerable<(string Field, string? Value)> Agrees(PlannedWrite write)
-    {
-        if (!toSource)
-            return write.Fields.Select(f => (f.Field, f.New));
-        // Back at the source, the value is the target's own; the trace begins with it.
-        return write.Fields.SelectMany(f =>
-            lane.Returns(f.Field)
-                .Select(target => (target, (string?)Narbit.Core.RuleJson.ReadTrace(f.Trace ?? "[]").Select(t => t.After).FirstOrDefault()))
-        );
-    }
+    public IEnumerable<(string Field, string? Value)> Agrees(PlannedWrite write) =>
+        way == Way.There
+            ? write.Fields.Select(f => (f.Field, f.New))
+            // Back at the source, what was agreed on is the target's own value.
+            : write.Fields.SelectMany(f => lane.Work.Returns(lane.Document, f.Field).Select(target => (target, f.Agrees)));
 
     private bool Same(PlannedField field, ReadRecord record, string? value) =>
-        FieldComparison.Same(
-            Kind.Fields.Fields.First(d => d.Name == field.Field).Type,
-            record.Values.GetValueOrDefault(field.Field),
-            value
-        );
+        FieldComparison.Same(Kind.Fields.Named(field.Field)?.Type ?? FieldType.Text, record.Values.GetValueOrDefault(field.Field), value);
 
-    private string Label(PlannedField field) => Kind.Fields.Fields.First(d => d.Name == field.Field).Label;
+    private string Label(PlannedField field) => Kind.Fields.Named(field.Field)?.Label ?? field.Field;
 
     private static string Shown(ReadRecord record, PlannedField field) => record.Values.GetValueOrDefault(field.Field) ?? "nothing";
 }

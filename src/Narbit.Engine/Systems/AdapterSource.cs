@@ -27,9 +27,13 @@ public sealed record Connection(ConnectedSystem System, IAdapter Adapter);
 /// <param name="vault">Where credentials are opened.</param>
 /// <param name="outbound">Which addresses may be connected to.</param>
 /// <param name="clock">The time.</param>
-public sealed class AdapterSource(Database database, ICredentialVault vault, OutboundPolicy outbound, TimeProvider clock)
+public sealed class AdapterSource(Database database, ICredentialVault vault, OutboundPolicy outbound, TimeProvider clock) : IDisposable
 {
+    // Whoever began to work with an earlier revision may finish.
+    private static readonly TimeSpan Grace = TimeSpan.FromMinutes(10);
+
     private readonly ConcurrentDictionary<(string Id, int Revision), Connection> _made = new();
+    private readonly ConcurrentDictionary<Connection, ITimer> _retired = new();
 
     /// <summary>The adapter for a system, or why there is none.</summary>
     public async Task<Outcome<Connection>> ForAsync(string systemId, CancellationToken cancel)
@@ -37,21 +41,23 @@ public sealed class AdapterSource(Database database, ICredentialVault vault, Out
         await using var db = database.CreateDbContext();
         var system = await db.Systems.AsNoTracking().FirstOrDefaultAsync(s => s.Id == systemId, cancel);
         if (system is null)
-            return new Fault("system.unknown", $"There is no system “{systemId}”.");
+            return new Reason("system.unknown", $"There is no system “{systemId}”.");
         if (_made.TryGetValue((system.Id, system.Revision), out var made))
             return made with { System = system };
 
-        var adapter = Make(
-            system.Document,
-            system.Address,
-            system.ProtectedCredential is null ? (Outcome<Credential>?)null : vault.Open(system.ProtectedCredential)
-        );
+        var credential = system.ProtectedCredential is null ? (Outcome<Credential>?)null : vault.Open(system.ProtectedCredential);
+        var adapter = Make(system.Document, system.Address, credential);
         if (adapter.Fault is { } fault)
             return fault;
-        return _made.GetOrAdd((system.Id, system.Revision), new Connection(system, adapter.Value)) with { System = system };
+        var connection = new Connection(system, adapter.Value);
+        var kept = _made.GetOrAdd((system.Id, system.Revision), connection);
+        if (!ReferenceEquals(kept, connection))
+            adapter.Value.Dispose();
+        Retire(system.Id, system.Revision);
+        return kept with { System = system };
     }
 
-    /// <summary>An adapter that is not kept, e.g. to test a system before it is saved.</summary>
+    /// <summary>An adapter that is not kept, e.g. to test a system before it is saved; whoever asks for it disposes it.</summary>
     /// <param name="document">The description, JSON.</param>
     /// <param name="address">The address.</param>
     /// <param name="credential">The credential, or a fault where it cannot be opened.</param>
@@ -61,5 +67,31 @@ public sealed class AdapterSource(Database database, ICredentialVault vault, Out
             return locked;
         var read = SystemDocument.Read(document);
         return read.Fault is { } unreadable ? unreadable : read.Value.Adapter(address, credential?.Value, outbound, clock);
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        foreach (var timer in _retired.Values)
+            timer.Dispose();
+        foreach (var connection in _made.Values.Concat(_retired.Keys))
+            connection.Adapter.Dispose();
+        _made.Clear();
+        _retired.Clear();
+    }
+
+    private void Retire(string id, int newest)
+    {
+        foreach (var key in _made.Keys.Where(k => k.Id == id && k.Revision < newest))
+            if (_made.TryRemove(key, out var old))
+                _retired[old] = clock.CreateTimer(_ => Forget(old), null, Grace, Timeout.InfiniteTimeSpan);
+    }
+
+    private void Forget(Connection connection)
+    {
+        if (!_retired.TryRemove(connection, out var timer))
+            return;
+        timer.Dispose();
+        connection.Adapter.Dispose();
     }
 }

@@ -116,20 +116,29 @@ public static class BackOfficeApi
     }
 
     private static ArticleEdit ReadEdit(JsonElement u, bool creates) =>
-        new(
-            StoreReply.Text(u, "requestKey"),
-            creates ? "" : u.GetProperty("articleNo").GetString()!,
-            StoreReply.Text(u, "sku"),
-            StoreReply.Text(u, "ean"),
-            StoreReply.Text(u, "taxCode"),
-            StoreReply.Whole(u, "weightGrams"),
-            StoreReply.Text(u, "picture"),
-            StoreReply.Text(u, "name"),
-            StoreReply.Flag(u, "active"),
-            StoreReply.Text(u, "option"),
-            StoreReply.Text(u, "category"),
-            creates ? StoreReply.Text(u, "groupCode") : null
-        );
+        new ArticleEdit
+        {
+            Key = StoreReply.Text(u, "requestKey"),
+            Number = creates ? "" : u.GetProperty("articleNo").GetString()!,
+            Sku = StoreReply.Text(u, "sku"),
+            Barcode = StoreReply.Text(u, "ean"),
+            TaxCode = StoreReply.Text(u, "taxCode"),
+            WeightGrams = StoreReply.Whole(u, "weightGrams"),
+            Picture = StoreReply.Text(u, "picture"),
+            Name = StoreReply.Text(u, "name"),
+            Active = StoreReply.Flag(u, "active"),
+            Option = StoreReply.Text(u, "option"),
+            Category = StoreReply.Text(u, "category"),
+            NewIn = creates ? StoreReply.Text(u, "groupCode") : null,
+            Prices = Prices(u),
+            Ended = !creates && StoreReply.Flag(u, "ended") == true,
+        };
+
+    private static Dictionary<string, decimal> Prices(JsonElement u) =>
+        new[] { "Studio", "School", "Counter" }
+            .Select(list => (List: list, Amount: StoreReply.Number(u, $"price{list}")))
+            .Where(p => p.Amount is not null)
+            .ToDictionary(p => p.List, p => p.Amount!.Value, StringComparer.Ordinal);
 
     private static IResult Page(
         HttpContext http,

@@ -12,20 +12,36 @@ public sealed record BackOfficeEdit(
 );
 
 /// <summary>A change of an article's particulars by a program; what is null stays.</summary>
-public sealed record ArticleEdit(
-    string? Key,
-    string Number,
-    string? Sku,
-    string? Barcode,
-    string? TaxCode,
-    int? WeightGrams,
-    string? Picture,
-    string? Name = null,
-    bool? Active = null,
-    string? Option = null,
-    string? Category = null,
-    string? NewIn = null
-);
+public sealed record ArticleEdit
+{
+    public string? Key { get; init; }
+
+    public required string Number { get; init; }
+
+    public string? Sku { get; init; }
+
+    public string? Barcode { get; init; }
+
+    public string? TaxCode { get; init; }
+
+    public int? WeightGrams { get; init; }
+
+    public string? Picture { get; init; }
+
+    public string? Name { get; init; }
+
+    public bool? Active { get; init; }
+
+    public string? Option { get; init; }
+
+    public string? Category { get; init; }
+
+    public string? NewIn { get; init; }
+
+    public IReadOnlyDictionary<string, decimal>? Prices { get; init; }
+
+    public bool Ended { get; init; }
+}
 
 /// <summary>What the back office knows. All access goes through its lock.</summary>
 public sealed class BackOfficeState : IDisposable
@@ -37,10 +53,14 @@ public sealed class BackOfficeState : IDisposable
     private readonly TimeProvider _clock;
     private readonly Dictionary<string, string> _seenKeys = new(StringComparer.Ordinal);
 
+    // A number that was given is not given again, even where its article has ended.
+    private int _highest;
+
     public BackOfficeState(IReadOnlyList<Article> articles, string? journalPath, TimeProvider clock)
     {
         _articles = [.. articles.OrderBy(a => a.Number, StringComparer.Ordinal)];
         _byNumber = _articles.ToDictionary(a => a.Number, StringComparer.Ordinal);
+        _highest = _articles.Count == 0 ? 10000 : Whole(_articles[^1].Number);
         _clock = clock;
         _journal = new Journal<BackOfficeEdit>(journalPath);
         foreach (var edit in _journal.Replay())
@@ -129,6 +149,8 @@ public sealed class BackOfficeState : IDisposable
                 return "An article needs a name.";
             if (amended.WeightGrams is <= 0)
                 return "A weight must be above 0.";
+            if (amended.Prices?.Any(p => p.Value < 0) == true)
+                return "A price cannot be negative.";
             var edit = new BackOfficeEdit(amended.Number, null, null, null, null, _clock.GetUtcNow(), amended);
             Apply(edit);
             _journal.Add(edit);
@@ -150,9 +172,7 @@ public sealed class BackOfficeState : IDisposable
                 return (null, $"“{made.TaxCode}” is no tax code; there are S, R and Z.");
             if (!string.IsNullOrEmpty(made.Sku) && _articles.Exists(a => a.Sku == made.Sku))
                 return (null, $"There is an article with the SKU {made.Sku} already.");
-            var number = (int.Parse(_articles[^1].Number, System.Globalization.CultureInfo.InvariantCulture) + 1).ToString(
-                System.Globalization.CultureInfo.InvariantCulture
-            );
+            var number = (_highest + 1).ToString(System.Globalization.CultureInfo.InvariantCulture);
             var edit = new BackOfficeEdit(
                 number,
                 null,
@@ -204,43 +224,66 @@ public sealed class BackOfficeState : IDisposable
             };
             _articles.Add(fresh);
             _byNumber[fresh.Number] = fresh;
+            _highest = Math.Max(_highest, Whole(fresh.Number));
         }
 
         if (!_byNumber.TryGetValue(edit.Number, out var article))
             return;
-        switch (edit.List)
-        {
-            case "Studio":
-                article.Studio = edit.Amount;
-                break;
-            case "School":
-                article.School = edit.Amount;
-                break;
-            case "Counter":
-                article.Counter = edit.Amount;
-                break;
-        }
-
-        if (edit.Amended is { } amended)
-        {
-            (article.Sku, article.Barcode, article.TaxCode) = (
-                amended.Sku ?? article.Sku,
-                amended.Barcode ?? article.Barcode,
-                amended.TaxCode ?? article.TaxCode
-            );
-            (article.WeightGrams, article.Picture) = (amended.WeightGrams ?? article.WeightGrams, amended.Picture ?? article.Picture);
-            (article.Name, article.Active) = (amended.Name ?? article.Name, amended.Active ?? article.Active);
-            (article.Option, article.Category) = (amended.Option ?? article.Option, amended.Category ?? article.Category);
-            if (amended.Key is { } key)
-                _seenKeys[key] = article.Number;
-        }
-
+        if (edit.List is { } list)
+            Price(article, list, edit.Amount);
+        if (edit.Amended is { Ended: true } ended)
+            End(article, ended);
+        else if (edit.Amended is { } amended)
+            Amend(article, amended);
         if (edit.List is not null || edit.Amended is not null)
             article.ChangedAt = edit.At;
         if (edit is { Location: { } location, OnHand: { } onHand })
         {
             article.Stock[location] = article.Stock.GetValueOrDefault(location, new Shelf(0, 0, 0)) with { OnHand = onHand };
             article.StockChangedAt = edit.At;
+        }
+    }
+
+    private void End(Article article, ArticleEdit ended)
+    {
+        _articles.Remove(article);
+        _byNumber.Remove(article.Number);
+        if (ended.Key is { } key)
+            _seenKeys[key] = article.Number;
+    }
+
+    private void Amend(Article article, ArticleEdit amended)
+    {
+        article.Sku = amended.Sku ?? article.Sku;
+        article.Barcode = amended.Barcode ?? article.Barcode;
+        article.TaxCode = amended.TaxCode ?? article.TaxCode;
+        article.WeightGrams = amended.WeightGrams ?? article.WeightGrams;
+        article.Picture = amended.Picture ?? article.Picture;
+        article.Name = amended.Name ?? article.Name;
+        article.Active = amended.Active ?? article.Active;
+        article.Option = amended.Option ?? article.Option;
+        article.Category = amended.Category ?? article.Category;
+        foreach (var (list, amount) in amended.Prices ?? new Dictionary<string, decimal>())
+            Price(article, list, amount);
+        if (amended.Key is { } key)
+            _seenKeys[key] = article.Number;
+    }
+
+    private static int Whole(string number) => int.Parse(number, System.Globalization.CultureInfo.InvariantCulture);
+
+    private static void Price(Article article, string list, decimal? amount)
+    {
+        switch (list)
+        {
+            case "Studio":
+                article.Studio = amount;
+                break;
+            case "School":
+                article.School = amount;
+                break;
+            case "Counter":
+                article.Counter = amount;
+                break;
         }
     }
 }

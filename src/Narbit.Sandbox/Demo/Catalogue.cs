@@ -103,7 +103,12 @@ public sealed record Catalogue(
             ChangedAt = Day.AddMinutes(-dice.Below(60 * 24 * 60)),
         };
         if (dice.Chance(6))
-            (article.SaleStudio, article.SaleFrom, article.SaleTo) = (Math.Round(studio * 0.85m, 2), Day.AddDays(-4), Day.AddDays(40));
+        {
+            article.SaleStudio = Math.Round(studio * 0.85m, 2);
+            article.SaleFrom = Day.AddDays(-4);
+            article.SaleTo = Day.AddDays(40);
+        }
+
         foreach (var location in Locations.All)
         {
             var most =

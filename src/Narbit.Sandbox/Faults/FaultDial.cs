@@ -26,20 +26,19 @@ public sealed class FaultDial
 {
     private readonly Demo.Dice _dice = new(7);
     private readonly Lock _gate = new();
-    private int _requests;
 
     public FaultShares Shares { get; set; } = new();
 
     /// <summary>Requests that a fault was dealt to since the start.</summary>
     public int Dealt { get; private set; }
 
-    /// <summary>Requests that came in since the start.</summary>
-    public int Requests => _requests;
+    /// <summary>Raised for every request, before it is served.</summary>
+    public event Action? Asked;
 
     /// <summary>Serves a request, badly if the dice say so.</summary>
     public async Task ServeAsync(HttpContext http, RequestDelegate next)
     {
-        Interlocked.Increment(ref _requests);
+        Asked?.Invoke();
         var shares = Shares;
         if (shares.Quiet)
         {

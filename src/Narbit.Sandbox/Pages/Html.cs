@@ -23,7 +23,8 @@ public static class Html
                 .shop { --ground: #fbf7f2; --ink: #33261f; --rule: #e4d8cc; --accent: #7a3e63; }
                 .office { --ground: #eef1f4; --ink: #1d2733; --rule: #cad3dc; --accent: #2f5480; }
                 body { margin: 0; background: var(--ground); color: var(--ink); font: 16px/1.5 system-ui, sans-serif; }
-                header { padding: 14px 28px; border-bottom: 3px solid var(--accent); background: #fff; display: flex; gap: 24px; align-items: baseline; }
+                header { padding: 14px 28px; border-bottom: 3px solid var(--accent); background: #fff;
+                  display: flex; gap: 24px; align-items: baseline; }
                 header a { color: var(--accent); font-weight: 700; text-decoration: none; font-size: 20px; }
                 main { padding: 24px 28px; max-width: 1080px; }
                 table { border-collapse: collapse; width: 100%; background: #fff; }
@@ -31,10 +32,12 @@ public static class Html
                 .num { text-align: right; font-variant-numeric: tabular-nums; }
                 input { font: inherit; padding: 6px 9px; border: 1px solid #7d8885; border-radius: 4px; }
                 input.short { width: 7em; text-align: right; }
-                button { font: inherit; padding: 6px 16px; border: 0; border-radius: 4px; background: var(--accent); color: #fff; cursor: pointer; }
+                button { font: inherit; padding: 6px 16px; border: 0; border-radius: 4px; background: var(--accent);
+                  color: #fff; cursor: pointer; }
                 a { color: var(--accent); }
                 .grid { display: grid; grid-template-columns: repeat(auto-fill, minmax(220px, 1fr)); gap: 16px; margin-top: 20px; }
-                .card { background: #fff; border: 1px solid var(--rule); border-radius: 6px; padding: 16px; display: block; color: inherit; text-decoration: none; }
+                .card { background: #fff; border: 1px solid var(--rule); border-radius: 6px; padding: 16px;
+                  display: block; color: inherit; text-decoration: none; }
                 .price { font-size: 24px; font-weight: 700; font-variant-numeric: tabular-nums; }
                 .note { background: #fff; border-left: 4px solid var(--accent); padding: 10px 14px; margin: 0 0 18px; }
                 small { color: #55605d; }

@@ -130,9 +130,8 @@ public static class StandInPages
             "office",
             $"""
             {OfficeHead}<main><form><label>Find an article <input name="q" value="{Html.Text(q)}"></label> <button>Find</button></form>
-            <table><thead><tr><th>No.</th><th>SKU</th><th>Name</th><th class="num">Studio, net €</th><th class="num">On hand</th></tr></thead><tbody>{string.Concat(
-                rows
-            )}</tbody></table>
+            <table><thead><tr><th>No.</th><th>SKU</th><th>Name</th>
+            <th class="num">Studio, net €</th><th class="num">On hand</th></tr></thead><tbody>{string.Concat(rows)}</tbody></table>
             <p><small>The first 100.</small></p></main>
             """
         );
@@ -143,13 +142,20 @@ public static class StandInPages
         if (office.Find(number) is not { } a)
             return Results.NotFound();
         var prices = new[] { ("Studio", a.Studio), ("School", a.School), ("Counter", a.Counter) }.Select(p =>
-            $"""<tr><td><label for="{p.Item1}">{p.Item1}, net €</label></td><td><input class="short" id="{p.Item1}" name="price.{p.Item1}" value="{Html.Text(p.Item2)}"></td></tr>"""
+            $"""
+                <tr><td><label for="{p.Item1}">{p.Item1}, net €</label></td>
+                <td><input class="short" id="{p.Item1}" name="price.{p.Item1}" value="{Html.Text(p.Item2)}"></td></tr>
+                """
         );
         var stock = Locations.All.Select(
             (l, i) =>
             {
                 var shelf = a.Stock.GetValueOrDefault(l, new Shelf(0, 0, 0));
-                return $"""<tr><td><label for="stock{i}">{l}</label></td><td><input class="short" id="stock{i}" name="stock.{l}" value="{shelf.OnHand}"></td><td>{shelf.Allocated} allocated</td><td>{shelf.Incoming} incoming</td></tr>""";
+                return $"""
+                    <tr><td><label for="stock{i}">{l}</label></td>
+                    <td><input class="short" id="stock{i}" name="stock.{l}" value="{shelf.OnHand}"></td>
+                    <td>{shelf.Allocated} allocated</td><td>{shelf.Incoming} incoming</td></tr>
+                    """;
             }
         );
         return Html.Page(
@@ -226,9 +232,9 @@ public static class StandInPages
                     v.CompareAtCents is { } c ? $" <s>{Euro(c)}</s>" : ""
                 )}</td>
                 <td class="stock">{(v.Quantity > 0 ? $"{v.Quantity} in stock" : "sold out")}</td>
-                <td><form method="post"><input type="hidden" name="variant" value="{v.Id}"><label>Quantity <input class="short" name="quantity" value="1"></label> <button {(
-                    v.Quantity > 0 ? "" : "disabled"
-                )}>Buy</button></form></td></tr>
+                <td><form method="post"><input type="hidden" name="variant" value="{v.Id}">
+                <label>Quantity <input class="short" name="quantity" value="1"></label>
+                <button {(v.Quantity > 0 ? "" : "disabled")}>Buy</button></form></td></tr>
                 """
         );
         return Html.Page(

@@ -46,21 +46,34 @@ public sealed class Listing
 }
 
 /// <summary>A change of a listing: by a program with a key, by a sale without.</summary>
-public sealed record ListingEdit(
-    string? Key,
-    string Id,
-    decimal? Price,
-    int? Quantity,
-    string? Sku,
-    string? Barcode,
-    string? TaxClass,
-    DateTimeOffset At,
-    int? Bought = null,
-    ListingContent? Content = null,
-    NewListing? New = null,
-    bool Ended = false,
-    IReadOnlyDictionary<string, decimal>? GroupPrices = null
-);
+public sealed record ListingEdit
+{
+    public string? Key { get; init; }
+
+    public required string Id { get; init; }
+
+    public decimal? Price { get; init; }
+
+    public int? Quantity { get; init; }
+
+    public string? Sku { get; init; }
+
+    public string? Barcode { get; init; }
+
+    public string? TaxClass { get; init; }
+
+    public DateTimeOffset At { get; init; }
+
+    public int? Bought { get; init; }
+
+    public ListingContent? Content { get; init; }
+
+    public NewListing? New { get; init; }
+
+    public bool Ended { get; init; }
+
+    public IReadOnlyDictionary<string, decimal>? GroupPrices { get; init; }
+}
 
 /// <summary>What a listing says; what is null stays.</summary>
 public sealed record ListingContent(
@@ -99,6 +112,12 @@ public sealed record EditResult(string Id, string? Refusal, string? Key = null);
 /// <summary>What a store knows. All access goes through its lock; edits are kept in a journal.</summary>
 public sealed class StoreState : IDisposable
 {
+    /// <summary>The number in a listing's key, after two letters; 0 where there is none.</summary>
+    public static int NumberOf(Listing listing) =>
+        listing.Id.Length > 2 && int.TryParse(listing.Id.AsSpan(2), System.Globalization.CultureInfo.InvariantCulture, out var number)
+            ? number
+            : 0;
+
     private readonly Lock _gate = new();
     private readonly List<Listing> _listings;
     private readonly Dictionary<string, Listing> _byId;
@@ -119,7 +138,9 @@ public sealed class StoreState : IDisposable
     )
     {
         _ways = ways;
-        (_listings, Accounts, _clock) = ([.. listings], accounts, clock);
+        _listings = [.. listings];
+        Accounts = accounts;
+        _clock = clock;
         _byId = listings.ToDictionary(l => l.Id, StringComparer.Ordinal);
         _journal = new Journal<ListingEdit>(journalPath);
         foreach (var edit in _journal.Replay())
@@ -192,7 +213,12 @@ public sealed class StoreState : IDisposable
                 return "This is no longer sold.";
             if (quantity < 1 || listing.Quantity < quantity)
                 return $"Only {listing.Quantity} left.";
-            var edit = new ListingEdit(null, id, null, null, null, null, null, _clock.GetUtcNow(), quantity);
+            var edit = new ListingEdit
+            {
+                Id = id,
+                At = _clock.GetUtcNow(),
+                Bought = quantity,
+            };
             Apply(edit);
             _journal.Add(edit);
         }
@@ -306,16 +332,12 @@ public sealed class StoreState : IDisposable
             listing.TaxClass = tax;
         if (edit.Content is not { } content)
             return;
-        (listing.Title, listing.Option, listing.Category, listing.Brand) = (
-            content.Title ?? listing.Title,
-            content.Option ?? listing.Option,
-            content.Category ?? listing.Category,
-            content.Brand ?? listing.Brand
-        );
-        (listing.Description, listing.Image, listing.Published) = (
-            content.Description ?? listing.Description,
-            content.Image ?? listing.Image,
-            content.Published ?? listing.Published
-        );
+        listing.Title = content.Title ?? listing.Title;
+        listing.Option = content.Option ?? listing.Option;
+        listing.Category = content.Category ?? listing.Category;
+        listing.Brand = content.Brand ?? listing.Brand;
+        listing.Description = content.Description ?? listing.Description;
+        listing.Image = content.Image ?? listing.Image;
+        listing.Published = content.Published ?? listing.Published;
     }
 }

@@ -103,8 +103,7 @@ public static class MarketApi
     /// <summary>What the market asks of a listing, and how it numbers them.</summary>
     public static StoreWays Ways { get; } =
         new(
-            listings =>
-                $"CL{listings.Select(l => int.TryParse(l.Id.AsSpan(2), System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : 0).DefaultIfEmpty(7_000).Max() + 3}",
+            listings => $"CL{listings.Select(StoreState.NumberOf).DefaultIfEmpty(7_000).Max() + 3}",
             l =>
                 l.Title.Length == 0 ? "A listing needs a headline."
                 : l.Title.Length > 80 ? "A headline has at most 80 characters."
@@ -114,29 +113,29 @@ public static class MarketApi
         );
 
     private static ListingEdit ReadUpdate(JsonElement u, bool creates) =>
-        new(
-            StoreReply.Text(u, "requestId"),
-            creates ? "" : u.GetProperty("listing").GetString()!,
-            u.TryGetProperty("amount", out var amount) && amount.ValueKind == JsonValueKind.Number ? amount.GetDecimal() : null,
-            StoreReply.Whole(u, "shown"),
-            StoreReply.Text(u, "sellerSku"),
-            StoreReply.Text(u, "ean"),
-            null,
-            default,
-            Content: new ListingContent(
-                StoreReply.Emptied(u, "headline"),
-                null,
-                StoreReply.Emptied(u, "department"),
-                StoreReply.Emptied(u, "brand"),
-                StoreReply.Emptied(u, "text"),
-                StoreReply.Emptied(u, "picture"),
-                StoreReply.Flag(u, "live")
-            )
-                is var content
-            && content == new ListingContent(null)
-                ? null
-                : content,
-            New: creates ? new NewListing(null) : null,
-            Ended: StoreReply.Flag(u, "ended") == true
-        );
+        new ListingEdit
+        {
+            Key = StoreReply.Text(u, "requestId"),
+            Id = creates ? "" : u.GetProperty("listing").GetString()!,
+            Price = u.TryGetProperty("amount", out var amount) && amount.ValueKind == JsonValueKind.Number ? amount.GetDecimal() : null,
+            Quantity = StoreReply.Whole(u, "shown"),
+            Sku = StoreReply.Text(u, "sellerSku"),
+            Barcode = StoreReply.Text(u, "ean"),
+            Content =
+                new ListingContent(
+                    StoreReply.Emptied(u, "headline"),
+                    null,
+                    StoreReply.Emptied(u, "department"),
+                    StoreReply.Emptied(u, "brand"),
+                    StoreReply.Emptied(u, "text"),
+                    StoreReply.Emptied(u, "picture"),
+                    StoreReply.Flag(u, "live")
+                )
+                    is var content
+                && content == new ListingContent(null)
+                    ? null
+                    : content,
+            New = creates ? new NewListing(null) : null,
+            Ended = StoreReply.Flag(u, "ended") == true,
+        };
 }

@@ -153,8 +153,7 @@ public static class TradePortalApi
     /// <param name="classes">The class codes that it knows.</param>
     public static StoreWays Ways(IReadOnlySet<string> classes) =>
         new(
-            listings =>
-                $"E-{listings.Select(l => int.TryParse(l.Id.AsSpan(2), CultureInfo.InvariantCulture, out var n) ? n : 0).DefaultIfEmpty().Max() + 1:D4}",
+            listings => $"E-{listings.Select(StoreState.NumberOf).DefaultIfEmpty().Max() + 1:D4}",
             l =>
                 l.Title.Length == 0 ? "An entry needs a caption."
                 : l.TaxClass is not ("A" or "B" or "C") ? $"“{l.TaxClass}” is no tax class; there are A, B and C."
@@ -174,36 +173,37 @@ public static class TradePortalApi
             : null;
 
     private static ListingEdit ReadChange(JsonElement c, bool creates) =>
-        new(
-            StoreReply.Text(c, "ticket"),
-            creates ? "" : c.GetProperty("ref").GetString()!,
-            Amount(c, "netPrice"),
-            StoreReply.Whole(c, "onStock"),
-            StoreReply.Text(c, "articleCode"),
-            StoreReply.Text(c, "gtin"),
-            StoreReply.Text(c, "taxClass"),
-            default,
-            Content: new ListingContent(
-                StoreReply.Emptied(c, "caption"),
-                StoreReply.Emptied(c, "variantText"),
-                StoreReply.Emptied(c, "classCode"),
-                null,
-                StoreReply.Emptied(c, "details"),
-                null,
-                StoreReply.Flag(c, "visible")
-            )
-                is var content
-            && content == new ListingContent(null)
-                ? null
-                : content,
-            New: creates ? new NewListing(StoreReply.Text(c, "family")) : null,
-            Ended: StoreReply.Flag(c, "withdrawn") == true,
-            GroupPrices: Groups
+        new ListingEdit
+        {
+            Key = StoreReply.Text(c, "ticket"),
+            Id = creates ? "" : c.GetProperty("ref").GetString()!,
+            Price = Amount(c, "netPrice"),
+            Quantity = StoreReply.Whole(c, "onStock"),
+            Sku = StoreReply.Text(c, "articleCode"),
+            Barcode = StoreReply.Text(c, "gtin"),
+            TaxClass = StoreReply.Text(c, "taxClass"),
+            Content =
+                new ListingContent(
+                    StoreReply.Emptied(c, "caption"),
+                    StoreReply.Emptied(c, "variantText"),
+                    StoreReply.Emptied(c, "classCode"),
+                    null,
+                    StoreReply.Emptied(c, "details"),
+                    null,
+                    StoreReply.Flag(c, "visible")
+                )
+                    is var content
+                && content == new ListingContent(null)
+                    ? null
+                    : content,
+            New = creates ? new NewListing(StoreReply.Text(c, "family")) : null,
+            Ended = StoreReply.Flag(c, "withdrawn") == true,
+            GroupPrices = Groups
                 .Select(g => (Group: g, Amount: Amount(c, $"netPrice_{g}")))
                 .Where(g => g.Amount is not null)
                 .ToDictionary(g => g.Group, g => g.Amount!.Value)
                 is { Count: > 0 } groups
                 ? groups
-                : null
-        );
+                : null,
+        };
 }

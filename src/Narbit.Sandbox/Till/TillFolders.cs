@@ -35,8 +35,12 @@ public sealed class TillFolders : IDisposable
 
     public TillFolders(StoreState state, string folder, TimeProvider clock)
     {
-        (_state, _clock, Folder) = (state, clock, folder);
-        (_out, _in, _done) = (Path.Combine(folder, "out"), Path.Combine(folder, "in"), Path.Combine(folder, "in", "done"));
+        _state = state;
+        _clock = clock;
+        Folder = folder;
+        _out = Path.Combine(folder, "out");
+        _in = Path.Combine(folder, "in");
+        _done = Path.Combine(folder, "in", "done");
         foreach (var f in new[] { _out, _in, _done })
             Directory.CreateDirectory(f);
         state.Changed += Export;
@@ -119,18 +123,19 @@ public sealed class TillFolders : IDisposable
                             Array.IndexOf(columns, column) is >= 0 and var at && cells[at].Length > 0 ? cells[at] : null;
                         var plu = Value("PLU") ?? "";
                         var content = new ListingContent(Value("Article"), null, Value("Group"));
-                        return new ListingEdit(
-                            $"{Path.GetFileName(path)}:{cells[0]}",
-                            plu,
-                            Value("Price") is { } price ? decimal.Parse(price.Replace(',', '.'), CultureInfo.InvariantCulture) : null,
-                            Value("Stock") is { } stock ? int.Parse(stock, CultureInfo.InvariantCulture) : null,
-                            Value("Code"),
-                            Value("EAN"),
-                            null,
-                            default,
-                            Content: content == new ListingContent(null) ? null : content,
-                            New: _state.Find([plu], found => found.Count) == 0 ? new NewListing(null) : null
-                        );
+                        return new ListingEdit
+                        {
+                            Key = $"{Path.GetFileName(path)}:{cells[0]}",
+                            Id = plu,
+                            Price = Value("Price") is { } price
+                                ? decimal.Parse(price.Replace(',', '.'), CultureInfo.InvariantCulture)
+                                : null,
+                            Quantity = Value("Stock") is { } stock ? int.Parse(stock, CultureInfo.InvariantCulture) : null,
+                            Sku = Value("Code"),
+                            Barcode = Value("EAN"),
+                            Content = content == new ListingContent(null) ? null : content,
+                            New = _state.Find([plu], found => found.Count) == 0 ? new NewListing(null) : null,
+                        };
                     })
                     .ToList();
                 File.Move(path, Path.Combine(_done, Path.GetFileName(path)), overwrite: true);

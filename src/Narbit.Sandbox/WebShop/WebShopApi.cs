@@ -140,27 +140,27 @@ public static class WebShopApi
         );
         int? Number(string name) =>
             update.TryGetProperty(name, out var value) && value.ValueKind != JsonValueKind.Null ? value.GetInt32() : null;
-        return new ShopEdit(
-            update.TryGetProperty("request_key", out var key) ? key.GetString() : null,
-            creates ? 0 : update.GetProperty("id").GetInt64(),
-            Number("price_cents"),
-            update.TryGetProperty("sale_cents", out _),
-            Number("sale_cents"),
-            update.TryGetProperty("compare_at_cents", out _),
-            Number("compare_at_cents"),
-            Number("quantity"),
-            default,
-            Sku: Stores.StoreReply.Text(update, "sku"),
-            Barcode: Stores.StoreReply.Text(update, "barcode"),
-            Content: content == new ShopContent(null, null, null, null, null, null, null, null) ? null : content,
-            Removed: Stores.StoreReply.Flag(update, "ended") == true,
-            New: creates
+        return new ShopEdit
+        {
+            Key = update.TryGetProperty("request_key", out var key) ? key.GetString() : null,
+            VariantId = creates ? 0 : update.GetProperty("id").GetInt64(),
+            PriceCents = Number("price_cents"),
+            SetsSale = update.TryGetProperty("sale_cents", out _),
+            SaleCents = Number("sale_cents"),
+            SetsCompareAt = update.TryGetProperty("compare_at_cents", out _),
+            CompareAtCents = Number("compare_at_cents"),
+            Quantity = Number("quantity"),
+            Sku = Stores.StoreReply.Text(update, "sku"),
+            Barcode = Stores.StoreReply.Text(update, "barcode"),
+            Content = content == new ShopContent(null, null, null, null, null, null, null, null) ? null : content,
+            Removed = Stores.StoreReply.Flag(update, "ended") == true,
+            New = creates
                 ? new NewVariant(
                     update.TryGetProperty("product_id", out var product) ? product.GetInt64() : null,
                     Stores.StoreReply.Text(update, "handle")
                 )
-                : null
-        );
+                : null,
+        };
     }
 
     private static IResult LookUp(WebShopState state, string ids)

@@ -1,23 +1,38 @@
 namespace Narbit.Sandbox.WebShop;
 
 /// <summary>A change to a variant: by the API with a key, by a sale on the page without.</summary>
-public sealed record ShopEdit(
-    string? Key,
-    long VariantId,
-    int? PriceCents,
-    bool SetsSale,
-    int? SaleCents,
-    bool SetsCompareAt,
-    int? CompareAtCents,
-    int? Quantity,
-    DateTimeOffset At,
-    int? Bought = null,
-    bool Removed = false,
-    string? Sku = null,
-    string? Barcode = null,
-    ShopContent? Content = null,
-    NewVariant? New = null
-);
+public sealed record ShopEdit
+{
+    public string? Key { get; init; }
+
+    public long VariantId { get; init; }
+
+    public int? PriceCents { get; init; }
+
+    public bool SetsSale { get; init; }
+
+    public int? SaleCents { get; init; }
+
+    public bool SetsCompareAt { get; init; }
+
+    public int? CompareAtCents { get; init; }
+
+    public int? Quantity { get; init; }
+
+    public DateTimeOffset At { get; init; }
+
+    public int? Bought { get; init; }
+
+    public bool Removed { get; init; }
+
+    public string? Sku { get; init; }
+
+    public string? Barcode { get; init; }
+
+    public ShopContent? Content { get; init; }
+
+    public NewVariant? New { get; init; }
+}
 
 /// <summary>What a page of the shop says; what is null stays.</summary>
 public sealed record ShopContent(
@@ -162,7 +177,12 @@ public sealed class WebShopState : IDisposable
                 return "This is no longer sold.";
             if (quantity < 1 || found.Variant.Quantity < quantity)
                 return $"Only {found.Variant.Quantity} left.";
-            var edit = new ShopEdit(null, variantId, null, false, null, false, null, null, _clock.GetUtcNow(), quantity);
+            var edit = new ShopEdit
+            {
+                VariantId = variantId,
+                At = _clock.GetUtcNow(),
+                Bought = quantity,
+            };
             Apply(edit);
             _journal.Add(edit);
             return null;
@@ -170,10 +190,24 @@ public sealed class WebShopState : IDisposable
     }
 
     public void SetPrice(long variantId, int priceCents) =>
-        Edit(new ShopEdit(null, variantId, priceCents, false, null, false, null, null, _clock.GetUtcNow()));
+        Edit(
+            new ShopEdit
+            {
+                VariantId = variantId,
+                PriceCents = priceCents,
+                At = _clock.GetUtcNow(),
+            }
+        );
 
     public void Remove(long variantId) =>
-        Edit(new ShopEdit(null, variantId, null, false, null, false, null, null, _clock.GetUtcNow(), null, true));
+        Edit(
+            new ShopEdit
+            {
+                VariantId = variantId,
+                At = _clock.GetUtcNow(),
+                Removed = true,
+            }
+        );
 
     public void Dispose() => _journal.Dispose();
 
@@ -271,12 +305,10 @@ public sealed class WebShopState : IDisposable
         var (product, variant) = found;
         if (edit.Content is { } content)
         {
-            (product.Title, product.BodyHtml, product.Category, product.Published) = (
-                content.Title ?? product.Title,
-                content.BodyHtml ?? product.BodyHtml,
-                content.Category ?? product.Category,
-                content.Published ?? product.Published
-            );
+            product.Title = content.Title ?? product.Title;
+            product.BodyHtml = content.BodyHtml ?? product.BodyHtml;
+            product.Category = content.Category ?? product.Category;
+            product.Published = content.Published ?? product.Published;
             (variant.Option, variant.WeightKg) = (content.Option ?? variant.Option, content.WeightKg ?? variant.WeightKg);
             (product.Images, product.Related) = (content.Images?.ToList() ?? product.Images, content.Related?.ToList() ?? product.Related);
         }

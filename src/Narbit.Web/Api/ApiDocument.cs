@@ -18,6 +18,40 @@ public static class ApiDocument
         return Task.CompletedTask;
     }
 
+    /// <summary>Says of what only answers carry that all of it is always there; a request may leave out what has a usual value.</summary>
+    public static Task AnswersAreWhole(OpenApiDocument document, OpenApiDocumentTransformerContext context, CancellationToken cancel)
+    {
+        var schemas = document.Components?.Schemas ?? new Dictionary<string, IOpenApiSchema>();
+        var asked = new HashSet<string>(StringComparer.Ordinal);
+        var bodies = document.Paths.Values.SelectMany(p => p.Operations ?? []).Select(o => o.Value).Select(o => o.RequestBody?.Content);
+        foreach (var schema in bodies.SelectMany(c => c?.Values ?? []).Select(c => c.Schema))
+            Follow(schema, schemas, asked);
+        foreach (var (_, schema) in schemas.Where(s => !asked.Contains(s.Key)))
+            if (schema is OpenApiSchema { Properties.Count: > 0 } answered)
+                answered.Required = answered.Properties.Keys.ToHashSet(StringComparer.Ordinal);
+        return Task.CompletedTask;
+    }
+
+    // Notes every schema that one is made of.
+    private static void Follow(IOpenApiSchema? schema, IDictionary<string, IOpenApiSchema> all, HashSet<string> met)
+    {
+        if (schema is null || schema is OpenApiSchemaReference { Reference.Id: { } id } && !met.Add(id))
+            return;
+        if (schema is OpenApiSchemaReference { Reference.Id: { } name } && all.TryGetValue(name, out var target))
+            schema = target;
+        IEnumerable<IOpenApiSchema?> parts =
+        [
+            .. schema.Properties?.Values ?? [],
+            .. schema.AnyOf ?? [],
+            .. schema.OneOf ?? [],
+            .. schema.AllOf ?? [],
+            schema.Items,
+            schema.AdditionalProperties,
+        ];
+        foreach (var part in parts)
+            Follow(part, all, met);
+    }
+
     /// <summary>Writes the OpenAPI document to a file.</summary>
     public static async Task WriteAsync(WebApplication app, string path)
     {

@@ -14,8 +14,13 @@ public readonly record struct Window(int? Offset, int? Limit)
     public int Size => Math.Clamp(Limit ?? 100, 1, 500);
 
     /// <summary>A search text as a LIKE pattern with \ as its escape.</summary>
-    public static string Like(string search) =>
-        $"%{search.Trim().Replace("\\", @"\\", StringComparison.Ordinal).Replace("%", @"\%", StringComparison.Ordinal).Replace("_", @"\_", StringComparison.Ordinal)}%";
+    public static string Like(string search) => $"%{Escaped(search.Trim())}%";
+
+    /// <summary>A text in which nothing is a pattern to LIKE.</summary>
+    public static string Escaped(string text) =>
+        text.Replace("\\", @"\\", StringComparison.Ordinal)
+            .Replace("%", @"\%", StringComparison.Ordinal)
+            .Replace("_", @"\_", StringComparison.Ordinal);
 }
 
 /// <summary>A system as it is named on screen.</summary>

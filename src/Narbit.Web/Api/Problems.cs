@@ -2,18 +2,19 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Narbit.Core;
+using Narbit.Engine.Lanes;
 
 namespace Narbit.Web.Api;
 
 /// <summary>Turns faults into problem details (RFC 9457), one way for the whole API.</summary>
 public static class Problems
 {
-    public static ProblemHttpResult Of(Fault fault) =>
+    public static ProblemHttpResult Of(Reason fault) =>
         TypedResults.Problem(
-            fault.Message,
+            fault.Words,
             statusCode: Status(fault.Code),
             title: Title(fault.Code),
-            extensions: new Dictionary<string, object?> { ["code"] = fault.Code }
+            extensions: new Dictionary<string, object?> { ["code"] = fault.Code, ["values"] = fault.Values }
         );
 
     /// <summary>A rule that cannot be saved, with every finding.</summary>
@@ -25,7 +26,7 @@ public static class Problems
             extensions: new Dictionary<string, object?> { ["code"] = "rule.refused", ["faults"] = faults }
         );
 
-    public static ProblemHttpResult NotFound(string what) => Of(new Fault("unknown", what));
+    public static ProblemHttpResult NotFound(string what) => Of(new Reason("unknown", what));
 
     /// <summary>
     /// What the exception handler answers: the reason for a request that cannot be read, and nothing of the inside for a defect.
@@ -36,9 +37,16 @@ public static class Problems
         var problem = error switch
         {
             BadHttpRequestException { InnerException: JsonException json } => Of(
-                new Fault("request.unreadable", $"The request could not be read: {RuleJson.Explain(json)}.")
+                new Reason("request.unreadable", $"The request could not be read: {RuleJson.Explain(json)}.")
             ),
-            BadHttpRequestException bad => Of(new Fault("request.invalid", bad.Message)),
+            // A document that may be of several kinds has to say which.
+            NotSupportedException { Source: "System.Text.Json" } => Of(
+                new Reason(
+                    "request.unreadable",
+                    $"The request could not be read: a document does not say with “{LaneJson.Discriminator}” what it is."
+                )
+            ),
+            BadHttpRequestException bad => Of(new Reason("request.invalid", bad.Message)),
             _ when error is not null && Narbit.Data.Database.IsFull(error) => TypedResults.Problem(
                 "The disk is full, so this was not saved. What was saved before is complete. Make room, then try again.",
                 statusCode: 507,
@@ -53,53 +61,79 @@ public static class Problems
         await problem.ExecuteAsync(http);
     }
 
+    // What can be done as soon as something else is different.
+    private static readonly HashSet<string> NotNow = new(StringComparer.Ordinal)
+    {
+        "batch.undone",
+        "credential.needed",
+        "lane.busy",
+        "lane.closed",
+        "lane.exists",
+        "lane.off",
+        "pairs.moved",
+        "read.busy",
+        "read.notReading",
+        "record.decided",
+        "record.gone",
+        "record.paired",
+        "rollback.nothing",
+        "rule.changed",
+        "run.notDone",
+        "run.notFailed",
+        "run.notReady",
+        "run.notWorking",
+        "run.superseded",
+        "system.changed",
+        "system.exists",
+        "system.mayNotRead",
+        "system.mayNotWrite",
+        "taking.busy",
+    };
+
+    // What asks for something that cannot be.
+    private static readonly HashSet<string> NotSo = new(StringComparer.Ordinal)
+    {
+        "address.credentials",
+        "address.forbidden",
+        "address.invalid",
+        "decide.nothing",
+        "decision.incomplete",
+        "document.invalid",
+        "document.unreadable",
+        "lane.noField",
+        "lane.noKind",
+        "lane.noLevels",
+        "lane.noRecords",
+        "lane.oneSystem",
+        "map.broken",
+        "pairs.nothing",
+        "rule.foreign",
+        "rule.unreadable",
+        "send.nothing",
+        "synced.nothing",
+        "timetable.invalid",
+    };
+
     private static int Status(string code) =>
         code switch
         {
-            "lane.unknown" or "run.unknown" or "system.unknown" or "couple.unknown" or "batch.unknown" or "record.unknown" or "unknown" =>
-                404,
-            "lane.busy"
-            or "lane.off"
-            or "run.notDone"
-            or "rollback.nothing"
-            or "run.superseded"
-            or "run.notReady"
-            or "run.notFailed"
-            or "rule.changed"
-            or "system.changed"
-            or "system.exists"
-            or "read.busy"
-            or "lane.held"
-            or "record.decided"
-            or "record.paired"
-            or "record.gone"
-            or "pairs.moved"
-            or "taking.busy"
-            or "batch.undone" => 409,
-            "document.unreadable"
-            or "document.invalid"
-            or "address.invalid"
-            or "address.credentials"
-            or "address.forbidden"
-            or "rule.unreadable"
-            or "map.broken"
-            or "synced.nothing"
-            or "send.nothing"
-            or "decide.nothing"
-            or "timetable.invalid"
-            or "decision.incomplete"
-            or "pairs.nothing" => 422,
-            _ when code.StartsWith("table.", StringComparison.Ordinal) || code.StartsWith("correction.", StringComparison.Ordinal) => 422,
-            "request.unreadable" or "request.invalid" => 400,
-            _ => 502,
+            "unknown" => StatusCodes.Status404NotFound,
+            "request.unreadable" or "request.invalid" => StatusCodes.Status400BadRequest,
+            "request.misdirected" => StatusCodes.Status421MisdirectedRequest,
+            _ when code.EndsWith(".unknown", StringComparison.Ordinal) => StatusCodes.Status404NotFound,
+            _ when NotNow.Contains(code) => StatusCodes.Status409Conflict,
+            _ when NotSo.Contains(code) || IsOf(code, "table.") || IsOf(code, "correction.") => StatusCodes.Status422UnprocessableEntity,
+            _ => StatusCodes.Status502BadGateway,
         };
+
+    private static bool IsOf(string code, string family) => code.StartsWith(family, StringComparison.Ordinal);
 
     private static string Title(string code) =>
         Status(code) switch
         {
             404 => "Not found",
             409 => "Not possible right now",
-            400 or 422 => "This cannot be used as it is",
+            400 or 421 or 422 => "This cannot be used as it is",
             _ => "The other system did not do as asked",
         };
 }

@@ -47,7 +47,7 @@ public static class ExposureApi
                 window.From,
                 [.. found.Skip(window.From).Take(window.Size)],
                 found.Sum(f => f.Exposure),
-                [.. stores.Select(LanesApi.Tag)]
+                [.. stores.Select(LaneViews.Tag)]
             )
         );
     }

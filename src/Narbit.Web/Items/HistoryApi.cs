@@ -3,48 +3,50 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Comparing;
 using Narbit.Core.Records;
 using Narbit.Data;
+using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
+using Narbit.Engine.Lanes;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Items;
 
 /// <summary>A value that a field got: when, from which value, and who or what set it.</summary>
-/// <param name="At">When it was confirmed, or first seen.</param>
-/// <param name="Field">The field.</param>
-/// <param name="Label">Its label.</param>
-/// <param name="Old">The value before.</param>
-/// <param name="New">The value from then on.</param>
-/// <param name="By">Who or what set it, in words.</param>
-/// <param name="RunId">The run that did, or null where it was changed in the system itself.</param>
-/// <param name="WriteId">Its write.</param>
-/// <param name="LaneId">The lane.</param>
-/// <param name="RuleNumber">The version of the lane's rule.</param>
-public sealed record HistoryEntry(
-    DateTimeOffset At,
-    string Field,
-    string Label,
-    string? Old,
-    string? New,
-    string By,
-    long? RunId,
-    long? WriteId,
-    string? LaneId,
-    int? RuleNumber
-);
+public sealed record HistoryEntry
+{
+    public required DateTimeOffset At { get; init; }
+
+    public required string Field { get; init; }
+
+    public required string Label { get; init; }
+
+    public required string? Old { get; init; }
+
+    public required string? New { get; init; }
+
+    public required string By { get; init; }
+
+    public required long? RunId { get; init; }
+
+    public required long? WriteId { get; init; }
+
+    public required string? LaneId { get; init; }
+
+    public required int? RuleNumber { get; init; }
+}
 
 /// <summary>The values of a record over time, newest first, and what it has now.</summary>
 public sealed record RecordHistory(
     SystemTag System,
     string Key,
-    string? Sku,
-    string? Title,
+    string? Reference,
+    string? Caption,
     IReadOnlyList<HistoryField> Fields,
     IReadOnlyList<HistoryEntry> Entries
 );
 
 /// <summary>A field and what it has now.</summary>
-public sealed record HistoryField(string Field, string Label, string? Unit, string? Now);
+public sealed record HistoryField(string Field, string Label, FieldType Type, string? Unit, string? Now);
 
 /// <summary>What was a value on a certain day, and who or what set it.</summary>
 public static class HistoryApi
@@ -89,7 +91,10 @@ public static class HistoryApi
             where
                 w.State == WriteState.Confirmed
                 && w.ConfirmedAt != null
-                && ((l.TargetId == id && !w.ToSource && w.TargetKey == key) || (l.SourceId == id && w.ToSource && w.HubKey == key))
+                && (
+                    (l.TargetId == id && w.Way == Way.There && w.TargetKey == key)
+                    || (l.SourceId == id && w.Way == Way.Back && w.SourceKey == key)
+                )
             where field == null || f.Field == field
             orderby w.ConfirmedAt descending
             select new
@@ -104,18 +109,19 @@ public static class HistoryApi
             .Take(Most)
             .ToListAsync(cancel);
         var entries = written
-            .Select(x => new HistoryEntry(
-                x.w.ConfirmedAt!.Value,
-                x.f.Field,
-                Label(x.f.Field),
-                x.f.Old,
-                x.f.New,
-                $"{x.r.StartedBy}, {(x.r.RollsBack is { } undone ? $"taking run {undone} back" : $"run {x.r.Id} of {LanesApi.Name(x.l.Kind).ToLowerInvariant()}, version {x.r.RuleNumber}")}",
-                x.r.Id,
-                x.w.Id,
-                x.l.Id,
-                x.r.RuleNumber
-            ))
+            .Select(x => new HistoryEntry
+            {
+                At = x.w.ConfirmedAt!.Value,
+                Field = x.f.Field,
+                Label = Label(x.f.Field),
+                Old = x.f.Old,
+                New = x.f.New,
+                By = $"{x.r.StartedBy}, {Doing(x.r, x.l)}",
+                RunId = x.r.Id,
+                WriteId = x.w.Id,
+                LaneId = x.l.Id,
+                RuleNumber = x.r.RuleNumber,
+            })
             .ToList();
 
         // What was seen to change and was not Narbit's own doing.
@@ -135,18 +141,19 @@ public static class HistoryApi
             );
             if (!own)
                 entries.Add(
-                    new HistoryEntry(
-                        change.At,
-                        change.Field,
-                        Label(change.Field),
-                        change.Old,
-                        change.New,
-                        $"changed in {system.Name}",
-                        null,
-                        null,
-                        null,
-                        null
-                    )
+                    new HistoryEntry
+                    {
+                        At = change.At,
+                        Field = change.Field,
+                        Label = Label(change.Field),
+                        Old = change.Old,
+                        New = change.New,
+                        By = $"changed in {system.Name}",
+                        RunId = null,
+                        WriteId = null,
+                        LaneId = null,
+                        RuleNumber = null,
+                    }
                 );
         }
 
@@ -157,25 +164,22 @@ public static class HistoryApi
             ordered = ordered.Where(e => e.At <= until).DistinctBy(e => e.Field);
         return TypedResults.Ok(
             new RecordHistory(
-                LanesApi.Tag(system),
+                LaneViews.Tag(system),
                 key,
-                record.Sku,
-                record.Title,
-                [.. described.Select(f => new HistoryField(f.Name, f.Label, f.Unit, values.GetValueOrDefault(f.Name)))],
+                record.Reference,
+                record.Caption,
+                [.. described.Select(f => new HistoryField(f.Name, f.Label, f.Type, f.Unit, values.GetValueOrDefault(f.Name)))],
                 [.. ordered]
             )
         );
     }
 
-    private static async Task<DateTimeOffset> EndAsync(NarbitContext db, DateOnly day, CancellationToken cancel)
-    {
-        var zone = TimeZoneInfo.TryFindSystemTimeZoneById(
-            await db.Workspaces.Select(w => w.TimeZone).FirstOrDefaultAsync(cancel) ?? "UTC",
-            out var found
-        )
-            ? found
-            : TimeZoneInfo.Utc;
-        var midnight = day.AddDays(1).ToDateTime(TimeOnly.MinValue);
-        return new DateTimeOffset(midnight, zone.GetUtcOffset(midnight)).AddTicks(-1);
-    }
+    private static async Task<DateTimeOffset> EndAsync(NarbitContext db, DateOnly day, CancellationToken cancel) =>
+        Zones.Midnight(day.AddDays(1), await Zones.OfWorkspaceAsync(db, cancel)).AddTicks(-1);
+
+    // What a run was doing when it wrote.
+    private static string Doing(Run run, Lane lane) =>
+        run.RollsBack is { } undone
+            ? $"taking run {undone} back"
+            : $"run {run.Id} of {LaneWorks.Of(lane.Kind).Label.ToLowerInvariant()}, version {run.RuleNumber}";
 }

@@ -27,7 +27,11 @@ public static class ItemsApi
         var hubId = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
         var systems = await db.Systems.AsNoTracking().OrderBy(s => s.Name).ToListAsync(cancel);
         return TypedResults.Ok(
-            new ItemPage(LanesApi.Tag(systems.First(s => s.Id == hubId)), [.. systems.Where(s => s.Id != hubId).Select(LanesApi.Tag)], item)
+            new ItemPage(
+                LaneViews.Tag(systems.First(s => s.Id == hubId)),
+                [.. systems.Where(s => s.Id != hubId).Select(LaneViews.Tag)],
+                item
+            )
         );
     }
 }

@@ -6,6 +6,7 @@ using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
 using Narbit.Engine;
+using Narbit.Engine.Lanes;
 using Narbit.Engine.Reading;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
@@ -21,23 +22,26 @@ namespace Narbit.Web.Items;
 public sealed record SyncedFilter(string? Search, string? Category, string? Location, string? Store, string? KeptOff);
 
 /// <summary>A lane as a column.</summary>
-public sealed record SyncedLane(string Id, LaneKind Kind, string Name, SystemTag Target, bool Off, int KeptOff);
+public sealed record SyncedLane(string Id, string Label, string Name, SystemTag Target, bool Off, int KeptOff);
 
 /// <summary>An item, and the lanes that leave it alone.</summary>
-public sealed record SyncedRow(string HubKey, string? Sku, string? Title, string? Category, IReadOnlyList<string> KeptOff);
+public sealed record SyncedRow(string SourceKey, string? Reference, string? Caption, string? Category, IReadOnlyList<string> KeptOff);
 
 /// <summary>The columns and the values to choose from.</summary>
 public sealed record SyncedChoices(
     IReadOnlyList<SyncedLane> Lanes,
     IReadOnlyList<string> Categories,
     IReadOnlyList<string> Locations,
-    IReadOnlyList<SystemTag> Stores
+    IReadOnlyList<SyncedStore> Stores
 );
+
+/// <summary>A store, and which of the usual choices its lanes stand at; null: at none of them.</summary>
+public sealed record SyncedStore(SystemTag System, string? Preset);
 
 /// <summary>A decision about many items at once: the named ones, or all that a filter finds.</summary>
 public sealed record SyncedChange(
     SyncedFilter Filter,
-    IReadOnlyList<string>? HubKeys,
+    IReadOnlyList<string>? SourceKeys,
     IReadOnlyList<string> Lanes,
     bool KeepOff,
     bool CountOnly
@@ -61,38 +65,33 @@ public static class SyncedApi
         synced.MapPut("/preset", PresetAsync).WithName("setPreset");
     }
 
-    private static async Task<Results<Ok<SyncedChoices>, ProblemHttpResult>> ChoicesAsync(
-        Database database,
-        AdapterFields fields,
-        CancellationToken cancel
-    )
+    private static async Task<Ok<SyncedChoices>> ChoicesAsync(Database database, AdapterFields fields, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var hub = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
+        if (await db.Workspaces.Select(w => w.HubId).FirstOrDefaultAsync(cancel) is not { } hub)
+            return TypedResults.Ok(new SyncedChoices([], [], [], []));
         var kept = await db
             .KeptOff.GroupBy(k => k.LaneId)
             .Select(g => new { g.Key, Count = g.Count() })
             .ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
-        var lanes = (await LanesApi.SummariesAsync(db, null, cancel))
-            .Where(l => l.Kind != LaneKind.Correction && l.Source.Id == hub)
+        var lanes = (await LaneViews.AllAsync(db, null, cancel))
+            .Where(l => l.Work.Pairs && l.Source.Id == hub)
             .OrderBy(l => l.Target.Name, StringComparer.Ordinal)
-            .ThenBy(l => l.Kind == LaneKind.Item ? 0 : 1)
-            .ThenBy(l => l.Kind)
+            .ThenBy(l => LaneWorks.Place(l.Kind))
             .ToList();
-        var category = (await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category);
-        var categories = category is null ? [] : await ValueCounts.OfAsync(db, hub, category.Name, cancel);
-        var place = (await SidesAsync(fields, hub, cancel)).Location;
-        var locations = await db
-            .Database.SqlQuery<string>(
-                $"""SELECT DISTINCT json_extract("Values", {place}) AS Value FROM Records WHERE SystemId = {hub} AND Kind = {nameof(RecordKind.StockLevel)} AND GoneAt IS NULL AND json_extract("Values", {place}) IS NOT NULL ORDER BY 1"""
-            )
-            .ToListAsync(cancel);
+        var categories = (await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category) is { } category
+            ? await ValueCounts.OfAsync(db, hub, category.Name, cancel)
+            : [];
+        var levels = await fields.OfAsync(hub, cancel, RecordKind.StockLevel);
+        var locations = levels?.Find(FieldRole.Location) is { } location
+            ? await ValueCounts.DistinctAsync(db, hub, RecordKind.StockLevel, location.Name, cancel)
+            : [];
         return TypedResults.Ok(
             new SyncedChoices(
-                [.. lanes.Select(l => new SyncedLane(l.Id, l.Kind, l.Name, l.Target, l.Off, kept.GetValueOrDefault(l.Id)))],
+                [.. lanes.Select(l => new SyncedLane(l.Id, l.Work.Label, l.Name, l.Target, l.Off, kept.GetValueOrDefault(l.Id)))],
                 [.. categories.Select(c => c.Value).Order(StringComparer.Ordinal)],
                 locations,
-                [.. lanes.Select(l => l.Target).DistinctBy(t => t.Id)]
+                [.. lanes.GroupBy(l => l.Target.Id).Select(g => new SyncedStore(g.First().Target, PresetOf(g)))]
             )
         );
     }
@@ -112,15 +111,15 @@ public static class SyncedApi
     {
         var window = new Window(offset, limit);
         await using var db = database.CreateDbContext();
-        var hub = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
+        var hub = await db.Workspaces.Select(w => w.HubId).FirstOrDefaultAsync(cancel) ?? "";
         var sides = await SidesAsync(fields, hub, cancel);
         var role = sides.Category;
         var found = Found(db, hub, sides, new SyncedFilter(search, category, location, store, keptOff));
         var total = await found.CountAsync(cancel);
-        var rows = await found.OrderBy(r => r.Sku).ThenBy(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
+        var rows = await found.OrderBy(r => r.Reference).ThenBy(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         var keys = rows.Select(r => r.Key).ToList();
-        var kept = (await db.KeptOff.Where(k => keys.Contains(k.HubKey)).ToListAsync(cancel)).ToLookup(
-            k => k.HubKey,
+        var kept = (await db.KeptOff.Where(k => keys.Contains(k.SourceKey)).ToListAsync(cancel)).ToLookup(
+            k => k.SourceKey,
             k => k.LaneId,
             StringComparer.Ordinal
         );
@@ -131,8 +130,8 @@ public static class SyncedApi
                 [
                     .. rows.Select(r => new SyncedRow(
                         r.Key,
-                        r.Sku,
-                        r.Title,
+                        r.Reference,
+                        r.Caption,
                         role is null ? null : StoredRecord.Values(r.Values).GetValueOrDefault(role),
                         [.. kept[r.Key]]
                     )),
@@ -150,30 +149,30 @@ public static class SyncedApi
     )
     {
         await using var db = database.CreateDbContext();
-        var hub = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
+        var hub = await db.Workspaces.Select(w => w.HubId).FirstOrDefaultAsync(cancel) ?? "";
         if (change.Lanes.Count == 0)
-            return Problems.Of(new Fault("synced.nothing", "Choose at least one lane to change."));
+            return Problems.Of(new Reason("synced.nothing", "Choose at least one lane to change."));
         if (await db.Lanes.CountAsync(l => change.Lanes.Contains(l.Id), cancel) != change.Lanes.Distinct().Count())
             return Problems.NotFound("One of these lanes does not exist.");
         var sides = await SidesAsync(fields, hub, cancel);
-        var keys = change.HubKeys is { } named
+        var keys = change.SourceKeys is { } named
             ? named.ToHashSet(StringComparer.Ordinal)
             : (await Found(db, hub, sides, change.Filter).Select(r => r.Key).ToListAsync(cancel)).ToHashSet(StringComparer.Ordinal);
         var had = (await db.KeptOff.Where(k => change.Lanes.Contains(k.LaneId)).ToListAsync(cancel))
-            .Where(k => keys.Contains(k.HubKey))
+            .Where(k => keys.Contains(k.SourceKey))
             .ToList();
         var changes = change.KeepOff ? keys.Count * change.Lanes.Distinct().Count() - had.Count : had.Count;
         if (change.CountOnly || changes == 0)
             return TypedResults.Ok(new SyncedOutcome(keys.Count, changes));
         if (change.KeepOff)
         {
-            var there = had.Select(k => (k.LaneId, k.HubKey)).ToHashSet();
+            var there = had.Select(k => (k.LaneId, k.SourceKey)).ToHashSet();
             db.KeptOff.AddRange(
                 change
                     .Lanes.Distinct()
                     .SelectMany(lane => keys.Select(key => (lane, key)))
                     .Where(x => !there.Contains(x))
-                    .Select(x => new KeptOff { LaneId = x.lane, HubKey = x.key })
+                    .Select(x => new KeptOff { LaneId = x.lane, SourceKey = x.key })
             );
         }
         else
@@ -187,6 +186,17 @@ public static class SyncedApi
         return TypedResults.Ok(new SyncedOutcome(keys.Count, changes));
     }
 
+    // What is on, by the usual choices for a store.
+    private static readonly Dictionary<string, Func<LaneWork, bool>> Presets = new(StringComparer.Ordinal)
+    {
+        ["everything"] = _ => true,
+        ["priceAndStock"] = work => work.GivesFirstValues,
+        ["ordersOnly"] = _ => false,
+    };
+
+    private static string? PresetOf(IEnumerable<LaneSummary> lanes) =>
+        Presets.FirstOrDefault(p => lanes.All(l => l.Off != p.Value(LaneWorks.Of(l.Kind)))).Key;
+
     private static async Task<Results<NoContent, ProblemHttpResult>> PresetAsync(
         StorePreset request,
         Database database,
@@ -194,21 +204,16 @@ public static class SyncedApi
         CancellationToken cancel
     )
     {
-        var on = request.Preset switch
-        {
-            "everything" => new[] { LaneKind.Item, LaneKind.Price, LaneKind.Stock },
-            "priceAndStock" => [LaneKind.Price, LaneKind.Stock],
-            "ordersOnly" => [],
-            _ => null,
-        };
-        if (on is null)
-            return Problems.Of(new Fault("request.invalid", $"“{request.Preset}” is none of everything, priceAndStock, ordersOnly."));
+        if (!Presets.TryGetValue(request.Preset, out var on))
+            return Problems.Of(new Reason("request.invalid", $"“{request.Preset}” is none of {string.Join(", ", Presets.Keys)}."));
         await using var db = database.CreateDbContext();
-        var lanes = await db.Lanes.Where(l => l.TargetId == request.Store && l.Kind != LaneKind.Correction).ToListAsync(cancel);
+        var lanes = (await db.Lanes.Where(l => l.TargetId == request.Store).ToListAsync(cancel))
+            .Where(l => LaneWorks.Of(l.Kind).Pairs)
+            .ToList();
         if (lanes.Count == 0)
             return Problems.NotFound($"No lane leads to “{request.Store}”.");
         foreach (var lane in lanes)
-            lane.Off = !on.Contains(lane.Kind);
+            lane.Off = !on(LaneWorks.Of(lane.Kind));
         await db.SaveChangesAsync(cancel);
         foreach (var lane in lanes)
             live.Tell(new LiveEvent("lane", lane.Id));
@@ -223,7 +228,7 @@ public static class SyncedApi
     )
     {
         var levels = await fields.OfAsync(hub, cancel, RecordKind.StockLevel);
-        string Path(FieldRole role) => $"$.\"{levels?.Find(role)?.Name}\"";
+        string Path(FieldRole role) => ValueCounts.PathOf(levels?.Find(role)?.Name ?? "");
         return ((await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category)?.Name, Path(FieldRole.Location), Path(FieldRole.OnHand));
     }
 
@@ -235,18 +240,20 @@ public static class SyncedApi
     )
     {
         var (category, location, onHand) = sides;
-        // The category is a value like any other, so that it is looked for in the values.
-        var items =
-            category is not null && !string.IsNullOrWhiteSpace(filter.Category)
-                ? db.Records.FromSqlInterpolated(
-                    $"""SELECT * FROM Records WHERE json_extract("Values", {$"$.\"{category}\""}) = {filter.Category} OR json_extract("Values", {$"$.\"{category}\""}) LIKE {Window.Like(filter.Category).TrimStart('%').TrimEnd('%') + " %"} ESCAPE '\'"""
-                )
-                : db.Records;
-        items = items.AsNoTracking().Where(r => r.SystemId == hub && r.Kind == RecordKind.Item && r.GoneAt == null);
+        var items = db.Records.AsNoTracking().Where(r => r.SystemId == hub && r.Kind == RecordKind.Item && r.GoneAt == null);
+        if (category is not null && !string.IsNullOrWhiteSpace(filter.Category))
+        {
+            // The category is a value like any other, so that it is looked for in the values; what is under it begins with it.
+            var (path, under) = (ValueCounts.PathOf(category), $"{Window.Escaped(filter.Category)} %");
+            items = items.Where(r =>
+                NarbitContext.Json(r.Values, path) == filter.Category || EF.Functions.Like(NarbitContext.Json(r.Values, path)!, under, "\\")
+            );
+        }
+
         if (!string.IsNullOrWhiteSpace(filter.Search))
         {
             var like = Window.Like(filter.Search);
-            items = items.Where(r => EF.Functions.Like(r.Sku!, like, "\\") || EF.Functions.Like(r.Title!, like, "\\"));
+            items = items.Where(r => EF.Functions.Like(r.Reference!, like, "\\") || EF.Functions.Like(r.Caption!, like, "\\"));
         }
 
         if (!string.IsNullOrWhiteSpace(filter.Location))
@@ -268,7 +275,7 @@ public static class SyncedApi
                 )
             );
         if (!string.IsNullOrWhiteSpace(filter.KeptOff))
-            items = items.Where(r => db.KeptOff.Any(k => k.LaneId == filter.KeptOff && k.HubKey == r.Key));
+            items = items.Where(r => db.KeptOff.Any(k => k.LaneId == filter.KeptOff && k.SourceKey == r.Key));
         return items;
     }
 }

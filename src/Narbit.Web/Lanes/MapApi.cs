@@ -1,13 +1,14 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Guarding;
+using Narbit.Core.Comparing;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 
@@ -28,31 +29,11 @@ public sealed record MapChoices(
 /// <summary>A field of the target, and whether an item lane may write it.</summary>
 public sealed record MapTarget(FieldDescription Field, bool Mappable, string Compared);
 
-public sealed record MapToTry(FieldMap Map, GuardLimits? Guards, string? Focus);
-
-public sealed record MapToLookAt(FieldMap Map, string? HubKey);
+public sealed record MapToLookAt(FieldMap Map, string? SourceKey);
 
 public sealed record MapToSuggestFor(FieldMap Map);
 
 public sealed record CodesToLookAt(FieldMap Map, string Table);
-
-/// <summary>A code of the source: how many records use it, what it becomes, and what is suggested.</summary>
-public sealed record CodeHere(string Code, int Records, string? To, string? Suggested, string? Why);
-
-/// <summary>A code of the target and how many records use it.</summary>
-public sealed record CodeThere(string Code, int Records);
-
-/// <summary>A crosswalk with both sides' codes; those without an entry first.</summary>
-public sealed record CrosswalkView(
-    string Table,
-    string SourceField,
-    string TargetField,
-    int Unlisted,
-    int Waiting,
-    IReadOnlyList<CodeHere> Here,
-    IReadOnlyList<CodeThere> There,
-    IReadOnlyList<RuleFault> Faults
-);
 
 public sealed record LaneFileToRead(int BaseNumber, string Text, string? Note);
 
@@ -66,7 +47,6 @@ public static class MapApi
     {
         var lanes = api.MapGroup("/lanes").WithTags("Maps");
         lanes.MapGet("/{id}/map/choices", ChoicesAsync).WithName("mapChoices");
-        lanes.MapPost("/{id}/map/try", TryAsync).WithName("tryMap");
         lanes.MapPost("/{id}/map/record", RecordAsync).WithName("lookAtRecord");
         lanes.MapPost("/{id}/map/suggest", SuggestAsync).WithName("suggestMap");
         lanes.MapPost("/{id}/map/codes", CodesAsync).WithName("crosswalkCodes");
@@ -88,60 +68,44 @@ public static class MapApi
         if (opened.Fault is { } fault)
             return Problems.Of(fault);
         var lane = opened.Value;
-        var kind = lane.Target.Adapter.Kinds.First(k => k.Kind == RecordKind.Item);
-        var category = lane.SourceItems.Find(FieldRole.Category);
+        var sides = lane.Sides;
         await using var db = database.CreateDbContext();
-        var categories = category is null ? [] : await ValueCounts.OfAsync(db, lane.Source.System.Id, category.Name, cancel);
+        var categories = sides.Source.Find(FieldRole.Category) is { } category
+            ? await ValueCounts.OfAsync(db, lane.Source.System.Id, category.Name, cancel)
+            : [];
         return TypedResults.Ok(
             new MapChoices(
-                lane.SourceItems.Fields,
-                lane.SourceLevels?.Fields ?? [],
-                [
-                    .. lane.TargetItems.Fields.Select(f => new MapTarget(
-                        f,
-                        MapSuggestions.IsMappable(f),
-                        Core.Comparing.FieldComparison.How(f.Type)
-                    )),
-                ],
+                sides.Source.Fields,
+                sides.Levels?.Fields ?? [],
+                [.. sides.Target.Fields.Select(f => new MapTarget(f, MapSuggestions.IsMappable(f), FieldComparison.How(f.Type)))],
                 StepCatalogue.Kinds,
-                kind.Creates,
-                kind.Ends,
-                lane.Source.Adapter.Kinds.First(k => k.Kind == RecordKind.Item).Creates,
+                sides.Creates,
+                sides.Ends,
+                sides.CreatesHere,
                 [.. categories.Select(c => c.Value)]
             )
         );
     }
 
-    private static async Task<Results<Ok<MapTrialResult>, ProblemHttpResult>> TryAsync(
-        string id,
-        MapToTry request,
-        MapTrial trial,
-        CancellationToken cancel
-    )
-    {
-        var result = await trial.TryAsync(id, request.Map, request.Guards, request.Focus, cancel);
-        return result.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(result.Value);
-    }
-
     private static async Task<Results<Ok<RecordLook>, ProblemHttpResult>> RecordAsync(
         string id,
         MapToLookAt request,
-        MapTrial trial,
+        MapLook look,
         CancellationToken cancel
     )
     {
-        var look = await trial.LookAsync(id, request.Map, request.HubKey, cancel);
-        return look.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(look.Value);
+        var record = await look.RecordAsync(id, request.Map, request.SourceKey, cancel);
+        return record.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(record.Value);
     }
 
     private static async Task<Results<Ok<IReadOnlyList<MapSuggestion>>, ProblemHttpResult>> SuggestAsync(
         string id,
         MapToSuggestFor request,
-        MapTrial trial,
+        MapLook look,
         CancellationToken cancel
     )
     {
-        var suggestions = await trial.SuggestAsync(id, request.Map, cancel);
+        var suggestions = await look.SuggestAsync(id, request.Map, cancel);
         return suggestions.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(suggestions.Value);
     }
 
@@ -156,86 +120,10 @@ public static class MapApi
         var opened = await OpenLane.ForAsync(database, adapters, id, cancel);
         if (opened.Fault is { } fault)
             return Problems.Of(fault);
-        var lane = opened.Value;
-        var at = request.Map.Crosswalks.ToList().FindIndex(c => c.Name == request.Table);
-        if (at < 0)
-            return Problems.NotFound($"There is no crosswalk “{request.Table}” in this map.");
-        var crosswalk = request.Map.Crosswalks[at];
-        var mapping = request.Map.Fields.FirstOrDefault(f =>
-            f.Steps.Any(s => s.Do == "crosswalk" && s.With?.GetValueOrDefault("table") == request.Table)
-        );
         await using var db = database.CreateDbContext();
-        var here = mapping?.Source is { Fields: [var field], Record: SourceRecord.Own or SourceRecord.Parent }
-            ? await ValueCounts.OfAsync(db, lane.Source.System.Id, field, cancel)
-            : [];
-        var there = mapping is null ? [] : await ValueCounts.OfAsync(db, lane.Target.System.Id, mapping.Target, cancel);
-        // Steps before the crosswalk may have changed the codes.
-        var before = mapping is null
-            ? null
-            : ReadyMap
-                .Make(
-                    new FieldMap
-                    {
-                        Fields =
-                        [
-                            mapping with
-                            {
-                                Target = lane.TargetItems.Fields.First(f => f.Name == mapping.Target).Name,
-                                Steps = [.. mapping.Steps.TakeWhile(s => s.Do != "crosswalk")],
-                            },
-                        ],
-                    },
-                    lane.Sides,
-                    out _
-                )
-                ?.Fields[0]
-                .Chain;
-        var codes = here.GroupBy(
-                c =>
-                    before is null
-                        ? c.Value
-                        : before.Run(new MapRecord(new Dictionary<string, string> { [mapping!.Source.Fields![0]] = c.Value })).Value
-                            ?? c.Value,
-                StringComparer.OrdinalIgnoreCase
-            )
-            .Select(g => (Code: g.Key, Records: g.Sum(c => c.Records)))
-            .ToList();
-        var table = new CrosswalkTable(crosswalk);
-        var known = there.Select(c => c.Value).ToList();
-        var rows = codes
-            .Select(c =>
-            {
-                var entry = table.Find(c.Code);
-                var suggestion = entry is null ? CrosswalkTable.Suggest(c.Code, known) : null;
-                return new CodeHere(c.Code, c.Records, entry?.To, suggestion?.To, suggestion?.Why);
-            })
-            .Concat(
-                crosswalk
-                    .Entries.Where(e => codes.TrueForAll(c => !string.Equals(c.Code, e.From, StringComparison.OrdinalIgnoreCase)))
-                    .Select(e => new CodeHere(e.From, 0, e.To, null, null))
-            )
-            .OrderBy(c => c.To is not null)
-            .ThenByDescending(c => c.Records)
-            .ThenBy(c => c.Code, StringComparer.Ordinal)
-            .ToList();
-        var faults = CrosswalkTable.Check(
-            crosswalk,
-            $"crosswalks[{at}]",
-            codes.Select(c => c.Code).ToHashSet(StringComparer.OrdinalIgnoreCase),
-            known.ToHashSet(StringComparer.OrdinalIgnoreCase)
-        );
-        return TypedResults.Ok(
-            new CrosswalkView(
-                request.Table,
-                mapping?.Source.Fields is { } f ? string.Join(", ", f) : "",
-                mapping?.Target ?? "",
-                rows.Count(r => r.To is null),
-                rows.Where(r => r.To is null).Sum(r => r.Records),
-                rows,
-                [.. there.Select(c => new CodeThere(c.Value, c.Records))],
-                [.. faults]
-            )
-        );
+        return await CrosswalkCodes.OfAsync(db, opened.Value, request.Map, request.Table, cancel) is { } view
+            ? TypedResults.Ok(view)
+            : Problems.NotFound($"There is no crosswalk “{request.Table}” in this map.");
     }
 
     private static async Task<Results<ContentHttpResult, ProblemHttpResult>> FileAsync(
@@ -258,7 +146,6 @@ public static class MapApi
         LaneFileToRead request,
         Database database,
         AdapterSource adapters,
-        RuleTrial trial,
         TimeProvider clock,
         LiveFeed live,
         CancellationToken cancel
@@ -270,42 +157,13 @@ public static class MapApi
         var lane = opened.Value;
         if (LaneFiles.Read(request.Text, out var faults) is not { } file)
             return TypedResults.Ok(new LaneFileRead(null, faults));
-        var (kind, document, path) = file.Kind switch
-        {
-            LaneFileKind.Price => (Data.Lanes.LaneKind.Price, RuleJson.Write(file.Price!), "price"),
-            LaneFileKind.Stock => (Data.Lanes.LaneKind.Stock, RuleJson.Write(file.Stock!), "stock"),
-            _ => (Data.Lanes.LaneKind.Item, RuleJson.Write(file.Map!), "map"),
-        };
-        if (kind != lane.Lane.Kind)
-            return TypedResults.Ok(
-                new LaneFileRead(
-                    null,
-                    [
-                        new RuleFault(
-                            "kind",
-                            Severity.Refuse,
-                            $"the file is about {LanesApi.Name(kind).ToLowerInvariant()}, and this lane about "
-                                + $"{LanesApi.Name(lane.Lane.Kind).ToLowerInvariant()}"
-                        ),
-                    ]
-                )
-            );
-        var findings = lane.Check(document, await trial.LocationsAsync(lane, cancel))
-            .Select(f => f with { Path = f.Path.Length == 0 ? path : $"{path}.{f.Path}" })
-            .ToList();
+        var findings = (await lane.CheckAsync(file.Document, database, cancel)).Select(f => LaneFiles.InFile(file, f)).ToList();
         if (findings.Exists(f => f.Severity == Severity.Refuse))
             return TypedResults.Ok(new LaneFileRead(null, findings));
-        var saved = await LanesApi.SaveVersionAsync(
-            lane,
-            request.BaseNumber,
-            document,
-            file.Guards ?? lane.Guards,
-            string.IsNullOrWhiteSpace(request.Note) ? "from a file" : request.Note,
-            database,
-            clock,
-            live,
-            cancel
-        );
+        var note = string.IsNullOrWhiteSpace(request.Note) ? "from a file" : request.Note;
+        var save = new VersionToSave(request.BaseNumber, file.Document, file.Guards ?? lane.Guards, note);
+        var person = await People.AtWorkAsync(database, cancel);
+        var saved = await new LaneMaker(database, adapters, clock).SaveAsync(lane, save, person, cancel);
         if (saved.Fault is { } changed)
             return Problems.Of(changed);
         await using var db = database.CreateDbContext();
@@ -315,6 +173,7 @@ public static class MapApi
                 s => s.SetProperty(l => l.SkuStartsWith, file.SkuStartsWith).SetProperty(l => l.PublishedOnly, file.PublishedOnly),
                 cancel
             );
+        live.Tell(new LiveEvent("lane", id));
         return TypedResults.Ok(new LaneFileRead(saved.Value.Number, findings));
     }
 }

@@ -16,38 +16,63 @@ namespace Narbit.Web.Pairing;
 /// <summary>
 /// How many records stand where. The first four are open; what is decided but not committed counts as unpaired, not as open.
 /// </summary>
-public sealed record CoupleCounts(
-    int Certain,
-    int Likely,
-    int Ambiguous,
-    int None,
-    int SetAside,
-    int ToCreate,
-    int Paired,
-    int Waiting,
-    int Unpaired
-);
+public sealed record CoupleCounts
+{
+    public required int Certain { get; init; }
 
-public sealed record CoupleView(
-    long Id,
-    SystemTag Hub,
-    SystemTag Other,
-    RecordKind Kind,
-    string HubLabel,
-    string OtherLabel,
-    CoupleCounts Counts,
-    StockTakingWay? Way,
-    bool AcceptsCertain,
-    bool Taking,
-    DateTimeOffset? PairedAt,
-    bool Held,
-    string? HeldBy,
-    DateTimeOffset? HeldAt,
-    int Lanes,
-    SkuHabit? Habit
-);
+    public required int Likely { get; init; }
 
-public sealed record HoldChange(bool Hold);
+    public required int Ambiguous { get; init; }
+
+    public required int None { get; init; }
+
+    public required int SetAside { get; init; }
+
+    public required int ToCreate { get; init; }
+
+    public required int Paired { get; init; }
+
+    public required int Waiting { get; init; }
+
+    public required int Unpaired { get; init; }
+}
+
+public sealed record CoupleView
+{
+    public required long Id { get; init; }
+
+    public required SystemTag Hub { get; init; }
+
+    public required SystemTag Other { get; init; }
+
+    public required RecordKind Kind { get; init; }
+
+    public required string HubLabel { get; init; }
+
+    public required string OtherLabel { get; init; }
+
+    public required CoupleCounts Counts { get; init; }
+
+    public required StockTakingWay? Way { get; init; }
+
+    public required bool AcceptsCertain { get; init; }
+
+    public required bool Taking { get; init; }
+
+    public required DateTimeOffset? PairedAt { get; init; }
+
+    public required bool Closed { get; init; }
+
+    public required string? ClosedBy { get; init; }
+
+    public required DateTimeOffset? ClosedAt { get; init; }
+
+    public required int Lanes { get; init; }
+
+    public required SkuHabit? Habit { get; init; }
+}
+
+public sealed record LanesClosed(bool Closed);
 
 public sealed record StockTakingStart(StockTakingWay Way);
 
@@ -63,7 +88,7 @@ public sealed record HabitChange(string? Before, string? After);
 
 public sealed record PastedTable(string Text, bool WhatFits);
 
-/// <summary>Couples of systems: where their pairing stands, holding their lanes, the first stock-taking, habits, pair tables.</summary>
+/// <summary>Couples of systems: where their pairing stands, closing their lanes, the first stock-taking, habits, pair tables.</summary>
 public static class CouplesApi
 {
     private const long MostUpload = 64L << 20;
@@ -74,7 +99,7 @@ public static class CouplesApi
         couples.MapGet("/", ListAsync).WithName("listCouples");
         couples.MapGet("/{id:long}", GetAsync).WithName("getCouple");
         couples.MapPost("/{id:long}/pair", PairAsync).WithName("pairCouple");
-        couples.MapPut("/{id:long}/hold", HoldAsync).WithName("holdCouple");
+        couples.MapPut("/{id:long}/closed", CloseAsync).WithName("closeLanes");
         couples.MapGet("/{id:long}/stock-taking", ForecastAsync).WithName("forecastStockTaking");
         couples.MapPost("/{id:long}/stock-taking", TakeAsync).WithName("takeStock");
         couples.MapGet("/{id:long}/habit", HabitAsync).WithName("getHabit");
@@ -129,31 +154,35 @@ public static class CouplesApi
                 continue;
             var lanes = await db
                 .Lanes.AsNoTracking()
-                .Where(l => l.SourceId == couple.HubId && l.TargetId == couple.OtherId)
+                .Where(l =>
+                    (l.SourceId == couple.HubId && l.TargetId == couple.OtherId)
+                    || (l.SourceId == couple.OtherId && l.TargetId == couple.HubId)
+                )
                 .ToListAsync(cancel);
-            var held = lanes.Find(l => l.HeldAt is not null);
+            var closed = lanes.Find(l => l.ClosedAt is not null);
             async Task<string> LabelAsync(string systemId) =>
                 (await adapters.ForAsync(systemId, cancel)).ValueOrDefault?.Adapter.Kinds.FirstOrDefault(k => k.Kind == couple.Kind)?.Label
                 ?? couple.Kind.ToString().ToLowerInvariant();
             views.Add(
-                new CoupleView(
-                    couple.Id,
-                    LanesApi.Tag(hub),
-                    LanesApi.Tag(other),
-                    couple.Kind,
-                    await LabelAsync(hub.Id),
-                    await LabelAsync(other.Id),
-                    await CountAsync(db, couple.Id, cancel),
-                    couple.Way,
-                    couple.AcceptsCertain,
-                    couple.TakingSince is not null,
-                    couple.PairedAt,
-                    held is not null,
-                    held?.HeldBy,
-                    held?.HeldAt,
-                    lanes.Count,
-                    CoupleOf.Habit(couple)
-                )
+                new CoupleView
+                {
+                    Id = couple.Id,
+                    Hub = LaneViews.Tag(hub),
+                    Other = LaneViews.Tag(other),
+                    Kind = couple.Kind,
+                    HubLabel = await LabelAsync(hub.Id),
+                    OtherLabel = await LabelAsync(other.Id),
+                    Counts = await CountAsync(db, couple.Id, cancel),
+                    Way = couple.Way,
+                    AcceptsCertain = couple.AcceptsCertain,
+                    Taking = couple.TakingSince is not null,
+                    PairedAt = couple.PairedAt,
+                    Closed = closed is not null,
+                    ClosedBy = closed?.ClosedBy,
+                    ClosedAt = closed?.ClosedAt,
+                    Lanes = lanes.Count,
+                    Habit = CoupleOf.Habit(couple),
+                }
             );
         }
 
@@ -167,17 +196,18 @@ public static class CouplesApi
             .GroupBy(p => p.Verdict)
             .Select(g => new { g.Key, Count = g.Count() })
             .ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
-        return new CoupleCounts(
-            counts.GetValueOrDefault(Verdict.Certain),
-            counts.GetValueOrDefault(Verdict.Likely),
-            counts.GetValueOrDefault(Verdict.Ambiguous),
-            counts.GetValueOrDefault(Verdict.None),
-            await db.SetAsides.CountAsync(a => a.CoupleId == id && !a.ToCreate, cancel),
-            await db.SetAsides.CountAsync(a => a.CoupleId == id && a.ToCreate, cancel),
-            await db.Links.Where(l => l.CoupleId == id).Select(l => l.OtherKey).Distinct().CountAsync(cancel),
-            await db.Decisions.CountAsync(d => d.CoupleId == id && d.State == DecisionState.Waiting, cancel),
-            await db.Proposals.CountAsync(p => p.CoupleId == id, cancel)
-        );
+        return new CoupleCounts
+        {
+            Certain = counts.GetValueOrDefault(Verdict.Certain),
+            Likely = counts.GetValueOrDefault(Verdict.Likely),
+            Ambiguous = counts.GetValueOrDefault(Verdict.Ambiguous),
+            None = counts.GetValueOrDefault(Verdict.None),
+            SetAside = await db.SetAsides.CountAsync(a => a.CoupleId == id && !a.ToCreate, cancel),
+            ToCreate = await db.SetAsides.CountAsync(a => a.CoupleId == id && a.ToCreate, cancel),
+            Paired = await db.Links.Where(l => l.CoupleId == id).Select(l => l.OtherKey).Distinct().CountAsync(cancel),
+            Waiting = await db.Decisions.CountAsync(d => d.CoupleId == id && d.State == DecisionState.Waiting, cancel),
+            Unpaired = await db.Proposals.CountAsync(p => p.CoupleId == id, cancel),
+        };
     }
 
     private static async Task<Results<Ok<Linked>, ProblemHttpResult>> PairAsync(
@@ -198,9 +228,9 @@ public static class CouplesApi
     public static void Tell(LiveFeed live, long coupleId) =>
         live.Tell(new LiveEvent("pairs", coupleId.ToString(System.Globalization.CultureInfo.InvariantCulture)));
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> HoldAsync(
+    private static async Task<Results<NoContent, ProblemHttpResult>> CloseAsync(
         long id,
-        HoldChange change,
+        LanesClosed change,
         PairDesk desk,
         Database database,
         LiveFeed live,
@@ -210,7 +240,7 @@ public static class CouplesApi
         var opened = await desk.OpenAsync(id, cancel);
         if (opened.Fault is { } fault)
             return Problems.Of(fault);
-        foreach (var lane in await desk.HoldAsync(opened.Value.Couple, change.Hold, await PersonAsync(database, cancel), cancel))
+        foreach (var lane in await desk.CloseAsync(opened.Value.Couple, change.Closed, await PersonAsync(database, cancel), cancel))
             live.Tell(new LiveEvent("lane", lane));
         Tell(live, id);
         return TypedResults.NoContent();
@@ -308,7 +338,7 @@ public static class CouplesApi
     )
     {
         if (file.Length > MostUpload)
-            return Problems.Of(new Core.Fault("table.tooLarge", $"{file.FileName} has more than {MostUpload >> 20} MiB. Split it."));
+            return Problems.Of(new Core.Reason("table.tooLarge", $"{file.FileName} has more than {MostUpload >> 20} MiB. Split it."));
         using var content = new MemoryStream();
         await file.CopyToAsync(content, cancel);
         content.Position = 0;

@@ -14,33 +14,44 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Pairing;
 
 /// <summary>A line of the desk's list: an open record with what pairing makes of it, a pair in force, or a record set aside.</summary>
-public sealed record DeskRow(
-    string Id,
-    string Standing,
-    string? HubKey,
-    string? OtherKey,
-    Verdict? Verdict,
-    double Confidence,
-    string? Sku,
-    string? Title,
-    IReadOnlyList<string> Causes,
-    string? Note,
-    long? DecisionId
-);
+public sealed record DeskRow
+{
+    public required string Id { get; init; }
+
+    public required string Standing { get; init; }
+
+    public required string? HubKey { get; init; }
+
+    public required string? OtherKey { get; init; }
+
+    public required Verdict? Verdict { get; init; }
+
+    public required double Confidence { get; init; }
+
+    public required string? Reference { get; init; }
+
+    public required string? Caption { get; init; }
+
+    public required IReadOnlyList<string> Causes { get; init; }
+
+    public required string? Note { get; init; }
+
+    public required long? DecisionId { get; init; }
+}
 
 public sealed record DeskCause(string Cause, string Side, string Words, int Count);
 
 public sealed record CandidateView(
     string Key,
-    string? Sku,
-    string? Title,
+    string? Reference,
+    string? Caption,
     string? Option,
     double Confidence,
     bool Taken,
     IReadOnlyList<Evidence> Evidence
 );
 
-public sealed record SideRecordView(string Key, string? Sku, string? Title, bool Gone, IReadOnlyList<FieldProblem> Problems);
+public sealed record SideRecordView(string Key, string? Reference, string? Caption, bool Gone, IReadOnlyList<FieldProblem> Problems);
 
 public sealed record DeskSeam(
     SideRecordView? Hub,
@@ -51,24 +62,38 @@ public sealed record DeskSeam(
     IReadOnlyList<KitItem> Kit
 );
 
-public sealed record FoundRecord(string Key, string? Sku, string? Title, string? Option, string State, string? With);
+public sealed record FoundRecord(string Key, string? Reference, string? Caption, string? Option, string State, string? With);
 
-public sealed record DecisionView(
-    long Id,
-    DecisionAct Act,
-    DecisionState State,
-    string Words,
-    string? HubKey,
-    string? OtherKey,
-    string? Sku,
-    string? Title,
-    string? Reason,
-    string Evidence,
-    string? Verdict,
-    string By,
-    DateTimeOffset At,
-    IReadOnlyList<KitItem> Parts
-);
+public sealed record DecisionView
+{
+    public required long Id { get; init; }
+
+    public required DecisionAct Act { get; init; }
+
+    public required DecisionState State { get; init; }
+
+    public required string Words { get; init; }
+
+    public required string? HubKey { get; init; }
+
+    public required string? OtherKey { get; init; }
+
+    public required string? Reference { get; init; }
+
+    public required string? Caption { get; init; }
+
+    public required string? Reason { get; init; }
+
+    public required string Evidence { get; init; }
+
+    public required string? Verdict { get; init; }
+
+    public required string By { get; init; }
+
+    public required DateTimeOffset At { get; init; }
+
+    public required IReadOnlyList<KitItem> Parts { get; init; }
+}
 
 public sealed record DecisionsToMake(IReadOnlyList<DecisionToMake> Decisions);
 
@@ -142,19 +167,20 @@ public static class DeskApi
                         count,
                         window.From,
                         [
-                            .. decided.Select(d => new DeskRow(
-                                $"d{d.Id}",
-                                "waiting",
-                                d.HubKey,
-                                d.OtherKey,
-                                null,
-                                0,
-                                d.Sku,
-                                d.Title,
-                                [],
-                                DecisionDesk.Said(d),
-                                d.Id
-                            )),
+                            .. decided.Select(d => new DeskRow
+                            {
+                                Id = $"d{d.Id}",
+                                Standing = "waiting",
+                                HubKey = d.HubKey,
+                                OtherKey = d.OtherKey,
+                                Verdict = null,
+                                Confidence = 0,
+                                Reference = d.Reference,
+                                Caption = d.Caption,
+                                Causes = [],
+                                Note = DecisionDesk.Said(d),
+                                DecisionId = d.Id,
+                            }),
                         ]
                     )
                 );
@@ -167,7 +193,7 @@ public static class DeskApi
                     .ThenByDescending(p => p.Verdict == Verdict.Certain)
                     .ThenBy(p => p.HubKey == null)
                     .ThenByDescending(p => p.Verdict == Verdict.Ambiguous ? p.Confidence : 0)
-                    .ThenBy(p => p.Sku)
+                    .ThenBy(p => p.Reference)
                     .ThenBy(p => p.Id)
                     .Skip(window.From)
                     .Take(window.Size)
@@ -177,19 +203,20 @@ public static class DeskApi
                         total,
                         window.From,
                         [
-                            .. rows.Select(p => new DeskRow(
-                                $"p{p.HubKey}|{p.OtherKey}",
-                                "open",
-                                p.HubKey,
-                                p.OtherKey,
-                                p.Verdict,
-                                p.Confidence,
-                                p.Sku,
-                                p.Title,
-                                Words(p.Causes),
-                                null,
-                                null
-                            )),
+                            .. rows.Select(p => new DeskRow
+                            {
+                                Id = $"p{p.HubKey}|{p.OtherKey}",
+                                Standing = "open",
+                                HubKey = p.HubKey,
+                                OtherKey = p.OtherKey,
+                                Verdict = p.Verdict,
+                                Confidence = p.Confidence,
+                                Reference = p.Reference,
+                                Caption = p.Caption,
+                                Causes = Words(p.Causes),
+                                Note = null,
+                                DecisionId = null,
+                            }),
                         ]
                     )
                 );
@@ -227,8 +254,8 @@ public static class DeskApi
             select new
             {
                 link,
-                record.Sku,
-                record.Title,
+                record.Reference,
+                record.Caption,
                 Gone = record.GoneAt != null,
                 decision.By,
                 decision.At,
@@ -237,15 +264,15 @@ public static class DeskApi
         {
             var like = Window.Like(search);
             links = links.Where(l =>
-                EF.Functions.Like(l.Sku!, like, "\\")
-                || EF.Functions.Like(l.Title!, like, "\\")
+                EF.Functions.Like(l.Reference!, like, "\\")
+                || EF.Functions.Like(l.Caption!, like, "\\")
                 || EF.Functions.Like(l.link.HubKey, like, "\\")
                 || EF.Functions.Like(l.link.OtherKey, like, "\\")
             );
         }
 
         var total = await links.CountAsync(cancel);
-        var rows = await links.OrderBy(l => l.Sku).ThenBy(l => l.link.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
+        var rows = await links.OrderBy(l => l.Reference).ThenBy(l => l.link.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         var kits = rows.Where(r => r.link.IsKit).Select(r => r.link.OtherKey).ToList();
         var parts = (
             await db.Links.AsNoTracking().Where(l => l.CoupleId == id && kits.Contains(l.OtherKey)).OrderBy(l => l.Id).ToListAsync(cancel)
@@ -254,21 +281,23 @@ public static class DeskApi
             total,
             window.From,
             [
-                .. rows.Select(l => new DeskRow(
-                    $"l{l.link.Id}",
-                    l.link.IsKit ? "kit" : "paired",
-                    l.link.HubKey,
-                    l.link.OtherKey,
-                    null,
-                    1,
-                    l.Sku,
-                    l.Title,
-                    l.Gone ? ["gone"] : [],
-                    l.Gone ? "the listing is gone; unpair it, or set the item aside"
+                .. rows.Select(l => new DeskRow
+                {
+                    Id = $"l{l.link.Id}",
+                    Standing = l.link.IsKit ? "kit" : "paired",
+                    HubKey = l.link.HubKey,
+                    OtherKey = l.link.OtherKey,
+                    Verdict = null,
+                    Confidence = 1,
+                    Reference = l.Reference,
+                    Caption = l.Caption,
+                    Causes = l.Gone ? ["gone"] : [],
+                    Note =
+                        l.Gone ? "the listing is gone; unpair it, or set the item aside"
                         : l.link.IsKit ? string.Join(" + ", parts[l.link.OtherKey])
                         : $"{l.By}, {l.At:yyyy-MM-dd}",
-                    l.link.DecisionId
-                )),
+                    DecisionId = l.link.DecisionId,
+                }),
             ]
         );
     }
@@ -289,39 +318,40 @@ public static class DeskApi
             select new
             {
                 aside,
-                decision.Sku,
-                decision.Title,
+                decision.Reference,
+                decision.Caption,
                 decision.By,
             };
         if (!string.IsNullOrWhiteSpace(search))
         {
             var like = Window.Like(search);
             asides = asides.Where(a =>
-                EF.Functions.Like(a.Sku!, like, "\\")
-                || EF.Functions.Like(a.Title!, like, "\\")
+                EF.Functions.Like(a.Reference!, like, "\\")
+                || EF.Functions.Like(a.Caption!, like, "\\")
                 || EF.Functions.Like(a.aside.Reason, like, "\\")
             );
         }
 
         var total = await asides.CountAsync(cancel);
-        var rows = await asides.OrderBy(a => a.Sku).ThenBy(a => a.aside.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
+        var rows = await asides.OrderBy(a => a.Reference).ThenBy(a => a.aside.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         return new Slice<DeskRow>(
             total,
             window.From,
             [
-                .. rows.Select(a => new DeskRow(
-                    $"s{a.aside.Id}",
-                    toCreate ? "toCreate" : "setAside",
-                    a.aside.HubKey,
-                    a.aside.OtherKey,
-                    null,
-                    0,
-                    a.Sku,
-                    a.Title,
-                    [],
-                    a.aside.Reason,
-                    a.aside.DecisionId
-                )),
+                .. rows.Select(a => new DeskRow
+                {
+                    Id = $"s{a.aside.Id}",
+                    Standing = toCreate ? "toCreate" : "setAside",
+                    HubKey = a.aside.HubKey,
+                    OtherKey = a.aside.OtherKey,
+                    Verdict = null,
+                    Confidence = 0,
+                    Reference = a.Reference,
+                    Caption = a.Caption,
+                    Causes = [],
+                    Note = a.aside.Reason,
+                    DecisionId = a.aside.DecisionId,
+                }),
             ]
         );
     }
@@ -419,8 +449,8 @@ public static class DeskApi
                 [
                     .. candidates.Select(c => new CandidateView(
                         c.Key,
-                        named.GetValueOrDefault(c.Key)?.Sku,
-                        named.GetValueOrDefault(c.Key)?.Title,
+                        named.GetValueOrDefault(c.Key)?.Reference,
+                        named.GetValueOrDefault(c.Key)?.Caption,
                         candidateFields.Text(Values(named.GetValueOrDefault(c.Key)), FieldRole.Option),
                         c.Confidence,
                         c.Taken,
@@ -440,7 +470,7 @@ public static class DeskApi
         static IReadOnlyDictionary<string, string> Values(MirrorRecord? record) =>
             record is null ? new Dictionary<string, string>() : StoredRecord.Values(record.Values);
         static SideRecordView? View(MirrorRecord? r) =>
-            r is null ? null : new SideRecordView(r.Key, r.Sku, r.Title, r.GoneAt is not null, StoredRecord.Problems(r.Problems));
+            r is null ? null : new SideRecordView(r.Key, r.Reference, r.Caption, r.GoneAt is not null, StoredRecord.Problems(r.Problems));
     }
 
     private static async Task<Results<Ok<Slice<FoundRecord>>, ProblemHttpResult>> SearchAsync(
@@ -469,8 +499,8 @@ public static class DeskApi
         {
             var like = Window.Like(word);
             records = records.Where(r =>
-                EF.Functions.Like(r.Sku!, like, "\\")
-                || EF.Functions.Like(r.Title!, like, "\\")
+                EF.Functions.Like(r.Reference!, like, "\\")
+                || EF.Functions.Like(r.Caption!, like, "\\")
                 || EF.Functions.Like(r.Key, like, "\\")
                 || EF.Functions.Like(r.Values, like, "\\")
             );
@@ -480,8 +510,8 @@ public static class DeskApi
         // Who types a whole key or SKU means that record, even where others mention it.
         var whole = (text ?? "").Trim();
         var found = await records
-            .OrderBy(r => r.Key == whole || r.Sku == whole ? 0 : 1)
-            .ThenBy(r => r.Title)
+            .OrderBy(r => r.Key == whole || r.Reference == whole ? 0 : 1)
+            .ThenBy(r => r.Caption)
             .ThenBy(r => r.Id)
             .Skip(window.From)
             .Take(window.Size)
@@ -514,8 +544,8 @@ public static class DeskApi
                                 : "free";
                         return new FoundRecord(
                             r.Key,
-                            r.Sku,
-                            r.Title,
+                            r.Reference,
+                            r.Caption,
                             fields.Text(StoredRecord.Values(r.Values), FieldRole.Option),
                             state,
                             link is null ? null
@@ -548,22 +578,23 @@ public static class DeskApi
     }
 
     private static DecisionView View(PairDecision d) =>
-        new(
-            d.Id,
-            d.Act,
-            d.State,
-            DecisionDesk.Said(d),
-            d.HubKey,
-            d.OtherKey,
-            d.Sku,
-            d.Title,
-            d.Reason,
-            d.Evidence,
-            d.Verdict,
-            d.By,
-            d.At,
-            PairJson.Items(d.Parts)
-        );
+        new()
+        {
+            Id = d.Id,
+            Act = d.Act,
+            State = d.State,
+            Words = DecisionDesk.Said(d),
+            HubKey = d.HubKey,
+            OtherKey = d.OtherKey,
+            Reference = d.Reference,
+            Caption = d.Caption,
+            Reason = d.Reason,
+            Evidence = d.Evidence,
+            Verdict = d.Verdict,
+            By = d.By,
+            At = d.At,
+            Parts = PairJson.Items(d.Parts),
+        };
 
     private static async Task<Results<Ok<Decided>, ProblemHttpResult>> DecideAsync(
         long id,
@@ -575,7 +606,7 @@ public static class DeskApi
     )
     {
         if (request.Decisions.Count is 0 or > 500)
-            return Problems.Of(new Core.Fault("decision.incomplete", "Give 1 to 500 decisions at a time."));
+            return Problems.Of(new Core.Reason("decision.incomplete", "Give 1 to 500 decisions at a time."));
         var made = await desk.DecideAsync(id, request.Decisions, await CouplesApi.PersonAsync(database, cancel), cancel);
         if (made.Fault is { } fault)
             return Problems.Of(fault);

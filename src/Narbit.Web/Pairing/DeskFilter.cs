@@ -26,8 +26,8 @@ public sealed record DeskFilter(string? Show, string? Cause, string? Side, strin
         {
             var like = Window.Like(Search);
             proposals = proposals.Where(p =>
-                EF.Functions.Like(p.Sku!, like, "\\")
-                || EF.Functions.Like(p.Title!, like, "\\")
+                EF.Functions.Like(p.Reference!, like, "\\")
+                || EF.Functions.Like(p.Caption!, like, "\\")
                 || EF.Functions.Like(p.HubKey!, like, "\\")
                 || EF.Functions.Like(p.OtherKey!, like, "\\")
             );

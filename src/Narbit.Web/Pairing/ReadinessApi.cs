@@ -16,7 +16,15 @@ public sealed record ReadinessGroup(SystemTag System, string Cause, string Words
 
 public sealed record ReadinessView(int HubRecords, int OtherRecords, IReadOnlyList<ReadinessGroup> Groups);
 
-public sealed record ReadinessLine(string Key, string? Sku, string? Title, string Words, string? Now, string? Proposal, string? Because);
+public sealed record ReadinessLine(
+    string Key,
+    string? Reference,
+    string? Caption,
+    string Words,
+    string? Now,
+    string? Proposal,
+    string? Because
+);
 
 public sealed record CorrectionsToSend(string SystemId, IReadOnlyList<Correction> Corrections);
 
@@ -51,7 +59,7 @@ public static class ReadinessApi
                 {
                     var field = FieldOf(side, g.First().Role);
                     return new ReadinessGroup(
-                        LanesApi.Tag(side.Connection.System),
+                        LaneViews.Tag(side.Connection.System),
                         g.Key,
                         DeskApi.CauseWords(g.Key),
                         field?.Name ?? "",
@@ -114,8 +122,8 @@ public static class ReadinessApi
                             side.Connection.System.Id,
                             DeskApi.CauseWords(l.Cause),
                             l.Line.Key,
-                            l.Line.Sku,
-                            l.Line.Title,
+                            l.Line.Reference,
+                            l.Line.Caption,
                             l.Line.Words,
                             l.Line.Now,
                             l.Line.Proposal,
@@ -134,7 +142,7 @@ public static class ReadinessApi
         long id,
         CorrectionsToSend request,
         PairDesk desk,
-        RunEngine engine,
+        RunDesk runs,
         Database database,
         CancellationToken cancel
     )
@@ -143,7 +151,7 @@ public static class ReadinessApi
         var lane = await desk.CorrectAsync(request.SystemId, request.Corrections, person, cancel);
         if (lane.Fault is { } fault)
             return Problems.Of(fault);
-        var run = await engine.StartAsync(lane.Value, preview: true, RunTrigger.Person, person, cancel);
+        var run = await runs.StartAsync(lane.Value, preview: true, RunTrigger.Person, person, cancel);
         return run.Fault is { } busy ? Problems.Of(busy) : TypedResults.Accepted($"/api/runs/{run.Value}", new RunStarted(run.Value));
     }
 
@@ -160,8 +168,8 @@ public static class ReadinessApi
                 PairingStep.CauseWord(finding),
                 new ReadinessLine(
                     finding.Key,
-                    row.Sku,
-                    row.Title,
+                    row.Reference,
+                    row.Caption,
                     finding.Words,
                     FieldOf(side, finding.Role) is { } field ? side.Values(finding.Key).GetValueOrDefault(field.Name) : null,
                     finding.Proposal,

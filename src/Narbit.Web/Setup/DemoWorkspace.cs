@@ -11,6 +11,10 @@ using Narbit.Data.Mirror;
 using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Prices;
+using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
@@ -25,7 +29,7 @@ namespace Narbit.Web.Setup;
 public sealed class DemoWorkspace(
     Database database,
     ICredentialVault vault,
-    RunEngine engine,
+    RunDesk runs,
     PairDesk desk,
     MirrorReader reader,
     TimeProvider clock
@@ -54,6 +58,7 @@ public sealed class DemoWorkspace(
                 {
                     Name = "Lanternmoor Ceramics Supply",
                     TimeZone = "Europe/Dublin",
+                    Country = "IE",
                     HubId = Hub,
                     Person = "Ines O.",
                 }
@@ -83,7 +88,7 @@ public sealed class DemoWorkspace(
                 Add(db, lane);
         await db.SaveChangesAsync(cancel);
         foreach (var lane in new[] { "prices-web-shop", "stock-web-shop" }.Where(_ => fresh))
-            await engine.StartAsync(lane, preview: true, RunTrigger.Setup, "Setting up", cancel);
+            await runs.StartAsync(lane, preview: true, RunTrigger.Setup, "Setting up", cancel);
         _ = Task.Run(() => LookAsync(cancel), CancellationToken.None);
     }
 
@@ -111,7 +116,7 @@ public sealed class DemoWorkspace(
         var text = await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "demo", "systems", $"{id}.json"), cancel);
         var document = SystemDocument.Read(text);
         if (document.Fault is { } fault)
-            throw new InvalidOperationException(fault.Message);
+            throw new InvalidOperationException(fault.Words);
         db.Systems.Add(
             new ConnectedSystem
             {
@@ -129,7 +134,7 @@ public sealed class DemoWorkspace(
         );
     }
 
-    private static IEnumerable<(string Id, LaneKind Kind, string Target, string Rule, string Note)> Lanes()
+    private static IEnumerable<DemoLane> Lanes()
     {
         // As the shop was priced by hand until now.
         var price = new PriceRule
@@ -143,55 +148,28 @@ public sealed class DemoWorkspace(
                 Direction = Direction.Up,
             },
         };
+        var shelves = new StockRule { Locations = ["Quay Street"], Basis = StockBasis.OnHand };
         foreach (var target in new[] { "web-shop", Till, "trade-portal", "clay-lane" })
-            yield return ($"items-{target}", LaneKind.Item, target, RuleJson.Write(new FieldMap()), "nothing is mapped yet");
-        yield return ("prices-web-shop", LaneKind.Price, "web-shop", RuleJson.Write(price), "as the shop was priced by hand");
-        yield return ("stock-web-shop", LaneKind.Stock, "web-shop", RuleJson.Write(new StockRule()), "everything that is available");
-        yield return ($"prices-{Till}", LaneKind.Price, Till, RuleJson.Write(price), "the same as in the web shop");
-        yield return (
-            $"stock-{Till}",
-            LaneKind.Stock,
-            Till,
-            RuleJson.Write(new StockRule { Locations = ["Quay Street"], Basis = StockBasis.OnHand }),
-            "what is on the shelves of the shop"
-        );
-        yield return (
-            "prices-trade-portal",
-            LaneKind.Price,
-            "trade-portal",
-            RuleJson.Write(new PriceRule { PriceList = "Studio" }),
-            "net, as the back office has it"
-        );
-        yield return (
-            "stock-trade-portal",
-            LaneKind.Stock,
-            "trade-portal",
-            RuleJson.Write(new StockRule()),
-            "everything that is available"
-        );
-        yield return (
-            "prices-clay-lane",
-            LaneKind.Price,
-            "clay-lane",
-            RuleJson.Write(price with { Bands = [new PriceBand { Add = 1 }] }),
-            "one euro more for the market's fee"
-        );
-        yield return (
-            "stock-clay-lane",
-            LaneKind.Stock,
-            "clay-lane",
-            RuleJson.Write(new StockRule { Cap = 20 }),
-            "no more than the market shows"
-        );
+            yield return new("items", target, new ItemDocument(new FieldMap()), "nothing is mapped yet");
+        yield return new("prices", "web-shop", new PriceDocument(price), "as the shop was priced by hand");
+        yield return new("stock", "web-shop", new StockDocument(new StockRule()), "everything that is available");
+        yield return new("prices", Till, new PriceDocument(price), "the same as in the web shop");
+        yield return new("stock", Till, new StockDocument(shelves), "what is on the shelves of the shop");
+        var portal = new PriceDocument(new PriceRule { PriceList = "Studio" });
+        yield return new("prices", "trade-portal", portal, "net, as the back office has it");
+        yield return new("stock", "trade-portal", new StockDocument(new StockRule()), "everything that is available");
+        var market = new PriceDocument(price with { Bands = [new PriceBand { Add = 1 }] });
+        yield return new("prices", "clay-lane", market, "one euro more for the market's fee");
+        yield return new("stock", "clay-lane", new StockDocument(new StockRule { Cap = 20 }), "no more than the market shows");
     }
 
-    private void Add(NarbitContext db, (string Id, LaneKind Kind, string Target, string Rule, string Note) lane)
+    private void Add(NarbitContext db, DemoLane lane)
     {
         db.Lanes.Add(
             new Lane
             {
                 Id = lane.Id,
-                Kind = lane.Kind,
+                Kind = LaneWorks.Of(lane.Document).Kind,
                 SourceId = Hub,
                 TargetId = lane.Target,
                 RuleNumber = 1,
@@ -202,7 +180,7 @@ public sealed class DemoWorkspace(
             {
                 LaneId = lane.Id,
                 Number = 1,
-                Document = lane.Rule,
+                Document = LaneJson.Write(lane.Document),
                 Author = "Ines O.",
                 At = clock.GetUtcNow(),
                 Note = lane.Note,
@@ -224,5 +202,11 @@ public sealed class DemoWorkspace(
         }
 
         await db.SaveChangesAsync(cancel);
+    }
+
+    // A lane from the back office to one of the stores, with its first document.
+    private sealed record DemoLane(string What, string Target, LaneDocument Document, string Note)
+    {
+        public string Id => $"{What}-{Target}";
     }
 }

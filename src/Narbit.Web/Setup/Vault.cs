@@ -26,7 +26,7 @@ public sealed class Vault(IDataProtectionProvider protection) : ICredentialVault
         }
         catch (CryptographicException)
         {
-            return new Fault(
+            return new Reason(
                 "credential.locked",
                 "The stored credentials can no longer be decrypted (the keys in the data folder have changed). Enter them again "
                     + "under Systems."

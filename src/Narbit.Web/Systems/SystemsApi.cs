@@ -4,7 +4,6 @@ using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Mirror;
 using Narbit.Data.Systems;
 using Narbit.Engine;
 using Narbit.Engine.Reading;
@@ -13,45 +12,75 @@ using Narbit.Web.Api;
 
 namespace Narbit.Web.Systems;
 
-public sealed record ReadSummary(
-    RecordKind Kind,
-    string Label,
-    int Records,
-    int Troubled,
-    string State,
-    bool Full,
-    int Done,
-    int? Total,
-    int Changed,
-    int Gone,
-    DateTimeOffset? StartedAt,
-    DateTimeOffset? EndedAt,
-    string? Message
-);
+public sealed record ReadSummary
+{
+    public required RecordKind Kind { get; init; }
 
-public sealed record SystemSummary(
-    string Id,
-    string Name,
-    string Mark,
-    SystemKind Kind,
-    bool IsHub,
-    string Currency,
-    string Address,
-    bool HasCredential,
-    DateTimeOffset? CredentialSetAt,
-    string SignsInWith,
-    bool MayRead,
-    bool MayWrite,
-    double RequestsPerSecond,
-    int BatchSize,
-    DateTimeOffset? TestedAt,
-    bool? TestOk,
-    string? TestMessage,
-    int Revision,
-    IReadOnlyList<ReadSummary> Reads
-);
+    public required string Label { get; init; }
 
-public sealed record KindFields(RecordKind Kind, string Label, IReadOnlyList<FieldDescription> Fields);
+    public required int Records { get; init; }
+
+    public required int Troubled { get; init; }
+
+    public required string State { get; init; }
+
+    public required bool Full { get; init; }
+
+    public required int Done { get; init; }
+
+    public required int? Total { get; init; }
+
+    public required int Changed { get; init; }
+
+    public required int Gone { get; init; }
+
+    public required DateTimeOffset? StartedAt { get; init; }
+
+    public required DateTimeOffset? EndedAt { get; init; }
+
+    public required string? Message { get; init; }
+}
+
+public sealed record SystemSummary
+{
+    public required string Id { get; init; }
+
+    public required string Name { get; init; }
+
+    public required string Mark { get; init; }
+
+    public required SystemKind Kind { get; init; }
+
+    public required bool IsHub { get; init; }
+
+    public required string Currency { get; init; }
+
+    public required string Address { get; init; }
+
+    public required bool HasCredential { get; init; }
+
+    public required DateTimeOffset? CredentialSetAt { get; init; }
+
+    public required string SignsInWith { get; init; }
+
+    public required bool MayRead { get; init; }
+
+    public required bool MayWrite { get; init; }
+
+    public required double RequestsPerSecond { get; init; }
+
+    public required int BatchSize { get; init; }
+
+    public required DateTimeOffset? TestedAt { get; init; }
+
+    public required bool? TestOk { get; init; }
+
+    public required string? TestMessage { get; init; }
+
+    public required int Revision { get; init; }
+
+    public required IReadOnlyList<ReadSummary> Reads { get; init; }
+}
 
 public sealed record CredentialEntry(string? User, string Secret)
 {
@@ -80,17 +109,7 @@ public sealed record SystemChange(
 
 public sealed record ReadRequest(bool Full);
 
-public sealed record RecordRow(
-    string Key,
-    string? Sku,
-    string? Title,
-    IReadOnlyDictionary<string, string> Values,
-    IReadOnlyList<FieldProblem> Problems,
-    DateTimeOffset ChangedAt,
-    bool Gone
-);
-
-public sealed record RecordDetail(RecordRow Record, string Raw);
+public sealed record ReadingsStopped(int Kinds);
 
 /// <summary>Systems: what they are, whether they answer, what was read of them.</summary>
 public static class SystemsApi
@@ -104,10 +123,8 @@ public static class SystemsApi
         systems.MapPut("/{id}", ChangeAsync).WithName("changeSystem");
         systems.MapPost("/{id}/test", TestAsync).WithName("testSystem");
         systems.MapPost("/{id}/read", ReadAsync).WithName("readSystem");
+        systems.MapPost("/{id}/read/stop", StopAsync).WithName("stopReading");
         systems.MapGet("/{id}/document", DocumentAsync).WithName("systemDocument");
-        systems.MapGet("/{id}/fields", FieldsAsync).WithName("systemFields");
-        systems.MapGet("/{id}/records/{kind}", RecordsAsync).WithName("listRecords");
-        systems.MapGet("/{id}/records/{kind}/{key}", RecordAsync).WithName("getRecord");
     }
 
     private static async Task<Ok<IReadOnlyList<SystemSummary>>> ListAsync(
@@ -149,46 +166,48 @@ public static class SystemsApi
                     .OrderByDescending(r => r.Id)
                     .FirstOrDefaultAsync(cancel);
                 reads.Add(
-                    new ReadSummary(
-                        kind.Kind,
-                        kind.Label,
-                        await records.CountAsync(cancel),
-                        await records.CountAsync(r => r.Problems != null, cancel),
-                        last?.State.ToString().ToLowerInvariant() ?? "never",
-                        last is { Since: null },
-                        last?.Records ?? 0,
-                        last?.Total,
-                        last?.Changed ?? 0,
-                        last?.Gone ?? 0,
-                        last?.StartedAt,
-                        last?.EndedAt,
-                        last?.Message
-                    )
+                    new ReadSummary
+                    {
+                        Kind = kind.Kind,
+                        Label = kind.Label,
+                        Records = await records.CountAsync(cancel),
+                        Troubled = await records.CountAsync(r => r.Problems != null, cancel),
+                        State = last?.State.ToString().ToLowerInvariant() ?? "never",
+                        Full = last is { Since: null },
+                        Done = last?.Records ?? 0,
+                        Total = last?.Total,
+                        Changed = last?.Changed ?? 0,
+                        Gone = last?.Gone ?? 0,
+                        StartedAt = last?.StartedAt,
+                        EndedAt = last?.EndedAt,
+                        Message = last?.Message,
+                    }
                 );
             }
         }
 
-        return new SystemSummary(
-            system.Id,
-            system.Name,
-            system.Mark,
-            system.Kind,
-            isHub,
-            system.Currency,
-            system.Address,
-            system.ProtectedCredential is not null,
-            system.CredentialSetAt,
-            document.ValueOrDefault?.SignsInWith ?? "none",
-            system.MayRead,
-            system.MayWrite,
-            document.ValueOrDefault?.RequestsPerSecond ?? 0,
-            batch,
-            system.TestedAt,
-            system.TestOk,
-            system.TestMessage,
-            system.Revision,
-            reads
-        );
+        return new SystemSummary
+        {
+            Id = system.Id,
+            Name = system.Name,
+            Mark = system.Mark,
+            Kind = system.Kind,
+            IsHub = isHub,
+            Currency = system.Currency,
+            Address = system.Address,
+            HasCredential = system.ProtectedCredential is not null,
+            CredentialSetAt = system.CredentialSetAt,
+            SignsInWith = document.ValueOrDefault?.SignsInWith ?? "none",
+            MayRead = system.MayRead,
+            MayWrite = system.MayWrite,
+            RequestsPerSecond = document.ValueOrDefault?.RequestsPerSecond ?? 0,
+            BatchSize = batch,
+            TestedAt = system.TestedAt,
+            TestOk = system.TestOk,
+            TestMessage = system.TestMessage,
+            Revision = system.Revision,
+            Reads = reads,
+        };
     }
 
     private static async Task<Results<Ok<TestAnswer>, ProblemHttpResult>> TestNewAsync(
@@ -201,7 +220,10 @@ public static class SystemsApi
         if (document.Fault is { } unreadable)
             return Problems.Of(unreadable);
         var adapter = adapters.Make(request.Document!, request.Address ?? document.Value.Address, Credential(request.Credential));
-        return adapter.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(await adapter.Value.TestAsync(cancel));
+        if (adapter.Fault is { } fault)
+            return Problems.Of(fault);
+        using var tried = adapter.Value;
+        return TypedResults.Ok(await tried.TestAsync(cancel));
     }
 
     private static async Task<Results<Created<string>, ProblemHttpResult>> AddAsync(
@@ -218,14 +240,14 @@ public static class SystemsApi
         if (document.Fault is { } unreadable)
             return Problems.Of(unreadable);
         if (!request.Id.All(c => c is >= 'a' and <= 'z' or >= '0' and <= '9' or '-') || request.Id.Length is 0 or > 40)
-            return Problems.Of(new Fault("document.invalid", "The short name takes small letters, digits and hyphens, at most 40."));
+            return Problems.Of(new Reason("document.invalid", "The short name takes small letters, digits and hyphens, at most 40."));
         var address = request.Address is { Length: > 0 } given ? given : document.Value.Address;
-        if (adapters.Make(request.Document, address, Credential(request.Credential)).Fault is { } fault)
+        if (Unusable(adapters, request.Document, address) is { } fault)
             return Problems.Of(fault);
         await using var db = database.CreateDbContext();
         if (await db.Systems.AnyAsync(s => s.Id == request.Id || s.Mark == document.Value.Mark, cancel))
             return Problems.Of(
-                new Fault(
+                new Reason(
                     "system.exists",
                     $"There is a system with the short name “{request.Id}” or the mark {document.Value.Mark} already. Choose others."
                 )
@@ -269,7 +291,7 @@ public static class SystemsApi
             return Problems.NotFound($"There is no system “{id}”.");
         if (system.Revision != request.Revision)
             return Problems.Of(
-                new Fault(
+                new Reason(
                     "system.changed",
                     $"{system.Name} was changed in another window meanwhile. Nothing of yours was saved; reload to see the change."
                 )
@@ -278,11 +300,24 @@ public static class SystemsApi
         var document = SystemDocument.Read(text);
         if (document.Fault is { } unreadable)
             return Problems.Of(unreadable);
-        if (adapters.Make(text, request.Address, null).Fault is { } fault)
+        if (Unusable(adapters, text, request.Address) is { } fault)
             return Problems.Of(fault);
-        (system.Document, system.Name, system.Kind, system.Mark) = (text, document.Value.Name, document.Value.Kind, document.Value.Mark);
+        if (request.Credential is null && system.ProtectedCredential is not null && !SameOrigin(system.Address, request.Address))
+            return Problems.Of(
+                new Reason(
+                    "credential.needed",
+                    $"{system.Name} would be called at another place, {request.Address}. Enter its credentials anew, so that the stored "
+                        + "ones are not handed to somebody else."
+                )
+            );
+        system.Document = text;
+        system.Name = document.Value.Name;
+        system.Kind = document.Value.Kind;
+        system.Mark = document.Value.Mark;
         (system.Currency, system.Decimals) = (document.Value.Currency, document.Value.Decimals);
-        (system.Address, system.MayRead, system.MayWrite) = (request.Address, request.MayRead, request.MayWrite);
+        system.Address = request.Address;
+        system.MayRead = request.MayRead;
+        system.MayWrite = request.MayWrite;
         if (request.Credential is { } credential)
             (system.ProtectedCredential, system.CredentialSetAt) = (
                 vault.Protect(new Credential(credential.User, credential.Secret)),
@@ -309,9 +344,11 @@ public static class SystemsApi
             return Problems.NotFound($"There is no system “{id}”.");
         var connection = await adapters.ForAsync(id, cancel);
         var answer = connection.Fault is { } fault
-            ? new TestAnswer(false, fault.Message, 0)
+            ? new TestAnswer(false, fault.Words, 0)
             : await connection.Value.Adapter.TestAsync(cancel);
-        (system.TestedAt, system.TestOk, system.TestMessage) = (clock.GetUtcNow(), answer.Ok, answer.Message);
+        system.TestedAt = clock.GetUtcNow();
+        system.TestOk = answer.Ok;
+        system.TestMessage = answer.Message;
         await db.SaveChangesAsync(cancel);
         live.Tell(new LiveEvent("system", id));
         return TypedResults.Ok(answer);
@@ -331,7 +368,7 @@ public static class SystemsApi
         if (connection.Fault is { } fault)
             return Problems.Of(fault);
         if (!connection.Value.System.MayRead)
-            return Problems.Of(new Fault("system.changed", $"{connection.Value.System.Name} may not be read; allow it first."));
+            return Problems.Of(new Reason("system.mayNotRead", $"{connection.Value.System.Name} may not be read; allow it first."));
         // Reading goes on when the page is left; how far it is and how it ended is kept with the reading.
         _ = Task.Run(
             async () =>
@@ -344,6 +381,32 @@ public static class SystemsApi
         return TypedResults.Accepted((string?)null);
     }
 
+    private static async Task<Results<Ok<ReadingsStopped>, ProblemHttpResult>> StopAsync(
+        string id,
+        Database database,
+        MirrorReader reader,
+        CancellationToken cancel
+    )
+    {
+        var stopped = reader.Stop(id, await People.AtWorkAsync(database, cancel));
+        return stopped == 0
+            ? Problems.Of(new Reason("read.notReading", "Nothing of this system is being read right now."))
+            : TypedResults.Ok(new ReadingsStopped(stopped));
+    }
+
+    private static Reason? Unusable(AdapterSource adapters, string document, string address)
+    {
+        var adapter = adapters.Make(document, address, null);
+        adapter.ValueOrDefault?.Dispose();
+        return adapter.Fault;
+    }
+
+    // For folders there is no origin: another folder is another place.
+    private static bool SameOrigin(string one, string other) =>
+        Uri.TryCreate(one, UriKind.Absolute, out var a) && Uri.TryCreate(other, UriKind.Absolute, out var b)
+            ? Uri.Compare(a, b, UriComponents.SchemeAndServer, UriFormat.SafeUnescaped, StringComparison.OrdinalIgnoreCase) == 0
+            : one == other;
+
     private static async Task<Results<ContentHttpResult, ProblemHttpResult>> DocumentAsync(
         string id,
         Database database,
@@ -354,76 +417,6 @@ public static class SystemsApi
         var document = await db.Systems.Where(s => s.Id == id).Select(s => s.Document).FirstOrDefaultAsync(cancel);
         return document is null ? Problems.NotFound($"There is no system “{id}”.") : TypedResults.Content(document, "application/json");
     }
-
-    private static async Task<Results<Ok<IReadOnlyList<KindFields>>, ProblemHttpResult>> FieldsAsync(
-        string id,
-        AdapterSource adapters,
-        CancellationToken cancel
-    )
-    {
-        var connection = await adapters.ForAsync(id, cancel);
-        if (connection.Fault is { } fault)
-            return Problems.Of(fault);
-        return TypedResults.Ok<IReadOnlyList<KindFields>>([
-            .. connection.Value.Adapter.Kinds.Select(k => new KindFields(k.Kind, k.Label, k.Fields.Fields)),
-        ]);
-    }
-
-    private static async Task<Results<Ok<Slice<RecordRow>>, ProblemHttpResult>> RecordsAsync(
-        string id,
-        string kind,
-        string? search,
-        bool? troubled,
-        int? offset,
-        int? limit,
-        Database database,
-        CancellationToken cancel
-    )
-    {
-        if (KindOf(kind) is not { } which)
-            return NoKind(kind);
-        var window = new Window(offset, limit);
-        await using var db = database.CreateDbContext();
-        var records = db.Records.AsNoTracking().Where(r => r.SystemId == id && r.Kind == which && r.GoneAt == null);
-        if (troubled == true)
-            records = records.Where(r => r.Problems != null);
-        if (!string.IsNullOrWhiteSpace(search))
-        {
-            var like = Window.Like(search);
-            records = records.Where(r =>
-                EF.Functions.Like(r.Sku!, like, "\\") || EF.Functions.Like(r.Title!, like, "\\") || EF.Functions.Like(r.Key, like, "\\")
-            );
-        }
-
-        var total = await records.CountAsync(cancel);
-        var rows = await records.OrderBy(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
-        return TypedResults.Ok(new Slice<RecordRow>(total, window.From, [.. rows.Select(Row)]));
-    }
-
-    private static async Task<Results<Ok<RecordDetail>, ProblemHttpResult>> RecordAsync(
-        string id,
-        string kind,
-        string key,
-        Database database,
-        CancellationToken cancel
-    )
-    {
-        if (KindOf(kind) is not { } which)
-            return NoKind(kind);
-        await using var db = database.CreateDbContext();
-        var record = await db.Records.AsNoTracking().FirstOrDefaultAsync(r => r.SystemId == id && r.Kind == which && r.Key == key, cancel);
-        return record is null
-            ? Problems.NotFound($"The mirror has no record {key} of this kind.")
-            : TypedResults.Ok(new RecordDetail(Row(record), record.Raw));
-    }
-
-    private static RecordKind? KindOf(string word) =>
-        Enum.TryParse<RecordKind>(word, ignoreCase: true, out var kind) && Enum.IsDefined(kind) ? kind : null;
-
-    private static ProblemHttpResult NoKind(string word) => Problems.NotFound($"There is no record kind “{word}”.");
-
-    private static RecordRow Row(MirrorRecord r) =>
-        new(r.Key, r.Sku, r.Title, StoredRecord.Values(r.Values), StoredRecord.Problems(r.Problems), r.ChangedAt, r.GoneAt is not null);
 
     private static Outcome<Credential>? Credential(CredentialEntry? entry) =>
         entry is null ? (Outcome<Credential>?)null : new Credential(entry.User, entry.Secret);

@@ -14,7 +14,7 @@ namespace Narbit.Web.Timetable;
 /// </summary>
 public sealed class LaneTimetable(
     Database database,
-    RunEngine engine,
+    RunDesk runs,
     ISchedulerFactory schedulers,
     TimeProvider clock,
     LiveFeed live,
@@ -30,14 +30,14 @@ public sealed class LaneTimetable(
     }
 
     /// <summary>Sets a lane's timetable.</summary>
-    public async Task<Fault?> SetAsync(string laneId, int? everyMinutes, bool paused, CancellationToken cancel)
+    public async Task<Reason?> SetAsync(string laneId, int? everyMinutes, bool paused, CancellationToken cancel)
     {
         if (everyMinutes is { } minutes && !new Interval(TimeSpan.FromMinutes(minutes)).Valid)
-            return new Fault("timetable.invalid", "A lane can run every 1 minute to every 24 hours.");
+            return new Reason("timetable.invalid", "A lane can run every 1 minute to every 24 hours.");
         await using var db = database.CreateDbContext();
         var lane = await db.Lanes.FirstOrDefaultAsync(l => l.Id == laneId, cancel);
         if (lane is null)
-            return new Fault("lane.unknown", $"There is no lane “{laneId}”.");
+            return new Reason("lane.unknown", $"There is no lane “{laneId}”.");
         (lane.EveryMinutes, lane.Paused) = (everyMinutes, paused);
         lane.NextDueAt = everyMinutes is { } every && !paused ? new Interval(TimeSpan.FromMinutes(every)).Next(clock.GetUtcNow()) : null;
         await db.SaveChangesAsync(cancel);
@@ -49,19 +49,43 @@ public sealed class LaneTimetable(
         return null;
     }
 
-    /// <summary>Starts a lane that is due and arms it for the next time.</summary>
+    /// <summary>Starts a lane that is due and arms it for the next time, whatever keeps it from starting now.</summary>
     public async Task DueAsync(string laneId, CancellationToken cancel)
     {
+        Interval? interval = new Interval(TimeSpan.FromMinutes(1));
+        try
+        {
+            interval = await EveryAsync(laneId, cancel);
+            if (interval is not null)
+                await StartAsync(laneId, cancel);
+        }
+        finally
+        {
+            if (interval is { } next)
+                await NextAsync(laneId, next, cancel);
+        }
+    }
+
+    private async Task<Interval?> EveryAsync(string laneId, CancellationToken cancel)
+    {
         await using var db = database.CreateDbContext();
-        var lane = await db.Lanes.FirstOrDefaultAsync(l => l.Id == laneId, cancel);
-        if (lane is not { EveryMinutes: { } every, Paused: false })
-            return;
-        var started = await engine.StartAsync(laneId, preview: false, RunTrigger.Timetable, "Timetable", cancel);
+        var every = await db.Lanes.Where(l => l.Id == laneId && !l.Paused).Select(l => l.EveryMinutes).FirstOrDefaultAsync(cancel);
+        return every is { } minutes ? new Interval(TimeSpan.FromMinutes(minutes)) : null;
+    }
+
+    private async Task StartAsync(string laneId, CancellationToken cancel)
+    {
+        var started = await runs.StartAsync(laneId, preview: false, RunTrigger.Timetable, "Timetable", cancel);
         if (started.Fault is { } busy)
-            log.LogInformation("Lane {Lane} was due but did not start: {Why}", laneId, busy.Message);
-        lane.NextDueAt = new Interval(TimeSpan.FromMinutes(every)).Next(clock.GetUtcNow());
-        await db.SaveChangesAsync(cancel);
-        await ArmAsync(laneId, lane.NextDueAt.Value, cancel);
+            log.LogInformation("Lane {Lane} was due but did not start: {Why}", laneId, busy.Words);
+    }
+
+    private async Task NextAsync(string laneId, Interval interval, CancellationToken cancel)
+    {
+        var due = interval.Next(clock.GetUtcNow());
+        await ArmAsync(laneId, due, cancel);
+        await using var db = database.CreateDbContext();
+        await db.Lanes.Where(l => l.Id == laneId).ExecuteUpdateAsync(s => s.SetProperty(l => l.NextDueAt, due), cancel);
         live.Tell(new LiveEvent("lane", laneId));
     }
 

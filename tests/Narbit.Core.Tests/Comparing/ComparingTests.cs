@@ -97,7 +97,7 @@ public sealed class ComparingTests
         if (reason is null)
             hold.ShouldBeNull();
         else
-            hold!.ShouldContain(reason);
+            hold!.Words.ShouldContain(reason);
     }
 
     [Theory]
@@ -110,7 +110,7 @@ public sealed class ComparingTests
         if (reason is null)
             hold.ShouldBeNull();
         else
-            hold!.ShouldContain(reason);
+            hold!.Words.ShouldContain(reason);
     }
 
     [Fact]

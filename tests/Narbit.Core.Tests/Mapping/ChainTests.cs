@@ -39,10 +39,11 @@ public sealed class ChainTests
     public void TheTargetsDemandsAreCheckedBeforeAnythingIsSent()
     {
         Result(Maps.Sides(FieldType.Text, FieldType.Text, maxLength: 5), "Celadon")
-            .Failure!.ShouldContain("takes at most 5 characters, and would have 7");
+            .Failure!.Words.ShouldContain("takes at most 5 characters, and would have 7");
         Result(Maps.Sides(FieldType.Text, FieldType.Text, required: true), null)
-            .Failure!.ShouldContain("is required there, and would be empty");
-        Result(Maps.Sides(FieldType.Decimal, FieldType.Integer), "1.5").Failure!.ShouldContain("takes whole numbers, and would be 1.5");
+            .Failure!.Words.ShouldContain("is required there, and would be empty");
+        Result(Maps.Sides(FieldType.Decimal, FieldType.Integer), "1.5")
+            .Failure!.Words.ShouldContain("takes whole numbers, and would be 1.5");
 
         static ChainResult Result(MapSides sides, string? value) =>
             Maps.Ready(new FieldMap { Fields = [new FieldMapping { Target = "t", Source = new MapSource(["a"]) }] }, sides)

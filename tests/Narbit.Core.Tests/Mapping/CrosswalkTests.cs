@@ -39,7 +39,7 @@ public sealed class CrosswalkTests
     [Fact]
     public void ACodeWithoutAnEntryIsHeldKeptOrReplaced()
     {
-        Translate(Tax, "X").Failure!.ShouldContain("the crosswalk “tax” has no entry for “X”");
+        Translate(Tax, "X").Failure!.Words.ShouldContain("the crosswalk “tax” has no entry for “X”");
         Translate(Tax with { Unlisted = Unlisted.Keep }, "X").Value.ShouldBe("X");
         Translate(Tax with { Unlisted = Unlisted.Default, Default = "C" }, "X").Value.ShouldBe("C");
     }

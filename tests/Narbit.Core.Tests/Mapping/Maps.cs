@@ -22,7 +22,7 @@ internal static class Maps
                 new("zero", "Zero", FieldType.Decimal),
             ]),
             new FieldSet([
-                new("t", "Title there", target, Writable: true, MaxLength: maxLength, Required: required),
+                new("t", "Title there", target, Writable: true, Required: required) { MaxLength = maxLength },
                 new("fixed", "Fixed", FieldType.Text),
             ]),
             new FieldSet([new("onHand", "On hand", FieldType.Integer)])

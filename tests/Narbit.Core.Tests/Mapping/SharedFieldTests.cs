@@ -15,7 +15,7 @@ public sealed class SharedFieldTests
             new("option", "Option", FieldType.Text, FieldRole.Option),
         ]),
         new FieldSet([
-            new("title", "Title", FieldType.Text, FieldRole.Title, Writable: true, Shared: true),
+            new("title", "Title", FieldType.Text, FieldRole.Title, Writable: true) { Shared = true },
             new("sku", "SKU", FieldType.Text, Writable: true),
         ])
     );

@@ -18,7 +18,7 @@ public sealed class SuggestionTests
         ]),
         new FieldSet([
             new("articleCode", "Article code", FieldType.Text, FieldRole.Sku, Writable: true),
-            new("article", "Article", FieldType.Text, Writable: true, MaxLength: 12),
+            new("article", "Article", FieldType.Text, Writable: true) { MaxLength = 12 },
             new("taxClass", "Tax class", FieldType.Code, Writable: true),
             new("dept", "Department", FieldType.Text, FieldRole.Category, Writable: true),
             new("kg", "Kilograms", FieldType.Weight, Writable: true),
@@ -87,6 +87,23 @@ public sealed class SuggestionTests
     {
         For("body").Mapping.Steps.ShouldHaveSingleItem().Do.ShouldBe("toHtml");
         For("body").Certain.ShouldBeFalse();
+    }
+
+    [Fact]
+    public void WhatWouldEmptyWhatIsThereIsNotSuggested()
+    {
+        // The roles are the same, but the source knows no picture of anything.
+        var sides = new MapSides(
+            new FieldSet([new("images", "Images", FieldType.List, FieldRole.Image)]),
+            new FieldSet([new("picture", "Picture", FieldType.Text, FieldRole.Image, Writable: true)])
+        );
+        MapRecord Pair(int i, bool knows) =>
+            new(
+                knows ? new Dictionary<string, string> { ["images"] = $"[\"https://x.example/{i}.png\"]" } : [],
+                There: new Dictionary<string, string> { ["picture"] = $"{i}.png" }
+            );
+        MapSuggestions.For(sides, [.. Enumerable.Range(0, 20).Select(i => Pair(i, false))], new HashSet<string>()).ShouldBeEmpty();
+        MapSuggestions.For(sides, [.. Enumerable.Range(0, 20).Select(i => Pair(i, true))], new HashSet<string>()).Count.ShouldBe(1);
     }
 
     [Fact]

@@ -7,25 +7,8 @@ import { useStartRun } from '../features/runs/actions'
 import { useReadSystem, useTestSystem } from '../features/systems/actions'
 import { api, type LaneSummary, take } from '../shared/api'
 
-type Step = 'scope' | 'pairs' | 'map' | 'crosswalks' | 'rule' | 'guards' | 'preview' | 'timetable' | 'versions'
-
-const stepsOf = (lane: LaneSummary): [Step, string][] =>
-  lane.kind === 'correction'
-    ? [['preview', 'preview']]
-    : [
-        ['preview', 'preview'],
-        ...(lane.kind === 'item'
-          ? ([
-              ['map', 'field map'],
-              ['crosswalks', 'crosswalks'],
-            ] as [Step, string][])
-          : ([['rule', 'rule']] as [Step, string][])),
-        ['scope', 'scope'],
-        ['pairs', 'pairs'],
-        ['guards', 'guards'],
-        ['timetable', 'timetable'],
-        ['versions', 'versions'],
-      ]
+// Runs are found by their own word.
+const stepsOf = (lane: LaneSummary) => lane.work.steps.filter((s) => s.key !== 'runs')
 
 /** One palette for everything: go anywhere, start anything. */
 export function Palette() {
@@ -57,11 +40,11 @@ export function Palette() {
       const to = `${lane.name} to ${lane.target.name}`
       const name = `from ${lane.source.name}`
       return [
-        ...stepsOf(lane).map(([step, name_]) => ({
-          id: `${lane.id}-${step}`,
-          label: `${to}: ${name_}`,
+        ...stepsOf(lane).map((step) => ({
+          id: `${lane.id}-${step.key}`,
+          label: `${to}: ${step.label.toLowerCase()}`,
           description: name,
-          onClick: () => void navigate({ to: `/lanes/$lane/${step}`, params: { lane: lane.id } }),
+          onClick: () => void navigate({ to: `/lanes/$lane/${step.key as 'preview'}`, params: { lane: lane.id } }),
         })),
         {
           id: `${lane.id}-see`,

@@ -22,44 +22,8 @@ import { RunsPage } from '../features/runs/RunsPage'
 import { SystemPage } from '../features/systems/SystemPage'
 import { SystemsPage } from '../features/systems/SystemsPage'
 import { TodayPage } from '../features/today/TodayPage'
+import { listState } from '../shared/listState'
 import { Shell } from './Shell'
-
-/** What a list shows is in the address, so that a link to it can be sent to a colleague. */
-export type ListState = {
-  show?: string
-  search?: string
-  sort?: string
-  row?: string
-  tab?: string
-  cause?: string
-  kind?: string
-  field?: string
-  least?: string
-  on?: string
-  category?: string
-  location?: string
-  store?: string
-  keptOff?: string
-}
-
-const words = [
-  'show',
-  'search',
-  'sort',
-  'row',
-  'tab',
-  'cause',
-  'kind',
-  'field',
-  'least',
-  'on',
-  'category',
-  'location',
-  'store',
-  'keptOff',
-] as const
-const listState = (from: Record<string, unknown>): ListState =>
-  Object.fromEntries(words.filter((w) => from[w] !== undefined).map((w) => [w, String(from[w])]))
 
 const root = createRootRoute({
   component: Shell,

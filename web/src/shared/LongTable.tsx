@@ -147,7 +147,9 @@ export function LongTable<T>(props: {
         ))}
       </div>
       {first.data && total === 0 ? (
-        props.empty
+        <div role="row">
+          <div role="cell">{props.empty}</div>
+        </div>
       ) : (
         <div ref={body} className="table-body" role="rowgroup" tabIndex={0} onKeyDown={press} aria-label={props.label}>
           <div style={{ height: rows.getTotalSize(), position: 'relative' }} role="presentation">

@@ -3,6 +3,9 @@ import type { components, paths } from '../api/schema'
 
 export type Schemas = components['schemas']
 export type LaneSummary = Schemas['LaneSummary']
+export type Field = Pick<Schemas['ShownField'], 'type' | 'unit'>
+export type LaneWork = Schemas['LaneWorkView']
+export type Reason = Schemas['Reason']
 export type RunSummary = Schemas['RunSummary']
 export type SystemTag = Schemas['SystemTag']
 export type TraceStep = Schemas['TraceStep']

@@ -1,10 +1,13 @@
 import type { Schemas } from './api'
 import { shown } from './shown'
 
-type Kind = Schemas['LaneKind']
-
 const numbers = new Intl.NumberFormat('en-IE')
 const amounts = new Intl.NumberFormat('en-IE', { minimumFractionDigits: 2, maximumFractionDigits: 6 })
+
+const formats: Partial<Record<Schemas['FieldType'], Intl.NumberFormat>> = {
+  money: amounts,
+  integer: numbers,
+}
 
 let zone = 'UTC'
 /** All times on screen are in the workspace's zone. */
@@ -14,17 +17,20 @@ export function setZone(timeZone: string) {
 
 export const count = (n: number) => numbers.format(n)
 
-/** A value of a rule: amounts with two decimals, pieces as they are. */
-export function value(text: string | null | undefined, kind: Kind) {
-  if (text === null || text === undefined) return '–'
-  if (kind === 'correction' || kind === 'item') return shown(text)
-  return kind === 'price' ? amounts.format(Number(text)).replace('-', '−') : count(Number(text)).replace('-', '−')
+/** A stored value as its field's type is read: amounts with two decimals, counts with their thousands apart. */
+export function value(text: string | null | undefined, type: Schemas['FieldType'] = 'text') {
+  if (text === null || text === undefined || text === '') return shown(text)
+  const format = formats[type]
+  const n = Number(text)
+  return format && Number.isFinite(n) ? format.format(n).replace('-', '−') : shown(text)
 }
 
-export function move(n: number | null | undefined, kind: Kind) {
+/** How far a value moves, in its measure: a share to a tenth, anything else as it is. */
+export function move(n: number | null | undefined, unit: string | null) {
   if (n === null || n === undefined) return ''
   const sign = n > 0 ? '+' : n < 0 ? '−' : ''
-  return kind === 'price' ? `${sign}${Math.abs(n).toFixed(1)} %` : `${sign}${count(Math.abs(n))}`
+  const size = unit === '%' ? Math.abs(n).toFixed(1) : count(Math.abs(n))
+  return unit === null ? `${sign}${size}` : `${sign}${size} ${unit}`
 }
 
 export function share(part: number, whole: number) {
@@ -63,3 +69,6 @@ export const every = (minutes: number) =>
       : `every ${minutes} minutes`
 
 export const plural = (n: number, one: string, many = `${one}s`) => `${count(n)} ${n === 1 ? one : many}`
+
+/** Words as the beginning of a sentence. */
+export const sentence = (words: string) => words.charAt(0).toUpperCase() + words.slice(1)

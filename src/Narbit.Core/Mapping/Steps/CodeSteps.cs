@@ -77,9 +77,9 @@ internal static class CodeSteps
             {
                 var field = a.Find("field");
                 if (!string.IsNullOrEmpty(field) && a.Fields(field) is null)
-                    return new Fault("step", $"there is no field “{field}”");
+                    return new Reason("step", $"there is no field “{field}”");
                 if (a.In == Shape.List && (Chosen(a, "then") != Shape.List || Chosen(a, "else") != Shape.List))
-                    return new Fault("step", "it gets a list; join it or pick one of it first");
+                    return new Reason("step", "it gets a list; join it or pick one of it first");
                 var test = new MapFilter(field ?? "", Enum.Parse<Test>(a.Text("is"), ignoreCase: true), a.Find("value"));
                 var (then, otherwise) = (a.Text("then"), a.Text("else"));
                 return new StepRun(
@@ -204,7 +204,7 @@ internal static class CodeSteps
         return constant is "{}" or "" || Unfit(constant, a.In) is null ? a.In : Shape.Text;
     }
 
-    private static Fault? Unfit(string constant, Shape shape) =>
+    private static Reason? Unfit(string constant, Shape shape) =>
         shape switch
         {
             Shape.Number
@@ -213,11 +213,11 @@ internal static class CodeSteps
                     NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
                     CultureInfo.InvariantCulture,
                     out _
-                ) => new Fault("step", $"“{Short(constant)}” is no number"),
-            Shape.Truth when constant is not ("true" or "false") => new Fault("step", $"“{Short(constant)}” is neither true nor false"),
+                ) => new Reason("step", $"“{Short(constant)}” is no number"),
+            Shape.Truth when constant is not ("true" or "false") => new Reason("step", $"“{Short(constant)}” is neither true nor false"),
             Shape.Day when !DateOnly.TryParseExact(constant, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out _) =>
-                new Fault("step", $"“{Short(constant)}” is no date like 2026-11-24"),
-            Shape.Instant when !DateTimeOffset.TryParse(constant, CultureInfo.InvariantCulture, out _) => new Fault(
+                new Reason("step", $"“{Short(constant)}” is no date like 2026-11-24"),
+            Shape.Instant when !DateTimeOffset.TryParse(constant, CultureInfo.InvariantCulture, out _) => new Reason(
                 "step",
                 $"“{Short(constant)}” is no date with time"
             ),
@@ -228,7 +228,7 @@ internal static class CodeSteps
     {
         var name = a.Text("table");
         if (!a.Crosswalks.TryGetValue(name, out var table))
-            return new Fault("step", $"there is no crosswalk “{name}”");
+            return new Reason("step", $"there is no crosswalk “{name}”");
         var walk = new CrosswalkTable(table);
         return new StepRun(
             (value, _) =>
@@ -264,7 +264,13 @@ internal static class CodeSteps
                     new MapValue(table.Default),
                     Why: $"crosswalk {name} has no entry for “{Short(code)}”: its default"
                 ),
-                _ => StepResult.Fail($"the crosswalk “{name}” has no entry for “{Short(code)}”"),
+                _ => StepResult.Fail(
+                    new Reason(
+                        MapReasons.NoEntry,
+                        $"the crosswalk “{name}” has no entry for “{Short(code)}”",
+                        new Dictionary<string, string> { ["table"] = name, ["from"] = code }
+                    )
+                ),
             };
         }
     }
@@ -273,7 +279,7 @@ internal static class CodeSteps
     {
         var text = a.Text("formula");
         if (text.Length > LongestExpression)
-            return new Fault("step", $"the expression has {text.Length} characters; at most {LongestExpression} are taken");
+            return new Reason("step", $"the expression has {text.Length} characters; at most {LongestExpression} are taken");
         const ExpressionOptions Options =
             ExpressionOptions.DecimalAsDefault
             | ExpressionOptions.NoCache
@@ -286,7 +292,7 @@ internal static class CodeSteps
             names = expression.GetParameterNames();
             foreach (var name in names.Where(n => n != "value"))
                 if (a.Fields(name) is null)
-                    return new Fault("step", $"the expression names “{name}”, and there is no such field");
+                    return new Reason("step", $"the expression names “{name}”, and there is no such field");
             // A dry run finds functions that do not exist; a division by zero depends on the values and is no fault of the expression.
             foreach (var name in names)
                 expression.Parameters[name] = (name == "value" ? a.In : a.Fields(name)!.Value) switch
@@ -299,11 +305,11 @@ internal static class CodeSteps
         }
         catch (NCalcFunctionNotFoundException error)
         {
-            return new Fault("step", $"the expression uses a function that does not exist: {error.Message.Split(':')[^1].Trim()}");
+            return new Reason("step", $"the expression uses a function that does not exist: {error.Message.Split(':')[^1].Trim()}");
         }
         catch (NCalcException error)
         {
-            return new Fault(
+            return new Reason(
                 "step",
                 $"the expression cannot be read: "
                     + $"{error.Message.TrimEnd('.')}{(error.InnerException is { } inner ? $" ({inner.Message.TrimEnd('.')})" : "")}"

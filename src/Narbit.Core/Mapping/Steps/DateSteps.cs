@@ -53,7 +53,7 @@ internal static class DateSteps
             Make = a =>
             {
                 if (Zone(a.Text("zone")) is not { } zone)
-                    return new Fault("step", $"the time zone “{a.Text("zone")}” is not known; write it like Europe/Dublin");
+                    return new Reason("step", $"the time zone “{a.Text("zone")}” is not known; write it like Europe/Dublin");
                 var format = a.In == Shape.Day ? "yyyy-MM-dd" : a.Text("format");
                 return FormatFault(format) is { } fault
                     ? fault
@@ -93,7 +93,7 @@ internal static class DateSteps
             Make = a =>
             {
                 if (Zone(a.Text("zone")) is not { } zone)
-                    return new Fault("step", $"the time zone “{a.Text("zone")}” is not known; write it like Europe/Dublin");
+                    return new Reason("step", $"the time zone “{a.Text("zone")}” is not known; write it like Europe/Dublin");
                 var format = a.Text("format");
                 return FormatFault(format) is { } fault
                     ? fault
@@ -113,16 +113,16 @@ internal static class DateSteps
 
     public static TimeZoneInfo? Zone(string id) => TimeZoneInfo.TryFindSystemTimeZoneById(id, out var zone) ? zone : null;
 
-    private static Fault? FormatFault(string format)
+    private static Reason? FormatFault(string format)
     {
         try
         {
             _ = DateTime.UnixEpoch.ToString(format, CultureInfo.InvariantCulture);
-            return format.Length > 1 ? null : new Fault("step", "the format needs at least two letters, like yyyy-MM-dd");
+            return format.Length > 1 ? null : new Reason("step", "the format needs at least two letters, like yyyy-MM-dd");
         }
         catch (FormatException)
         {
-            return new Fault("step", $"“{format}” is no date format; write it like yyyy-MM-dd HH:mm");
+            return new Reason("step", $"“{format}” is no date format; write it like yyyy-MM-dd HH:mm");
         }
     }
 }

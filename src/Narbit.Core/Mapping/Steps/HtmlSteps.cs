@@ -163,32 +163,39 @@ internal static class HtmlSteps
         return TooDeep(document.Body!) ? StepResult.Fail($"the HTML is nested more than {Deepest} levels deep") : act(document.Body!);
     }
 
-    // A parser takes time by the square of the depth, so the depth is estimated before it starts.
+    // A parser takes time by the square of the depth, so the depth is estimated before it starts. A closing tag counts only where a name
+    // like it is open: a parser ignores the others.
     private static bool OpensTooMany(string html)
     {
         var depth = 0;
+        var open = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
         for (var at = html.IndexOf('<', StringComparison.Ordinal); at >= 0 && at + 1 < html.Length; at = html.IndexOf('<', at + 1))
         {
-            if (html[at + 1] == '/')
-            {
-                if (depth > 0 && !Unclosed.Contains(Name(at + 2)))
-                    depth--;
-            }
-            else if (char.IsAsciiLetter(html[at + 1]) && !Unclosed.Contains(Name(at + 1)) && ++depth > Deepest)
-            {
+            var closes = html[at + 1] == '/';
+            var name = NameAt(html, closes ? at + 2 : at + 1);
+            if (name.Length == 0 || Unclosed.Contains(name))
+                continue;
+            var opened = open.GetValueOrDefault(name);
+            if (closes && opened == 0)
+                continue;
+            open[name] = opened + (closes ? -1 : 1);
+            depth += closes ? -1 : 1;
+            if (depth > Deepest)
                 return true;
-            }
         }
 
         return false;
+    }
 
-        string Name(int from)
-        {
-            var to = from;
-            while (to < html.Length && to < from + 12 && char.IsAsciiLetterOrDigit(html[to]))
-                to++;
-            return html[from..to];
-        }
+    // Longer names are told apart by their beginning; a tag of any name deepens the tree.
+    private static string NameAt(string html, int from)
+    {
+        if (from >= html.Length || !char.IsAsciiLetter(html[from]))
+            return "";
+        var to = from;
+        while (to < html.Length && to < from + 32 && (char.IsAsciiLetterOrDigit(html[to]) || html[to] == '-'))
+            to++;
+        return html[from..to];
     }
 
     private static bool TooDeep(INode root)

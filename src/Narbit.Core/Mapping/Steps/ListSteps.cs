@@ -59,7 +59,7 @@ internal static class ListSteps
             {
                 var which = a.Whole("which");
                 return which == 0
-                    ? new Fault("step", "1 is the first and -1 the last; there is no 0")
+                    ? new Reason("step", "1 is the first and -1 the last; there is no 0")
                     : new StepRun(
                         (value, _) =>
                         {
@@ -83,7 +83,7 @@ internal static class ListSteps
             {
                 var count = a.Whole("count");
                 return count < 1
-                    ? new Fault("step", "at least 1 must be kept")
+                    ? new Reason("step", "at least 1 must be kept")
                     : new StepRun((value, _) => List([.. value.List!.Take(count)]));
             },
         },
@@ -141,7 +141,7 @@ internal static class ListSteps
             {
                 var (levels, separator) = (a.Whole("levels"), a.Text("separator"));
                 return levels < 1
-                    ? new Fault("step", "at least one level must be kept")
+                    ? new Reason("step", "at least one level must be kept")
                     : new StepRun((value, _) => string.Join($" {separator} ", Levels(value.Text!, separator).Take(levels)));
             },
         },
@@ -171,7 +171,7 @@ internal static class ListSteps
             {
                 var start = a.Find("base");
                 if (!string.IsNullOrEmpty(start) && ImageAddress.Fault(start.TrimEnd('/') + "/x.jpg") is { } fault)
-                    return new Fault("step", fault);
+                    return new Reason("step", fault);
                 return new StepRun(
                     (value, _) =>
                     {

@@ -33,7 +33,7 @@ internal static class NumberSteps
             Make = a =>
                 Locale(a.Text("locale")) is { } culture
                     ? Reader(culture)
-                    : new Fault("step", $"the locale “{a.Text("locale")}” is not known; write it like de-DE"),
+                    : new Reason("step", $"the locale “{a.Text("locale")}” is not known; write it like de-DE"),
         },
         Of(
             "scale",
@@ -109,9 +109,9 @@ internal static class NumberSteps
             Make = a =>
             {
                 if (Locale(a.Text("locale")) is not { } culture)
-                    return new Fault("step", $"the locale “{a.Text("locale")}” is not known; write it like de-DE");
+                    return new Reason("step", $"the locale “{a.Text("locale")}” is not known; write it like de-DE");
                 if (a.Whole("decimals") is < 0 or > 10)
-                    return new Fault("step", "decimals must be from 0 to 10");
+                    return new Reason("step", "decimals must be from 0 to 10");
                 var format = $"N{a.Whole("decimals")}";
                 return new StepRun((value, _) => decimal.Parse(value.Text!, CultureInfo.InvariantCulture).ToString(format, culture));
             },
@@ -181,7 +181,7 @@ internal static class NumberSteps
             Make = a =>
             {
                 if (check?.Invoke(a) is { } fault)
-                    return new Fault("step", fault);
+                    return new Reason("step", fault);
                 var act = make(a);
                 return new StepRun(
                     (value, _) =>

@@ -94,7 +94,7 @@ internal static class TextSteps
             {
                 var field = a.Text("field");
                 if (a.Fields(field) is null)
-                    return new Fault("step", $"there is no field “{field}”");
+                    return new Reason("step", $"there is no field “{field}”");
                 return new StepRun((value, record) => Without(value.Text!, record.Own.GetValueOrDefault(field)));
             },
         },
@@ -180,7 +180,7 @@ internal static class TextSteps
             Make = a =>
             {
                 if (check(a) is { } fault)
-                    return new Fault("step", fault);
+                    return new Reason("step", fault);
                 var act = make(a);
                 return new StepRun((value, _) => act(value.Text!));
             },
@@ -209,7 +209,7 @@ internal static class TextSteps
                 }
                 catch (ArgumentException error)
                 {
-                    return new Fault("step", $"the pattern cannot be read: {error.Message.Split(" - ", 2)[^1].TrimEnd('.')}");
+                    return new Reason("step", $"the pattern cannot be read: {error.Message.Split(" - ", 2)[^1].TrimEnd('.')}");
                 }
 
                 var act = make(regex, a);

@@ -1,14 +1,14 @@
 import { Select, TextInput } from '@mantine/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
-import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'
 import { day, plural, value, when } from '../../shared/format'
+import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
-import { shown } from '../../shared/shown'
 import { Empty, Loaded } from '../../shared/states'
 
 type Entry = Schemas['HistoryEntry']
+type Field = Schemas['HistoryField']
 
 /** What a record's values were, when, and who or what set them. */
 export function HistoryPage() {
@@ -36,8 +36,8 @@ function View({ history: h, state }: { history: Schemas['RecordHistory']; state:
     <div className="page page-fixed">
       <div className="page-head">
         <SystemMark system={h.system} />
-        <h1 className="clip">{h.title ?? h.key}</h1>
-        <span className="mono">{h.sku || 'no SKU'}</span>
+        <h1 className="clip">{h.caption ?? h.key}</h1>
+        <span className="mono">{h.reference || 'no SKU'}</span>
         <span className="dim">
           {h.system.name}, key <span className="mono">{h.key}</span>
         </span>
@@ -74,7 +74,7 @@ function View({ history: h, state }: { history: Schemas['RecordHistory']; state:
             </Empty>
           )}
           {h.entries.map((e) => (
-            <Change key={`${e.at}${e.field}${e.runId ?? ''}`} entry={e} unit={h.fields.find((f) => f.field === e.field)?.unit} />
+            <Change key={`${e.at}${e.field}${e.runId ?? ''}`} entry={e} field={h.fields.find((f) => f.field === e.field)} />
           ))}
         </section>
         <section className="sheet side" aria-label="Values">
@@ -100,11 +100,11 @@ function View({ history: h, state }: { history: Schemas['RecordHistory']; state:
                 <span className="stack" style={{ gap: 2, overflowWrap: 'anywhere' }}>
                   {state.on && (
                     <span className="strong">
-                      {then ? (then.new === null ? 'nothing' : shownAs(then.new, f.unit)) : 'not known to have changed'}
+                      {then ? (then.new === null ? 'nothing' : value(then.new, f.type)) : 'not known to have changed'}
                     </span>
                   )}
                   <span className={state.on ? 'dim' : undefined}>
-                    {shownAs(f.now, f.unit)} {f.now && f.unit && <span className="dim">{f.unit}</span>}
+                    {value(f.now, f.type)} {f.now && f.unit && <span className="dim">{f.unit}</span>}
                   </span>
                 </span>
               </div>
@@ -116,19 +116,16 @@ function View({ history: h, state }: { history: Schemas['RecordHistory']; state:
   )
 }
 
-/** Amounts with two digits, everything else as it is. */
-const shownAs = (text: string | null | undefined, unit: string | null | undefined) =>
-  text !== null && text !== undefined && unit?.startsWith('€') ? value(text, 'price') : shown(text)
-
-function Change({ entry: e, unit }: { entry: Entry; unit: string | null | undefined }) {
+function Change({ entry: e, field }: { entry: Entry; field: Field | undefined }) {
+  const unit = field?.unit
   return (
     <div className="line" style={{ gridTemplateColumns: '108px 130px minmax(0, 1fr)', alignItems: 'baseline' }}>
       <span className="dim small">{when(e.at)}</span>
       <span className="strong clip">{e.label}</span>
       <span style={{ minWidth: 0, overflowWrap: 'anywhere' }}>
-        <span className="struck">{e.old === null ? 'nothing' : shownAs(e.old, unit)}</span> →{' '}
+        <span className="struck">{e.old === null ? 'nothing' : value(e.old, field?.type)}</span> →{' '}
         <span className="strong">
-          {e.new === null ? 'nothing' : shownAs(e.new, unit)}
+          {e.new === null ? 'nothing' : value(e.new, field?.type)}
           {e.new !== null && unit ? (
             <span className="dim" style={{ fontWeight: 400 }}>
               {' '}

@@ -136,7 +136,7 @@ function Listing({ listing: l, page }: { listing: Schemas['ItemListing']; page: 
         </span>
       </td>
       <td className="num">
-        {l.price === null ? '–' : value(String(l.price), 'price')} <span className="dim">{l.priceUnit}</span>
+        {l.price === null ? '–' : value(String(l.price), 'money')} <span className="dim">{l.priceUnit}</span>
       </td>
       <td className="num">{l.quantity === null ? '–' : count(l.quantity)} pcs</td>
       <td className="num">

@@ -4,11 +4,11 @@ import { notifications } from '@mantine/notifications'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
-import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
+import type { ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
@@ -18,7 +18,7 @@ type Row = Schemas['SyncedRow']
 type Choices = Schemas['SyncedChoices']
 type Lane = Choices['lanes'][number]
 
-const short: Record<Lane['kind'], string> = { item: 'items', price: 'prices', stock: 'stock', correction: '' }
+const short = (lane: Lane) => lane.label.toLowerCase()
 const presets = [
   { value: 'everything', label: 'everything' },
   { value: 'priceAndStock', label: 'price and stock only' },
@@ -52,7 +52,7 @@ function View({ choices }: { choices: Choices }) {
   const flip = (row: Row) =>
     setChosen((had) => {
       const next = new Set(had)
-      if (!next.delete(row.hubKey)) next.add(row.hubKey)
+      if (!next.delete(row.sourceKey)) next.add(row.sourceKey)
       return next
     })
   const acted = chosen.size > 0 ? chosen.size : total
@@ -64,8 +64,8 @@ function View({ choices }: { choices: Choices }) {
       width: '22px',
       cell: (r) => (
         <Checkbox
-          aria-label={`Choose ${r.sku ?? r.hubKey}`}
-          checked={chosen.has(r.hubKey)}
+          aria-label={`Choose ${r.reference ?? r.sourceKey}`}
+          checked={chosen.has(r.sourceKey)}
           onChange={() => flip(r)}
           onClick={(e) => e.stopPropagation()}
         />
@@ -76,12 +76,12 @@ function View({ choices }: { choices: Choices }) {
       head: 'SKU',
       width: '130px',
       cell: (r) => (
-        <Link to="/items/$item" params={{ item: r.hubKey }} className="mono">
-          {r.sku ?? r.hubKey}
+        <Link to="/items/$item" params={{ item: r.sourceKey }} className="mono">
+          {r.reference ?? r.sourceKey}
         </Link>
       ),
     },
-    { key: 'title', head: 'Item', width: 'minmax(0, 1.2fr)', cell: (r) => r.title },
+    { key: 'title', head: 'Item', width: 'minmax(0, 1.2fr)', cell: (r) => r.caption },
     { key: 'category', head: 'Category', width: 'minmax(0, 1fr)', cell: (r) => <span className="dim">{r.category}</span> },
     {
       key: 'kept',
@@ -95,7 +95,7 @@ function View({ choices }: { choices: Choices }) {
           <span className="row" style={{ gap: 6 }}>
             {off.map((l) => (
               <span key={l.id} className="row small" style={{ gap: 3 }}>
-                <SystemMark system={l.target} /> {short[l.kind]}
+                <SystemMark system={l.target} /> {short(l)}
               </span>
             ))}
           </span>
@@ -114,7 +114,7 @@ function View({ choices }: { choices: Choices }) {
         <Setting
           choices={choices}
           filter={filter}
-          hubKeys={chosen.size > 0 ? [...chosen] : null}
+          sourceKeys={chosen.size > 0 ? [...chosen] : null}
           close={setting.close}
           done={() => setChosen(new Set())}
         />
@@ -145,7 +145,7 @@ function View({ choices }: { choices: Choices }) {
           placeholder="listed anywhere"
           clearable
           w={160}
-          data={choices.stores.map((s) => ({ value: s.id, label: s.name }))}
+          data={choices.stores.map(({ system: s }) => ({ value: s.id, label: s.name }))}
           value={state.store ?? null}
           onChange={(v) => set({ store: v ?? undefined })}
         />
@@ -154,7 +154,7 @@ function View({ choices }: { choices: Choices }) {
           placeholder="kept off or not"
           clearable
           w={170}
-          data={choices.lanes.map((l) => ({ value: l.id, label: `off ${short[l.kind]} to ${l.target.name}` }))}
+          data={choices.lanes.map((l) => ({ value: l.id, label: `off ${short(l)} to ${l.target.name}` }))}
           value={state.keptOff ?? null}
           onChange={(v) => set({ keptOff: v ?? undefined })}
         />
@@ -173,9 +173,9 @@ function View({ choices }: { choices: Choices }) {
             return slice
           }}
           columns={columns}
-          rowKey={(r) => r.hubKey}
+          rowKey={(r) => r.sourceKey}
           chosen={state.row}
-          open={(r) => void navigate({ search: (s: ListState) => ({ ...s, row: r.hubKey }), replace: true })}
+          open={(r) => void navigate({ search: (s: ListState) => ({ ...s, row: r.sourceKey }), replace: true })}
           mark={flip}
           empty={
             <Empty title="Nothing matches these filters">
@@ -205,24 +205,13 @@ function Stores({ choices }: { choices: Choices }) {
     },
     onError: sayRefusal,
   })
-  const stands = (store: string) => {
-    const on = (kind: Lane['kind']) => choices.lanes.some((l) => l.target.id === store && l.kind === kind && !l.off)
-    const all = [on('item'), on('price'), on('stock')].join()
-    return all === 'true,true,true'
-      ? 'everything'
-      : all === 'false,true,true'
-        ? 'priceAndStock'
-        : all === 'false,false,false'
-          ? 'ordersOnly'
-          : null
-  }
   return (
     <section
       className="sheet"
       aria-label="Stores"
       style={{ display: 'grid', gridTemplateColumns: `repeat(${choices.stores.length}, minmax(0, 1fr))` }}
     >
-      {choices.stores.map((s) => {
+      {choices.stores.map(({ system: s, preset: stands }) => {
         const kept = choices.lanes.filter((l) => l.target.id === s.id).reduce((sum, l) => sum + l.keptOff, 0)
         return (
           <div key={s.id} className="pad stack" style={{ gap: 6 }}>
@@ -234,7 +223,7 @@ function Stores({ choices }: { choices: Choices }) {
               allowDeselect={false}
               placeholder="some lanes"
               data={presets}
-              value={stands(s.id)}
+              value={stands}
               onChange={(v) => v && preset.mutate({ store: s.id, preset: v })}
             />
             <span className="dim small">{kept === 0 ? 'no item is kept off' : `${count(kept)} kept off`}</span>
@@ -248,15 +237,15 @@ function Stores({ choices }: { choices: Choices }) {
 function Setting(props: {
   choices: Choices
   filter: Schemas['SyncedFilter']
-  hubKeys: string[] | null
+  sourceKeys: string[] | null
   close: () => void
   done: () => void
 }) {
-  const { choices, filter, hubKeys, close } = props
+  const { choices, filter, sourceKeys, close } = props
   const queries = useQueryClient()
   const [lanes, setLanes] = useState<string[]>([])
   const [keepOff, setKeepOff] = useState(true)
-  const body = { filter, hubKeys, lanes, keepOff }
+  const body = { filter, sourceKeys, lanes, keepOff }
   const counted = useQuery({
     enabled: lanes.length > 0,
     queryKey: ['synced', 'count', body],
@@ -276,7 +265,7 @@ function Setting(props: {
     onError: sayRefusal,
   })
   return (
-    <Dialog opened close={close} title={hubKeys ? `Set the ${count(hubKeys.length)} chosen items` : 'Set all found items'} wide>
+    <Dialog opened close={close} title={sourceKeys ? `Set the ${count(sourceKeys.length)} chosen items` : 'Set all found items'} wide>
       <div className="stack">
         <div className="row">
           <Button variant={keepOff ? 'filled' : 'default'} aria-pressed={keepOff} onClick={() => setKeepOff(true)}>
@@ -286,7 +275,7 @@ function Setting(props: {
             Let through
           </Button>
         </div>
-        {choices.stores.map((s) => (
+        {choices.stores.map(({ system: s }) => (
           <div key={s.id} className="row">
             <span className="row" style={{ width: 230, gap: 6 }}>
               <SystemMark system={s} /> {s.name}
@@ -296,8 +285,8 @@ function Setting(props: {
               .map((l) => (
                 <Checkbox
                   key={l.id}
-                  label={short[l.kind]}
-                  aria-label={`${short[l.kind]} to ${s.name}`}
+                  label={short(l)}
+                  aria-label={`${short(l)} to ${s.name}`}
                   checked={lanes.includes(l.id)}
                   onChange={() => setLanes((had) => (had.includes(l.id) ? had.filter((x) => x !== l.id) : [...had, l.id]))}
                 />

@@ -65,19 +65,18 @@ export function DraftBar() {
 }
 
 function EffectWords() {
-  const { rule, map, lane, base } = useDraft()
-  const trial = lane.kind === 'item' ? map : rule
+  const { trial, base } = useDraft()
   if (trial.isError) return <span className="minus">{(trial.error as Error).message}</span>
   if (!trial.data) return <span className="dim">Its effect is being computed…</span>
   const { records, changes, changesInForce, tripped } = trial.data
   return (
     <>
       {count(changes)} of {plural(records, 'record')} would change; by version {base.number} it would be {count(changesInForce)}.
-      {lane.kind === 'item' && map.data && <MapWords trial={map.data} />}
+      {trial.data.looksAt === 'fields' && <MapWords trial={trial.data} />}
       {tripped.length > 0 && (
         <>
           {' '}
-          <Link to="/lanes/$lane/guards" params={{ lane: lane.id }} className="strong minus">
+          <Link from="/lanes/$lane" to="/lanes/$lane/guards" className="strong minus">
             Guards would stop it: {tripped.map((t) => `${guardNames[t.kind]} (${count(t.count)})`).join(', ')}
           </Link>
         </>
@@ -86,7 +85,7 @@ function EffectWords() {
   )
 }
 
-function MapWords({ trial }: { trial: Schemas['MapTrialResult'] }) {
+function MapWords({ trial }: { trial: Schemas['TrialResultMapTrial'] }) {
   const { lane } = useDraft()
   const parts = [
     trial.creates > 0 && `${count(trial.creates)} created`,

@@ -6,7 +6,7 @@ import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
 import { useStartRun } from '../runs/actions'
 import { DraftBar } from './DraftBar'
-import { DraftOf, useDraft } from './draft'
+import { DraftOf, mapOf, useDraft } from './draft'
 import { useLane } from './lane'
 
 /** One page a lane, with its steps in order; each says whether it is ready and what is missing. */
@@ -17,15 +17,15 @@ export function LanePage() {
       {(data) => (
         <div className="page page-fixed">
           <Head lane={data} />
-          {data.kind === 'correction' ? (
+          {data.work.pairs ? (
+            <DraftOf lane={data}>
+              <Edited lane={data} />
+            </DraftOf>
+          ) : (
             <>
               <Steps lane={data} missing={{}} />
               <Outlet />
             </>
-          ) : (
-            <DraftOf lane={data}>
-              <Edited lane={data} />
-            </DraftOf>
           )}
         </div>
       )}
@@ -37,9 +37,10 @@ export function LanePage() {
 type Missing = Partial<Record<string, string>>
 
 function Edited({ lane }: { lane: LaneSummary }) {
-  const { document, faults, map } = useDraft()
-  const held = (map.data?.failures ?? []).filter((f) => f.message.includes('the crosswalk “')).reduce((sum, f) => sum + f.count, 0)
-  const failing = (map.data?.failing ?? 0) - held
+  const { document, faults, mapTrial } = useDraft()
+  const map = mapOf(document)
+  const held = (mapTrial?.failures ?? []).filter((f) => f.why.code === 'crosswalk').reduce((sum, f) => sum + f.count, 0)
+  const failing = (mapTrial?.failing ?? 0) - held
   const refused = (path: RegExp) => faults.filter((f) => f.severity === 'refuse' && path.test(f.path)).length
   const wrong = (path: RegExp) => (refused(path) > 0 ? `${count(refused(path))} to put right` : undefined)
   const open = lane.unpairedThere > 0 ? `${count(lane.unpairedThere)} open` : undefined
@@ -50,14 +51,9 @@ function Edited({ lane }: { lane: LaneSummary }) {
         missing={{
           scope: lane.off ? 'off' : wrong(/^(filters|publish)/),
           pairs: open,
-          map:
-            (document.map?.fields ?? []).length === 0
-              ? 'empty'
-              : (wrong(/^fields/) ?? (failing > 0 ? `${count(failing)} fail` : undefined)),
+          map: (map?.fields ?? []).length === 0 ? 'empty' : (wrong(/^fields/) ?? (failing > 0 ? `${count(failing)} fail` : undefined)),
           crosswalks:
-            (document.map?.crosswalks ?? []).length === 0
-              ? 'none'
-              : (wrong(/^crosswalks/) ?? (held > 0 ? `${count(held)} wait` : undefined)),
+            (map?.crosswalks ?? []).length === 0 ? 'none' : (wrong(/^crosswalks/) ?? (held > 0 ? `${count(held)} wait` : undefined)),
           rule: wrong(/./),
           guards: wrong(/^(changedShare|priceMove|minMargin|toZero|emptiedTexts|removed|failingTimes)/),
           timetable: lane.everyMinutes === null ? 'by hand' : lane.paused ? 'paused' : undefined,
@@ -69,42 +65,45 @@ function Edited({ lane }: { lane: LaneSummary }) {
   )
 }
 
+/** Where each step's page is; a lane has those that its work names. */
+const pages = {
+  scope: '/lanes/$lane/scope',
+  pairs: '/lanes/$lane/pairs',
+  map: '/lanes/$lane/map',
+  crosswalks: '/lanes/$lane/crosswalks',
+  rule: '/lanes/$lane/rule',
+  guards: '/lanes/$lane/guards',
+  preview: '/lanes/$lane/preview',
+  timetable: '/lanes/$lane/timetable',
+  runs: '/lanes/$lane/runs',
+  versions: '/lanes/$lane/versions',
+} as const
+
+const neverMissing = ['preview', 'runs', 'versions']
+
 function Steps({ lane, missing }: { lane: LaneSummary; missing: Missing }) {
-  const steps = [
-    { key: 'scope', to: '/lanes/$lane/scope', text: 'Scope', on: lane.kind !== 'correction' },
-    { key: 'pairs', to: '/lanes/$lane/pairs', text: 'Pairs', on: lane.kind !== 'correction' },
-    { key: 'map', to: '/lanes/$lane/map', text: 'Field map', on: lane.kind === 'item' },
-    { key: 'crosswalks', to: '/lanes/$lane/crosswalks', text: 'Crosswalks', on: lane.kind === 'item' },
-    {
-      key: 'rule',
-      to: '/lanes/$lane/rule',
-      text: lane.kind === 'price' ? 'Price rule' : 'Stock rule',
-      on: lane.kind === 'price' || lane.kind === 'stock',
-    },
-    { key: 'guards', to: '/lanes/$lane/guards', text: 'Guards', on: lane.kind !== 'correction' },
-    { key: null, to: '/lanes/$lane/preview', text: 'Preview', on: true },
-    { key: 'timetable', to: '/lanes/$lane/timetable', text: 'Timetable', on: lane.kind !== 'correction' },
-    { key: null, to: '/lanes/$lane/runs', text: 'Runs', on: true },
-    { key: null, to: '/lanes/$lane/versions', text: 'Versions', on: lane.kind !== 'correction' },
-  ] as const
   return (
     <nav className="steps" aria-label="Steps of the lane">
-      {steps
-        .filter((s) => s.on)
-        .map((s) => (
-          <Link key={s.to} to={s.to} params={{ lane: lane.id }} search={{}} activeOptions={{ includeSearch: false }}>
-            {s.text}
-            {s.key !== null &&
-              (missing[s.key] ? (
-                <span className="missing"> {missing[s.key]}</span>
-              ) : (
-                <span className="ready" role="img" aria-label="ready">
-                  {' '}
-                  ✓
-                </span>
-              ))}
-          </Link>
-        ))}
+      {lane.work.steps.map(({ key, label }) => (
+        <Link
+          key={key}
+          to={pages[key as keyof typeof pages]}
+          params={{ lane: lane.id }}
+          search={{}}
+          activeOptions={{ includeSearch: false }}
+        >
+          {label}
+          {!neverMissing.includes(key) &&
+            (missing[key] ? (
+              <span className="missing"> {missing[key]}</span>
+            ) : (
+              <span className="ready" role="img" aria-label="ready">
+                {' '}
+                ✓
+              </span>
+            ))}
+        </Link>
+      ))}
     </nav>
   )
 }
@@ -121,9 +120,9 @@ function Head({ lane }: { lane: LaneSummary }) {
         {lane.source.name} to {lane.target.name}
       </span>
       <span className="grow" />
-      {lane.heldAt && (
+      {lane.closedAt && (
         <Link to="/pair-desk/$couple" params={{ couple: String(lane.coupleId) }} className="tag ochre">
-          held while {lane.heldBy} pairs
+          closed while {lane.closedBy} pairs
         </Link>
       )}
       {lane.readyIsStopped && lane.readyRunId && (
@@ -151,7 +150,7 @@ function Head({ lane }: { lane: LaneSummary }) {
       </Button>
       <Button
         onClick={() => start.mutate({ lane: lane.id, preview: false })}
-        disabled={lane.workingRunId !== null || lane.heldAt !== null || lane.off}
+        disabled={lane.workingRunId !== null || lane.closedAt !== null || lane.off}
       >
         Run now
       </Button>

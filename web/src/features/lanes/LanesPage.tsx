@@ -1,22 +1,33 @@
+import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { Link } from '@tanstack/react-router'
+import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { api, take } from '../../shared/api'
 import { count, every, share, when } from '../../shared/format'
+import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { NewLane } from './NewLane'
 
 export function LanesPage() {
+  const state = useSearch({ from: '/lanes' })
+  const navigate = useNavigate({ from: '/lanes' })
+  const ask = (tab: string | undefined) => void navigate({ search: { tab }, replace: true })
   const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
   return (
     <div className="page">
       <div className="page-head">
         <h1>Lanes</h1>
         <span className="dim">what flows from where to where</span>
+        <span className="grow" />
+        <Button variant="filled" onClick={() => ask('new')}>
+          New lane
+        </Button>
       </div>
+      {state.tab === 'new' && <NewLane opened wanted={wanted(state)} close={() => ask(undefined)} />}
       <Loaded of={lanes}>
         {(all) => (
           <div className="sheet">
-            {all.length === 0 && <Empty title="No lane yet">A lane needs two systems.</Empty>}
+            {all.length === 0 && <Empty title="No lane yet">A lane needs two systems; then make one with “New lane”.</Empty>}
             <table className="plain-table">
               <thead>
                 <tr>
@@ -74,3 +85,9 @@ export function LanesPage() {
     </div>
   )
 }
+
+/** What somebody came for, e.g. from an empty place on Today. */
+const wanted = (state: ListState) => ({
+  ...(state.kind ? { kind: state.kind } : {}),
+  ...(state.store ? { target: state.store } : {}),
+})

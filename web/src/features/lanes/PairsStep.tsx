@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
-import type { ListState } from '../../app/router'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { count } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
+import type { ListState } from '../../shared/listState'
 import { Seam } from '../../shared/Seam'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
@@ -68,9 +68,9 @@ function Pairs({ lane, couple }: { lane: LaneSummary; couple: number }) {
                 key: 'sku',
                 head: 'SKU',
                 width: '170px',
-                cell: (p) => <span className="mono">{p.sku || <span className="dim">none</span>}</span>,
+                cell: (p) => <span className="mono">{p.reference || <span className="dim">none</span>}</span>,
               },
-              { key: 'title', head: 'Listing', width: 'minmax(0, 1fr)', cell: (p) => p.title },
+              { key: 'title', head: 'Listing', width: 'minmax(0, 1fr)', cell: (p) => p.caption },
               { key: 'hub', head: 'Item', width: '90px', cell: (p) => <span className="mono">{p.hubKey}</span> },
               {
                 key: 'kind',
@@ -82,19 +82,19 @@ function Pairs({ lane, couple }: { lane: LaneSummary; couple: number }) {
             empty={<Empty title={state.search ? 'No pair matches' : 'Nothing is paired yet'}>Pair at the pair desk.</Empty>}
           />
         </div>
-        <PairSheet lane={lane} otherKey={state.row} />
+        <PairSheet lane={lane} targetKey={state.row} />
       </div>
     </>
   )
 }
 
-function PairSheet({ lane, otherKey }: { lane: LaneSummary; otherKey: string | undefined }) {
+function PairSheet({ lane, targetKey }: { lane: LaneSummary; targetKey: string | undefined }) {
   const seam = useQuery({
-    enabled: otherKey !== undefined,
-    queryKey: ['seam', lane.id, otherKey],
-    queryFn: () => take(api.GET('/api/lanes/{id}/seam/{otherKey}', { params: { path: { id: lane.id, otherKey: otherKey as string } } })),
+    enabled: targetKey !== undefined,
+    queryKey: ['seam', lane.id, targetKey],
+    queryFn: () => take(api.GET('/api/lanes/{id}/seam/{targetKey}', { params: { path: { id: lane.id, targetKey: targetKey as string } } })),
   })
-  if (otherKey === undefined)
+  if (targetKey === undefined)
     return (
       <div className="sheet side">
         <Empty title="Choose a line">to see both records side by side, and what the rule makes of them.</Empty>
@@ -109,13 +109,13 @@ function PairSheet({ lane, otherKey }: { lane: LaneSummary; otherKey: string | u
               left={<SystemMark system={lane.source} />}
               right={
                 <>
-                  <SystemMark system={lane.target} /> <span className="mono">{otherKey}</span>
+                  <SystemMark system={lane.target} /> <span className="mono">{targetKey}</span>
                 </>
               }
               rows={view.rows}
             />
-            {view.cause && <div className="line minus">{view.cause}</div>}
-            {view.hold && <div className="line minus">Held: {view.hold}.</div>}
+            {view.why && <div className="line minus">{view.why.words}</div>}
+            {view.hold && <div className="line minus">Held: {view.hold.words}.</div>}
             {view.trace.length > 0 && (
               <>
                 <h2 style={{ margin: 0, padding: '10px 14px', fontSize: 14, borderTop: '1px solid var(--rule)' }}>By the rule</h2>

@@ -1,6 +1,5 @@
 import { Button, MultiSelect, SegmentedControl, Select, Switch, TagsInput, TextInput } from '@mantine/core'
-import type { Faults, PriceRule } from './draft'
-import type { Choices } from './RuleStep'
+import type { Choices, Faults, PriceRule } from './draft'
 
 type Band = NonNullable<PriceRule['bands']>[number]
 
@@ -17,6 +16,9 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
   const faultAt = (path: string) => faults.some((f) => f.path.startsWith(path))
   const ending = rule.ending ?? {}
   const tax = rule.tax ?? {}
+  // The list that the price itself goes to is nobody else's.
+  const own = choices.targetLists.length > 0 ? (rule.targetList ?? choices.targetLists[0]) : null
+  const forGroups = [...new Set([...choices.groups.filter((g) => g !== own), ...groups.map((g) => g.group)])]
   return (
     <div className="field-grid">
       <span>Price from</span>
@@ -38,6 +40,21 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
           style={{ flex: 1 }}
         />
       </div>
+
+      {(choices.targetLists.length > 0 || rule.targetList) && (
+        <>
+          <span>It becomes there</span>
+          <Select
+            aria-label="Price list there"
+            w={130}
+            data={choices.targetLists}
+            value={own ?? null}
+            allowDeselect={false}
+            onChange={(v) => set({ targetList: v })}
+            error={faultAt('targetList')}
+          />
+        </>
+      )}
 
       <span>A live sale</span>
       <div className="row wrap">
@@ -208,11 +225,11 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
         onChange={(v) => set({ compareAtList: v })}
       />
 
-      {(choices.groups.length > 0 || groups.length > 0) && (
+      {forGroups.length > 0 && (
         <>
           <span>Customer groups</span>
           <div className="stack" style={{ gap: 6 }}>
-            {[...new Set([...choices.groups, ...groups.map((g) => g.group)])].map((group) => (
+            {forGroups.map((group) => (
               <div key={group} className="row">
                 <span style={{ width: 110 }}>{group}</span>
                 <Select

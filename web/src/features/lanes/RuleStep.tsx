@@ -1,14 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
+import { api, type LaneWork, type Schemas, take } from '../../shared/api'
 import { count, move, plural, value } from '../../shared/format'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { useDraft } from './draft'
 import { PriceForm } from './PriceForm'
 import { StockForm } from './StockForm'
-
-export type Choices = Schemas['RuleChoices']
 
 /** The price rule or stock rule, and what it does to real items while it is edited. */
 export function RuleStep() {
@@ -22,11 +20,15 @@ export function RuleStep() {
       {(c) => (
         <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 470px' }}>
           <section className="sheet pad side" aria-label="Rule">
-            {document.price && <PriceForm rule={document.price} set={(price) => set({ price })} choices={c} faults={faults} />}
-            {document.stock && <StockForm rule={document.stock} set={(stock) => set({ stock })} choices={c} faults={faults} />}
+            {document.kind === 'price' && (
+              <PriceForm rule={document.rule} set={(rule) => set({ ...document, rule })} choices={c} faults={faults} />
+            )}
+            {document.kind === 'stock' && (
+              <StockForm rule={document.rule} set={(rule) => set({ ...document, rule })} choices={c} faults={faults} />
+            )}
           </section>
           <div className="side">
-            <Effect lane={lane} unit={lane.kind === 'price' ? '€' : 'pcs'} />
+            <Effect work={lane.work} />
           </div>
         </div>
       )}
@@ -34,21 +36,21 @@ export function RuleStep() {
   )
 }
 
-function Effect({ lane, unit }: { lane: LaneSummary; unit: string }) {
-  const { data: trial, error } = useDraft().rule
+function Effect({ work }: { work: LaneWork }) {
+  const { data: trial, error } = useDraft().trial
   const [open, setOpen] = useState<string | null>(null)
   if (error && !trial) return <Failed error={error} />
-  if (!trial) return <div className="sheet">{<Empty title="Computing">on the records as last read</Empty>}</div>
-  const kind = lane.kind
+  if (trial?.looksAt !== 'values') return <div className="sheet">{<Empty title="Computing">on the records as last read</Empty>}</div>
+  const { field } = trial
   const row = (r: Schemas['TrialRecord'], group: string) => {
     const key = `${group}${r.targetKey}`
     return [
       <tr key={key}>
         <td>
-          <div>{r.title}</div>
-          <span className="mono dim">{r.sku}</span> {r.hold && <span className="tag ochre">would be held</span>}
+          <div>{r.caption}</div>
+          <span className="mono dim">{r.reference}</span> {r.hold && <span className="tag ochre">would be held</span>}
         </td>
-        <td className="num struck">{value(r.now, kind)}</td>
+        <td className="num struck">{value(r.now, field?.type)}</td>
         <td className="num strong">
           <button
             type="button"
@@ -58,17 +60,17 @@ function Effect({ lane, unit }: { lane: LaneSummary; unit: string }) {
             title="Why?"
             onClick={() => setOpen(open === key ? null : key)}
           >
-            {value(r.trial, kind)}
+            {value(r.trial, field?.type)}
           </button>
         </td>
-        <td className={(r.move ?? 0) < 0 ? 'num minus' : 'num'}>{move(r.move, kind)}</td>
+        <td className={(r.move ?? 0) < 0 ? 'num minus' : 'num'}>{move(r.move, work.moveUnit)}</td>
       </tr>,
       open === key && (
         <tr key={`${key}-trace`}>
           <td colSpan={4} style={{ padding: 0, background: 'var(--ground)' }}>
             {r.hold && (
               <div className="line" style={{ color: 'var(--ochre)' }}>
-                {r.hold}
+                {r.hold.words}
               </div>
             )}
             <Trace steps={r.trace} />
@@ -86,14 +88,14 @@ function Effect({ lane, unit }: { lane: LaneSummary; unit: string }) {
         <span className="dim small" style={{ fontWeight: 400 }}>
           {count(trial.up)} up · {count(trial.down)} down
           {trial.held > 0 && ` · ${count(trial.held)} held`}
-          {trial.uncomputed > 0 && ` · ${count(trial.uncomputed)} not computed`}
+          {trial.failing > 0 && ` · ${count(trial.failing)} not computed`}
         </span>
       </div>
       <table className="plain-table">
         <thead>
           <tr>
-            <th>On real items, from the smallest to the largest</th>
-            <th className="num">now, {unit}</th>
+            <th>On real records, from the smallest to the largest</th>
+            <th className="num">now{field?.unit ? `, ${field.unit}` : ''}</th>
             <th className="num">would be</th>
             <th className="num">move</th>
           </tr>

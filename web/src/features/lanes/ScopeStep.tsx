@@ -6,26 +6,19 @@ import { useState } from 'react'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed, Loaded } from '../../shared/states'
-import { type FieldMap, useDraft } from './draft'
+import { type FieldMap, mapOf, useDraft } from './draft'
 
 type Filter = NonNullable<FieldMap['filters']>[number]
 type Publish = NonNullable<FieldMap['publish']>
 type MapChoices = Schemas['MapChoices']
 
-const kinds: Record<LaneSummary['kind'], string> = {
-  item: 'items: names, texts, pictures, codes',
-  price: 'prices of items',
-  stock: 'stock levels of items',
-  correction: 'values that were put right',
-}
-
 /** What the lane takes, whether it is on, and for items how it publishes. */
 export function ScopeStep() {
-  const { lane } = useDraft()
+  const { lane, document } = useDraft()
   return (
     <div className="side scope">
       <Lane key={lane.id} lane={lane} />
-      {lane.kind === 'item' && <Items lane={lane} />}
+      {mapOf(document) && <Items lane={lane} />}
     </div>
   )
 }
@@ -51,7 +44,7 @@ function Lane({ lane }: { lane: LaneSummary }) {
     <section className="sheet pad stack" aria-label="Scope">
       <div className="field-grid">
         <span>Record kind</span>
-        <span className="strong">{kinds[lane.kind]}</span>
+        <span className="strong">{lane.work.label}</span>
         <span>From</span>
         <span className="row">
           <SystemMark system={lane.source} /> {lane.source.name}
@@ -135,7 +128,7 @@ const beyond = [
 
 function Filters({ lane, choices }: { lane: LaneSummary; choices: MapChoices }) {
   const { document, setMap, faults } = useDraft()
-  const filters = document.map?.filters ?? []
+  const filters = mapOf(document)?.filters ?? []
   const set = (change: (all: Filter[]) => Filter[]) => setMap((m) => ({ ...m, filters: change(m.filters ?? []) }))
   const amend = (i: number, change: Partial<Filter>) => set((all) => all.map((f, j) => (i === j ? { ...f, ...change } : f)))
   const category = choices.source.find((f) => f.role === 'category')?.name
@@ -223,7 +216,7 @@ function branches(categories: string[]) {
 
 function Publishing({ choices }: { choices: MapChoices }) {
   const { document, setMap, faults } = useDraft()
-  const publish = document.map?.publish ?? {}
+  const publish = mapOf(document)?.publish ?? {}
   const set = (change: Partial<Publish>) => setMap((m) => ({ ...m, publish: { ...m.publish, ...change } }))
   const withdrawals = [
     { value: 'leave', label: 'stays' },

@@ -1,6 +1,5 @@
 import { Button, Checkbox, SegmentedControl, Switch, TextInput } from '@mantine/core'
-import type { Faults, StockRule } from './draft'
-import type { Choices } from './RuleStep'
+import type { Choices, Faults, StockRule } from './draft'
 
 type Band = NonNullable<StockRule['bands']>[number]
 

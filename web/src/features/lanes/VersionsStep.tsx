@@ -2,9 +2,9 @@ import { Button, FileButton, Select } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
-import type { ListState } from '../../app/router'
 import { api, take } from '../../shared/api'
 import { plural, when } from '../../shared/format'
+import type { ListState } from '../../shared/listState'
 import { Empty, Failed } from '../../shared/states'
 import { type RuleView, useDraft } from './draft'
 
@@ -129,7 +129,8 @@ function flat(version: RuleView) {
     }
     for (const [key, inner] of Object.entries(value)) walk(inner, path === '' ? key : `${path}.${key}`)
   }
-  walk(version.price ?? version.stock ?? version.map, '')
+  const { kind: _, ...document } = version.document
+  for (const part of Object.values(document)) walk(part, '')
   walk(version.guards, 'guards')
   return lines
 }

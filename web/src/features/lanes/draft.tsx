@@ -13,50 +13,43 @@ export type FieldMap = Schemas['FieldMap']
 export type FieldMapping = Schemas['FieldMapping']
 export type Crosswalk = Schemas['Crosswalk']
 export type GuardLimits = Schemas['GuardLimits']
+/** What a rule can be made of. */
+export type Choices = Schemas['RuleChoices']
 export type Faults = Schemas['RuleFault'][]
-export type Document = { price: PriceRule | null; stock: StockRule | null; map: FieldMap | null; guards: GuardLimits }
+export type LaneDocument = Schemas['LaneDocument']
+type Edited = { document: LaneDocument; guards: GuardLimits }
+
+/** The field map in a lane's document; null: it goes by something else. */
+export const mapOf = (document: LaneDocument): FieldMap | null => (document.kind === 'item' ? document.map : null)
 
 /** The steps on which a lane's document is edited: there its effect is computed all the time. */
 const editing = /\/(scope|rule|map|crosswalks|guards)$/
 
-const documentOf = (v: RuleView): Document => ({ price: v.price ?? null, stock: v.stock ?? null, map: v.map ?? null, guards: v.guards })
+const editedOf = (v: RuleView): Edited => ({ document: v.document, guards: v.guards })
 
 function useDraftOf(lane: LaneSummary, versions: RuleView[]) {
   const queries = useQueryClient()
   const path = useRouterState({ select: (s) => s.location.pathname })
   // The version this draft was begun on; a save on top of another is refused by the server.
   const [base, setBase] = useState<RuleView>(versions[0] as RuleView)
-  const [document, setDocument] = useState<Document>(documentOf(base))
+  const [edited, setEdited] = useState<Edited>(editedOf(base))
   const [note, setNote] = useState('')
   const [focus, setFocus] = useState<string | null>(null)
-  const [tried] = useDebouncedValue(document, 250)
-  const changed = JSON.stringify(document) !== JSON.stringify(documentOf(base))
-  const enabled = changed || editing.test(path)
+  const [tried] = useDebouncedValue(edited, 250)
+  const changed = JSON.stringify(edited) !== JSON.stringify(editedOf(base))
   const asked = { params: { path: { id: lane.id } } }
 
-  const rule = useQuery({
-    enabled: enabled && lane.kind !== 'item',
-    queryKey: ['trial', lane.id, tried, lane.comparedAt],
-    // What was tried before the last change is given up, or a large catalogue would be computed for every letter.
-    queryFn: ({ signal }) =>
-      take(
-        api.POST('/api/lanes/{id}/rule/try', { ...asked, signal, body: { price: tried.price, stock: tried.stock, guards: tried.guards } }),
-      ),
-    placeholderData: keepPreviousData,
-    retry: false,
-  })
-  const map = useQuery({
-    enabled: enabled && lane.kind === 'item',
+  const trial = useQuery({
+    enabled: changed || editing.test(path),
     queryKey: ['trial', lane.id, tried, focus, lane.comparedAt],
-    queryFn: ({ signal }) =>
-      take(api.POST('/api/lanes/{id}/map/try', { ...asked, signal, body: { map: tried.map ?? {}, guards: tried.guards, focus } })),
+    // What was tried before the last change is given up, or a large catalogue would be computed for every letter.
+    queryFn: ({ signal }) => take(api.POST('/api/lanes/{id}/rule/try', { ...asked, signal, body: { ...tried, focus } })),
     placeholderData: keepPreviousData,
     retry: false,
   })
-  const faults: Faults = (lane.kind === 'item' ? map.data?.faults : rule.data?.faults) ?? []
+  const faults: Faults = trial.data?.faults ?? []
   const save = useMutation({
-    mutationFn: () =>
-      take(api.PUT('/api/lanes/{id}/rule', { ...asked, body: { baseNumber: base.number, note: note || null, ...document } })),
+    mutationFn: () => take(api.PUT('/api/lanes/{id}/rule', { ...asked, body: { baseNumber: base.number, note: note || null, ...edited } })),
     onSuccess: (saved) => {
       setBase(saved)
       setNote('')
@@ -70,7 +63,7 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[]) {
     const newest = queries.getQueryData<RuleView[]>(['rule', lane.id])?.[0]
     if (newest) {
       setBase(newest)
-      setDocument(documentOf(newest))
+      setEdited(editedOf(newest))
     }
     save.reset()
   }
@@ -78,20 +71,24 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[]) {
     lane,
     versions,
     base,
-    document,
-    tried,
+    document: edited.document,
+    guards: edited.guards,
+    tried: tried.document,
     changed,
     note,
     setNote,
     setFocus,
-    rule,
-    map,
+    trial,
+    /** The trial of a field map, field by field; undefined: there is none yet, or the document is no map. */
+    mapTrial: trial.data?.looksAt === 'fields' ? trial.data : undefined,
     faults,
     refused: faults.some((f) => f.severity === 'refuse'),
-    set: (change: Partial<Document>) => setDocument((d) => ({ ...d, ...change })),
-    setMap: (change: (map: FieldMap) => FieldMap) => setDocument((d) => ({ ...d, map: change(d.map ?? {}) })),
-    put: (version: RuleView) => setDocument(documentOf(version)),
-    discard: () => setDocument(documentOf(base)),
+    set: (document: LaneDocument) => setEdited((e) => ({ ...e, document })),
+    setGuards: (guards: GuardLimits) => setEdited((e) => ({ ...e, guards })),
+    setMap: (change: (map: FieldMap) => FieldMap) =>
+      setEdited((e) => (e.document.kind === 'item' ? { ...e, document: { ...e.document, map: change(e.document.map) } } : e)),
+    put: (version: RuleView) => setEdited(editedOf(version)),
+    discard: () => setEdited(editedOf(base)),
     save,
     reload,
   }

@@ -1,7 +1,7 @@
 import { Button, Select, TextInput } from '@mantine/core'
 import type { Schemas } from '../../shared/api'
 import { shown } from '../../shared/shown'
-import { type FieldMapping, useDraft } from '../lanes/draft'
+import { type FieldMapping, mapOf, useDraft } from '../lanes/draft'
 import { type Field, type MapChoices, type MapStepOf, type StepKind, withCrosswalk } from './map'
 
 type Parameter = NonNullable<StepKind['parameters']>[number]
@@ -24,7 +24,7 @@ export function Chain(props: {
     if (name !== 'crosswalk') return set([...steps, { do: name }])
     // A step that translates needs a table; one by the field's name is begun.
     const table = props.field.label
-    if (!(document.map?.crosswalks ?? []).some((c) => c.name === table)) setMap((m) => withCrosswalk(m, { name: table }))
+    if (!(mapOf(document)?.crosswalks ?? []).some((c) => c.name === table)) setMap((m) => withCrosswalk(m, { name: table }))
     set([...steps, { do: name, with: { table } }])
   }
   const groups = [...new Set(choices.steps.map((s) => s.group))].map((group) => ({
@@ -79,7 +79,7 @@ export function Chain(props: {
               </Button>
             </div>
             {failed ? (
-              <span className="minus small">{look.failure}</span>
+              <span className="minus small">{look.failure?.words}</span>
             ) : (
               <Value value={after?.after} same={after?.before === after?.after} />
             )}
@@ -120,7 +120,7 @@ function Given(props: { n: number; parameter: Parameter; value: string | undefin
       : p.kind === 'field'
         ? choices.source.map((f) => ({ value: f.name, label: f.label }))
         : p.kind === 'crosswalk'
-          ? (document.map?.crosswalks ?? []).map((c) => ({ value: c.name, label: c.name }))
+          ? (mapOf(document)?.crosswalks ?? []).map((c) => ({ value: c.name, label: c.name }))
           : null
   const hint = p.default ?? (p.kind === 'locale' ? 'de-DE' : p.kind === 'zone' ? 'Europe/Dublin' : undefined)
   return (

@@ -4,15 +4,15 @@ import { notifications } from '@mantine/notifications'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { useRef, useState } from 'react'
-import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
+import type { ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
-import { type Crosswalk, useDraft } from '../lanes/draft'
+import { type Crosswalk, mapOf, useDraft } from '../lanes/draft'
 import { useMapChoices } from '../lanes/ScopeStep'
 import { withCrosswalk } from './map'
 
@@ -25,7 +25,7 @@ export function CrosswalksStep() {
   const state = useSearch({ from: '/lanes/$lane/crosswalks' })
   const navigate = useNavigate({ from: '/lanes/$lane/crosswalks' })
   const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
-  const all = document.map?.crosswalks ?? []
+  const all = mapOf(document)?.crosswalks ?? []
   const chosen = all.find((c) => c.name === state.tab) ?? all[0]
   if (!chosen)
     return (
@@ -52,14 +52,14 @@ export function CrosswalksStep() {
 
 function useCodes(table: string) {
   const { lane, tried, document } = useDraft()
-  const known = (tried.map?.crosswalks ?? []).some((c) => c.name === table)
+  const known = (mapOf(tried)?.crosswalks ?? []).some((c) => c.name === table)
   return useQuery({
-    queryKey: ['codes', lane.id, table, known ? tried.map : document.map, lane.comparedAt],
+    queryKey: ['codes', lane.id, table, known ? mapOf(tried) : mapOf(document), lane.comparedAt],
     queryFn: () =>
       take(
         api.POST('/api/lanes/{id}/map/codes', {
           params: { path: { id: lane.id } },
-          body: { map: (known ? tried.map : document.map) ?? {}, table },
+          body: { map: (known ? mapOf(tried) : mapOf(document)) ?? {}, table },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -112,7 +112,7 @@ function Codes(props: { crosswalk: Crosswalk; view: View; state: ListState; go: 
   const uses = (code: string) => view.there.find((c) => same(c.code, code))?.records ?? 0
   const source = choices.data?.source.find((f) => f.name === view.sourceField)?.label ?? view.sourceField
   const target = choices.data?.target.find((t) => t.field.name === view.targetField)?.field.label ?? view.targetField
-  const used = (document.map?.fields ?? []).some((f) => f.steps?.some((s) => s.do === 'crosswalk' && s.with?.table === crosswalk.name))
+  const used = (mapOf(document)?.fields ?? []).some((f) => f.steps?.some((s) => s.do === 'crosswalk' && s.with?.table === crosswalk.name))
   const depth = (code: string) => (crosswalk.separator ? code.split(crosswalk.separator).length - 1 : 0)
   return (
     <section className="sheet side" aria-label={`Crosswalk ${crosswalk.name}`}>

@@ -3,14 +3,14 @@ import { useDebouncedValue, useHotkeys } from '@mantine/hooks'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { useEffect, useRef, useState } from 'react'
-import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'
 import { count, plural, share } from '../../shared/format'
+import type { ListState } from '../../shared/listState'
 import { signs } from '../../shared/Seam'
 import { SystemMark } from '../../shared/SystemMark'
 import { apart } from '../../shared/shown'
 import { Empty, Failed, Loaded } from '../../shared/states'
-import { useDraft } from '../lanes/draft'
+import { mapOf, useDraft } from '../lanes/draft'
 import { useMapChoices } from '../lanes/ScopeStep'
 import { MappingEditor } from './MappingEditor'
 import { accept, type MapChoices, mappingOf, type Suggestion, sourceWords, useSuggestions } from './map'
@@ -24,21 +24,21 @@ export function MapStep() {
 }
 
 function FieldMapOf({ choices }: { choices: MapChoices }) {
-  const { lane, document, tried, setMap, setFocus, map: trial, faults } = useDraft()
+  const { lane, document, tried, setMap, setFocus, mapTrial: trial, faults } = useDraft()
   const state = useSearch({ from: '/lanes/$lane/map' })
   const navigate = useNavigate({ from: '/lanes/$lane/map' })
   const go = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
   const suggestions = useSuggestions(lane.id)
-  const map = document.map ?? {}
+  const map = mapOf(document) ?? {}
   const open = (suggestions.data ?? []).filter((s) => !mappingOf(map, s.mapping.target))
   const look = useQuery({
-    queryKey: ['look', lane.id, tried.map, state.row, lane.comparedAt],
+    queryKey: ['look', lane.id, tried, state.row, lane.comparedAt],
     queryFn: ({ signal }) =>
       take(
         api.POST('/api/lanes/{id}/map/record', {
           params: { path: { id: lane.id } },
           signal,
-          body: { map: tried.map ?? {}, hubKey: state.row ?? null },
+          body: { map: mapOf(tried) ?? {}, sourceKey: state.row ?? null },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -51,7 +51,7 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
     if (mapping) return failing(t.field.name) > 0 || faultsAt(t.field.name).length > 0 ? 0 : 4
     return t.field.required ? 1 : open.some((s) => s.mapping.target === t.field.name) ? 2 : 3
   }
-  const failing = (name: string) => trial.data?.fields.find((f) => f.target === name)?.failing ?? 0
+  const failing = (name: string) => trial?.fields.find((f) => f.target === name)?.failing ?? 0
   const faultsAt = (name: string) => {
     const i = (map.fields ?? []).findIndex((f) => f.target === name)
     return faults.filter((f) => f.severity === 'refuse' && (f.path === `fields[${i}]` || f.path.startsWith(`fields[${i}].`)))
@@ -96,7 +96,7 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
       <div className="row wrap">
         <Sample sample={look.data} choose={(row) => go({ row })} />
         <span className="grow" />
-        <Coverage trial={trial.data} lane={lane.id} empty={(map.fields ?? []).length === 0} />
+        <Coverage trial={trial} lane={lane.id} empty={(map.fields ?? []).length === 0} />
         {(open.length > 0 || suggestions.isLoading) && (
           <Button variant="filled" loading={suggestions.isLoading} onClick={() => take_(open)}>
             Accept all {count(open.length)} suggestions
@@ -154,7 +154,7 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
             suggestion={suggested(target.field.name)}
             accept={(s) => take_([s])}
             look={look.data?.fields.find((f) => f.target === target.field.name)}
-            samples={trial.data?.samples ?? []}
+            samples={trial?.samples ?? []}
             faults={faultsAt(target.field.name)}
           />
         ) : (
@@ -181,7 +181,7 @@ function Row(props: {
 }) {
   const { target: t, choices, look, suggestion } = props
   const { document } = useDraft()
-  const mapping = mappingOf(document.map, t.field.name)
+  const mapping = mappingOf(mapOf(document), t.field.name)
   const steps = mapping?.steps ?? []
   const [glyph, word, color] = look?.failure ? ['✕', 'cannot be mapped', 'var(--harm)'] : signs[look?.sign ?? 'notMapped']
   return (
@@ -207,14 +207,14 @@ function Row(props: {
               : 'no source'}
         </span>
       </span>
-      <span className="map-sign" style={{ color }} role="img" aria-label={word} title={look?.failure ?? look?.why ?? word}>
+      <span className="map-sign" style={{ color }} role="img" aria-label={word} title={look?.failure?.words ?? look?.why ?? word}>
         {mapping ? glyph : ''}
       </span>
       <span style={{ minWidth: 0 }} className="small">
         {mapping && (
           <>
             <span className={`clip ${look?.failure ? 'minus' : 'strong'}`} style={{ display: 'block' }}>
-              {look ? (look.failure ?? apart(look.value, look.there ?? look.value)) : '…'}
+              {look ? (look.failure?.words ?? apart(look.value, look.there ?? look.value)) : '…'}
             </span>
             {look && look.sign !== 'same' && look.there && look.there !== look.value && (
               <span className="clip struck" style={{ display: 'block' }}>
@@ -228,7 +228,7 @@ function Row(props: {
   )
 }
 
-function Coverage({ trial, lane, empty }: { trial: Schemas['MapTrialResult'] | undefined; lane: string; empty: boolean }) {
+function Coverage({ trial, lane, empty }: { trial: Schemas['TrialResultMapTrial'] | undefined; lane: string; empty: boolean }) {
   if (!trial) return null
   const passing = trial.records - trial.failing
   return (
@@ -249,7 +249,7 @@ function Coverage({ trial, lane, empty }: { trial: Schemas['MapTrialResult'] | u
 }
 
 /** The record whose values are shown all along; ‹ and › go through what is found. */
-function Sample({ sample, choose }: { sample: Schemas['RecordLook'] | undefined; choose: (hubKey: string) => void }) {
+function Sample({ sample, choose }: { sample: Schemas['RecordLook'] | undefined; choose: (sourceKey: string) => void }) {
   const { lane } = useDraft()
   const [typed, setTyped] = useState('')
   const [search] = useDebouncedValue(typed, 200)
@@ -260,13 +260,13 @@ function Sample({ sample, choose }: { sample: Schemas['RecordLook'] | undefined;
     placeholderData: keepPreviousData,
   })
   const rows = found.data?.rows ?? []
-  const at = rows.findIndex((r) => r.hubKey === sample?.hubKey)
+  const at = rows.findIndex((r) => r.sourceKey === sample?.sourceKey)
   const name = (sku: string | null | undefined, title: string | null | undefined) => `${sku ?? 'no SKU'}  ${title ?? ''}`
-  const data = rows.map((r) => ({ value: r.hubKey, label: name(r.sku, r.title) }))
-  if (sample && at < 0) data.unshift({ value: sample.hubKey, label: name(sample.sku, sample.title) })
+  const data = rows.map((r) => ({ value: r.sourceKey, label: name(r.reference, r.caption) }))
+  if (sample && at < 0) data.unshift({ value: sample.sourceKey, label: name(sample.reference, sample.caption) })
   const go = (by: number) => {
     const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))]
-    if (next) choose(next.hubKey)
+    if (next) choose(next.sourceKey)
   }
   return (
     <div className="row" style={{ gap: 6 }}>
@@ -279,7 +279,7 @@ function Sample({ sample, choose }: { sample: Schemas['RecordLook'] | undefined;
         allowDeselect={false}
         data={data}
         filter={({ options }) => options}
-        value={sample?.hubKey ?? null}
+        value={sample?.sourceKey ?? null}
         onSearchChange={(t) => setTyped(data.some((d) => d.label === t) ? '' : t)}
         onChange={(v) => v && choose(v)}
         nothingFoundMessage="Nothing paired matches"

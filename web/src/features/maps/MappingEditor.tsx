@@ -3,7 +3,7 @@ import type { Schemas } from '../../shared/api'
 import { plural } from '../../shared/format'
 import { apart } from '../../shared/shown'
 import { Empty } from '../../shared/states'
-import { type FieldMapping, useDraft } from '../lanes/draft'
+import { type FieldMapping, mapOf, useDraft } from '../lanes/draft'
 import { Chain } from './Chain'
 import { type Field, type MapChoices, mappingOf, type Suggestion, sourceRecords, sourceWords, withMapping } from './map'
 
@@ -50,7 +50,7 @@ export function MappingEditor(props: {
   const { target, choices, suggestion, look } = props
   const { field } = target
   const { document, setMap, lane } = useDraft()
-  const mapping = mappingOf(document.map, field.name)
+  const mapping = mappingOf(mapOf(document), field.name)
   const set = (next: FieldMapping | null) => setMap((m) => withMapping(m, field.name, next))
   const facts = [
     typeNames[field.type],
@@ -205,14 +205,14 @@ function Samples({ samples, compared, there }: { samples: Schemas['FieldSample']
         </thead>
         <tbody>
           {samples.map((s) => (
-            <tr key={s.hubKey}>
-              <td className="mono">{s.sku}</td>
+            <tr key={s.sourceKey}>
+              <td className="mono">{s.reference}</td>
               <td title={s.source ?? ''}>{apart(s.source, s.now)}</td>
               <td title={s.now ?? ''} className={s.now !== s.trial ? 'struck' : undefined}>
                 {apart(s.now, s.trial)}
               </td>
-              <td title={s.failure ?? s.trial ?? ''} className={s.failure ? 'minus' : 'strong'}>
-                {s.failure ?? apart(s.trial, s.now)}
+              <td title={s.failure?.words ?? s.trial ?? ''} className={s.failure ? 'minus' : 'strong'}>
+                {s.failure?.words ?? apart(s.trial, s.now)}
                 {!s.failure && s.inForce !== s.trial && s.inForce !== null && (
                   <span className="dim"> (saved: {apart(s.inForce, s.trial)})</span>
                 )}

@@ -99,7 +99,7 @@ function Line(props: { decision: Decision; chosen: boolean; choose: () => void; 
       </span>
       <span style={{ minWidth: 0 }}>
         <div className="clip">
-          <span className="strong">{d.title ?? d.hubKey ?? d.otherKey}</span> <span className="mono dim">{d.sku}</span>
+          <span className="strong">{d.caption ?? d.hubKey ?? d.otherKey}</span> <span className="mono dim">{d.reference}</span>
         </div>
         <div className="dim small">
           {d.words} · {d.evidence} · {d.by}, {when(d.at)}
@@ -166,7 +166,7 @@ function History({ couple }: { couple: Couple }) {
                       <>
                         {decisions.slice(0, 100).map((d) => (
                           <div key={d.id} className="line small" style={{ display: 'block', paddingLeft: 26 }}>
-                            <span className="strong">{d.title ?? d.otherKey}</span>{' '}
+                            <span className="strong">{d.caption ?? d.otherKey}</span>{' '}
                             <span className="dim">
                               {d.words}: {d.evidence}
                             </span>

@@ -79,11 +79,11 @@ export function Candidates(props: {
                   >
                     <span />
                     <span>
-                      {r.title} <span className="dim">{r.option}</span>
+                      {r.caption} <span className="dim">{r.option}</span>
                     </span>
                     <span className="tag plain">{states[r.state]}</span>
                     <span />
-                    <span className="mono dim">{r.sku || r.key}</span>
+                    <span className="mono dim">{r.reference || r.key}</span>
                   </button>
                 ))}
                 <div className="line dim small">
@@ -117,15 +117,15 @@ export function Candidates(props: {
               >
                 <Kbd size="xs">{i + 1}</Kbd>
                 <span>
-                  {c.title}
-                  {c.option && !c.title?.includes(c.option) && <span className="dim"> {c.option}</span>}
+                  {c.caption}
+                  {c.option && !c.caption?.includes(c.option) && <span className="dim"> {c.option}</span>}
                 </span>
                 <span className="num strong" title="confidence in percent">
                   {Math.round(c.confidence * 100)} %
                 </span>
                 <span />
                 <span className="dim small" style={{ gridColumn: '2 / -1' }}>
-                  <span className="mono">{c.sku || c.key}</span>
+                  <span className="mono">{c.reference || c.key}</span>
                   {c.taken && ' · has a listing already, can be shared'} ·{' '}
                   {c.evidence
                     .map((e) => e.words)

@@ -47,15 +47,15 @@ function Frame({ couple }: { couple: Couple }) {
             </>
           )}
         </span>
-        {couple.held ? (
+        {couple.closed ? (
           <>
-            <span className="tag ochre" title={`since ${when(couple.heldAt)}, by ${couple.heldBy}`}>
-              stock and prices held while you pair
+            <span className="tag ochre" title={`since ${when(couple.closedAt)}, by ${couple.closedBy}`}>
+              its lanes are closed while you pair
             </span>
-            <Button onClick={() => desk.hold.mutate(false)}>Release</Button>
+            <Button onClick={() => desk.close.mutate(false)}>Open the lanes</Button>
           </>
         ) : (
-          couple.lanes > 0 && <Button onClick={() => desk.hold.mutate(true)}>Hold stock and prices</Button>
+          couple.lanes > 0 && <Button onClick={() => desk.close.mutate(true)}>Close the lanes</Button>
         )}
         <Button loading={desk.pair.isPending} onClick={() => desk.pair.mutate()}>
           Read and pair anew

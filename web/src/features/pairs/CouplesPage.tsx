@@ -105,15 +105,15 @@ function Line({ couple: c }: { couple: Couple }) {
         )}
       </td>
       <td>
-        {c.held ? (
+        {c.closed ? (
           <span className="row">
-            <span className="tag ochre">held since {when(c.heldAt)}</span>
-            <Button size="compact-sm" onClick={() => desk.hold.mutate(false)}>
-              Release
+            <span className="tag ochre">closed since {when(c.closedAt)}</span>
+            <Button size="compact-sm" onClick={() => desk.close.mutate(false)}>
+              Open
             </Button>
           </span>
         ) : (
-          <span className="dim">{c.lanes === 0 ? 'none' : 'free'}</span>
+          <span className="dim">{c.lanes === 0 ? 'none' : 'open'}</span>
         )}
       </td>
     </tr>

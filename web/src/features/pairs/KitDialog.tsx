@@ -8,7 +8,7 @@ import { SystemMark } from '../../shared/SystemMark'
 import type { Couple, DeskRow } from './actions'
 import { useRecordSearch } from './Candidates'
 
-type Part = { hubKey: string; quantity: number; title: string }
+type Part = { hubKey: string; quantity: number; caption: string }
 
 /** A listing that stands for several items: found by hand, item by item. Enter adds the first that was found. */
 export function KitDialog(props: {
@@ -24,8 +24,8 @@ export function KitDialog(props: {
   const [asked] = useDebouncedValue(text, 150)
   const [wanted, setWanted] = useState<string | null>(null)
   const found = useRecordSearch(couple, 'hub', asked)
-  const add = (r: { key: string; title?: string | null }) => {
-    setParts((old) => (old.some((p) => p.hubKey === r.key) ? old : [...old, { hubKey: r.key, quantity: 1, title: r.title ?? r.key }]))
+  const add = (r: { key: string; caption?: string | null }) => {
+    setParts((old) => (old.some((p) => p.hubKey === r.key) ? old : [...old, { hubKey: r.key, quantity: 1, caption: r.caption ?? r.key }]))
     setText('')
     setWanted(null)
   }
@@ -46,7 +46,8 @@ export function KitDialog(props: {
         }}
       >
         <div className="row">
-          <SystemMark system={couple.other} /> <span className="strong">{row.title}</span> <span className="mono dim">{row.sku}</span>
+          <SystemMark system={couple.other} /> <span className="strong">{row.caption}</span>{' '}
+          <span className="mono dim">{row.reference}</span>
         </div>
         {parts.map((p) => (
           <div key={p.hubKey} className="row">
@@ -55,18 +56,18 @@ export function KitDialog(props: {
               w={70}
               min={1}
               max={10_000}
-              aria-label={`How many of ${p.title}`}
+              aria-label={`How many of ${p.caption}`}
               value={p.quantity}
               onChange={(v) => setParts(parts.map((x) => (x.hubKey === p.hubKey ? { ...x, quantity: Number(v) || 1 } : x)))}
             />
             <span>×</span>
             <span className="grow">
-              {p.title} <span className="mono dim">{p.hubKey}</span>
+              {p.caption} <span className="mono dim">{p.hubKey}</span>
             </span>
             <ActionIcon
               variant="subtle"
               color="var(--ink-2)"
-              aria-label={`Leave ${p.title} out`}
+              aria-label={`Leave ${p.caption} out`}
               onClick={() => setParts(parts.filter((x) => x.hubKey !== p.hubKey))}
             >
               <IconX size={15} />
@@ -94,7 +95,7 @@ export function KitDialog(props: {
               style={{ gridTemplateColumns: '1fr auto' }}
               onClick={() => add(r)}
             >
-              <span>{r.title}</span> <span className="mono dim">{r.sku || r.key}</span>
+              <span>{r.caption}</span> <span className="mono dim">{r.reference || r.key}</span>
             </button>
           ))}
         <div className="row">

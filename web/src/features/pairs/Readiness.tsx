@@ -2,9 +2,9 @@ import { Button, Checkbox, TextInput, VisuallyHidden } from '@mantine/core'
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
-import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'
 import { count, plural } from '../../shared/format'
+import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { sayRefusal } from '../runs/actions'
@@ -159,7 +159,7 @@ function Lines(props: { couple: Couple; group: Group; pattern: string; setPatter
                   {group.writable && (
                     <td>
                       <Checkbox
-                        aria-label={`Correct ${l.title ?? l.key}`}
+                        aria-label={`Correct ${l.caption ?? l.key}`}
                         checked={rightValue(l) !== '' && !except.has(l.key)}
                         disabled={rightValue(l) === ''}
                         onChange={() =>
@@ -173,17 +173,17 @@ function Lines(props: { couple: Couple; group: Group; pattern: string; setPatter
                     </td>
                   )}
                   <td style={{ maxWidth: 260 }}>
-                    <div className="clip" title={l.title ?? undefined}>
-                      {l.title}
+                    <div className="clip" title={l.caption ?? undefined}>
+                      {l.caption}
                     </div>
-                    <div className="mono dim">{l.sku || l.key}</div>
+                    <div className="mono dim">{l.reference || l.key}</div>
                   </td>
                   <td>{l.words}</td>
                   <td>
                     {group.writable ? (
                       <TextInput
                         size="xs"
-                        aria-label={`Right value for ${l.title ?? l.key}`}
+                        aria-label={`Right value for ${l.caption ?? l.key}`}
                         value={rightValue(l)}
                         placeholder={l.now ?? 'by hand'}
                         description={edits[l.key] === undefined ? l.because : undefined}

@@ -69,8 +69,8 @@ export function useDesk(id: number) {
       },
       ...settled,
     }),
-    hold: useMutation({
-      mutationFn: (hold: boolean) => take(api.PUT('/api/couples/{id}/hold', { params: path, body: { hold } })),
+    close: useMutation({
+      mutationFn: (closed: boolean) => take(api.PUT('/api/couples/{id}/closed', { params: path, body: { closed } })),
       ...settled,
     }),
     pair: useMutation({

@@ -1,35 +1,19 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
-import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
-import { clockSeconds, count, lasted, when } from '../../shared/format'
+import { clockSeconds, count, lasted, sentence, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
+import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
-import { useTryAgain } from './actions'
+import { useStop, useTryAgain } from './actions'
 import { ChangeSet } from './ChangeSet'
 import { RunProgress } from './RunProgress'
 import { outcome } from './RunsPage'
 
 type RemarkRow = Schemas['RemarkRow']
-
-const causes: Record<string, string> = {
-  noPrice: 'No price',
-  unreadable: 'Unreadable',
-  crosswalk: 'Code without an entry',
-  map: 'Cannot be mapped',
-  required: 'Required, not mapped',
-  skuThere: 'SKU is there already',
-  sistersSold: 'Sisters still sold',
-  cannotCreate: 'Cannot be created',
-  cannotHide: 'Cannot be hidden',
-  cannotEnd: 'Cannot be ended',
-  movedOn: 'Changed since',
-  gone: 'Gone',
-  ended: 'Was ended',
-}
 
 export function RunPage() {
   const { run: id } = useParams({ from: '/runs/$run' })
@@ -45,6 +29,7 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
   const state = useSearch({ from: '/runs/$run' })
   const navigate = useNavigate({ from: '/runs/$run' })
   const again = useTryAgain(run.id)
+  const stop = useStop(run.id)
   const [word, tone] = outcome(run)
   const set = (change: Record<string, string | undefined>) =>
     void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
@@ -68,15 +53,20 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
           </Link>
         )}
         <span className="grow" />
+        {run.state === 'working' && (
+          <Button loading={stop.isPending} onClick={() => stop.mutate()}>
+            Stop
+          </Button>
+        )}
         {(run.state === 'failed' || (run.state === 'done' && run.writes.failed > 0)) && (
           <Button loading={again.isPending} onClick={() => again.mutate()}>
             {run.state === 'failed' ? 'Try the run again' : `Try the ${count(run.writes.failed)} failed again`}
           </Button>
         )}
       </div>
-      {run.message && (
-        <div className="note harm" role="alert">
-          {run.message}
+      {run.why && (
+        <div className={run.state === 'failed' ? 'note harm' : 'note'} role="alert">
+          {run.why.words}
         </div>
       )}
       {(run.state === 'working' || (run.state === 'failed' && run.plannedAt === null)) && <RunProgress run={run} />}
@@ -120,7 +110,7 @@ function Remarks({
         choose={(k) => set({ cause: k === 'all' ? undefined : k })}
         chips={[
           { key: 'all', text: 'All', count: detail.run.remarked },
-          ...detail.remarks.map((r) => ({ key: r.cause, text: causes[r.cause] ?? r.cause, count: r.count })),
+          ...detail.remarks.map((r) => ({ key: r.code, text: sentence(r.words), count: r.count })),
         ]}
       />
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
@@ -136,9 +126,9 @@ function Remarks({
           }
           rowKey={(r) => String(r.id)}
           columns={[
-            { key: 'sku', head: 'SKU', width: '150px', cell: (r) => <span className="mono">{r.sku}</span> },
-            { key: 'title', head: 'Item', width: '280px', cell: (r) => r.title },
-            { key: 'why', head: 'What is in the way', width: 'minmax(0, 1fr)', cell: (r) => r.message },
+            { key: 'sku', head: 'SKU', width: '150px', cell: (r) => <span className="mono">{r.reference}</span> },
+            { key: 'title', head: 'Item', width: '280px', cell: (r) => r.caption },
+            { key: 'why', head: 'What is in the way', width: 'minmax(0, 1fr)', cell: (r) => r.why.words },
             {
               key: 'record',
               head: 'Record',
@@ -147,9 +137,9 @@ function Remarks({
                 <Link
                   to="/systems/$system"
                   params={{ system: detail.run.source.id }}
-                  search={{ kind: 'item', search: r.hubKey ?? '', row: r.hubKey ?? undefined }}
+                  search={{ kind: 'item', search: r.sourceKey ?? '', row: r.sourceKey ?? undefined }}
                 >
-                  {r.hubKey}
+                  {r.sourceKey}
                 </Link>
               ),
             },

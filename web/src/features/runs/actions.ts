@@ -57,6 +57,16 @@ export function useTryAgain(run: number) {
   })
 }
 
+/** Stops a run that is at work, between two batches; what was sent stays, the rest can be tried again. */
+export function useStop(run: number) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: () => take(api.POST('/api/runs/{id}/stop', { params: { path: { id: run } } })),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['runs'] }),
+    onError: sayRefusal,
+  })
+}
+
 /** Plans the opposite of a run, or of chosen records of it, and shows it; nothing is written before it is sent. */
 export function useRollBack(run: number) {
   const navigate = useNavigate()

@@ -2,11 +2,12 @@ import { Button, CopyButton, JsonInput, PasswordInput, Switch, TextInput } from 
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
-import type { ListState } from '../../app/router'
 import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, value, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
+import type { ListState } from '../../shared/listState'
+import { Scrolls } from '../../shared/Scrolls'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../shared/states'
@@ -148,7 +149,7 @@ function Records({ system }: { system: System }) {
 }
 
 const shown = (field: Schemas['FieldDescription'], text: string | undefined) =>
-  text !== undefined && field.type === 'money' ? value(text, 'price') : text
+  text !== undefined && field.type === 'money' ? value(text, field.type) : text
 
 function columnsOf(kind: Kind, described: KindFields | undefined) {
   const of = (role: string) => described?.fields.find((f) => f.role === role)
@@ -157,8 +158,8 @@ function columnsOf(kind: Kind, described: KindFields | undefined) {
     { key: 'key', head: 'Key', width: '110px', cell: (r: RecordRow) => <span className="mono">{r.key}</span> },
     ...(kind === 'item'
       ? [
-          { key: 'sku', head: 'SKU', width: '150px', cell: (r: RecordRow) => <span className="mono">{r.sku}</span> },
-          { key: 'title', head: 'Name', width: 'minmax(0, 1fr)', cell: (r: RecordRow) => r.title },
+          { key: 'sku', head: 'SKU', width: '150px', cell: (r: RecordRow) => <span className="mono">{r.reference}</span> },
+          { key: 'title', head: 'Name', width: 'minmax(0, 1fr)', cell: (r: RecordRow) => r.caption },
         ]
       : []),
     ...leading
@@ -206,10 +207,10 @@ function RecordSheet(props: { system: System; kind: Kind; recordKey: string | un
   return (
     <div className="sheet side">
       <Loaded of={record}>
-        {({ record: r, raw }) => (
+        {({ record: r, raw, rawParent, children }) => (
           <>
             <div className="sheet-head">
-              <SystemMark system={system} /> {r.title ?? r.key}
+              <SystemMark system={system} /> {r.caption ?? r.key}
             </div>
             {r.problems.map((p) => (
               <div key={p.field} className="line minus small">
@@ -224,6 +225,9 @@ function RecordSheet(props: { system: System; kind: Kind; recordKey: string | un
                 </span>
               </div>
             ))}
+            {(props.described?.children ?? []).map((list) => (
+              <Children key={list.name} list={list} entries={children[list.name] ?? []} />
+            ))}
             <div className="line small dim" style={{ gridTemplateColumns: '1fr auto' }}>
               <span>in this form since {when(r.changedAt)}</span>
               {kind === 'item' && (
@@ -232,21 +236,62 @@ function RecordSheet(props: { system: System; kind: Kind; recordKey: string | un
                 </Link>
               )}
             </div>
-            <div className="line row small" style={{ display: 'flex' }}>
-              <span className="grow dim">What the system sent</span>
-              <CopyButton value={raw}>
-                {({ copied, copy }) => (
-                  <button type="button" className="act" onClick={copy}>
-                    {copied ? 'Copied' : 'Copy'}
-                  </button>
-                )}
-              </CopyButton>
-            </div>
-            <pre className="raw">{JSON.stringify(JSON.parse(raw), null, 2)}</pre>
+            <Raw title="What the system sent" text={raw} />
+            {rawParent && <Raw title="What it sent around it" text={rawParent} />}
           </>
         )}
       </Loaded>
     </div>
+  )
+}
+
+/** A list within the record, e.g. an order's lines. */
+function Children({ list, entries }: { list: KindFields['children'][number]; entries: Record<string, string>[] }) {
+  return (
+    <details className="line small" style={{ display: 'block' }} open>
+      <summary>
+        {list.label} <span className="num">{count(entries.length)}</span>
+      </summary>
+      <Scrolls label={list.label}>
+        <table className="plain-table small">
+          <thead>
+            <tr>
+              {list.fields.map((f) => (
+                <th key={f.name}>{f.unit ? `${f.label}, ${f.unit}` : f.label}</th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {entries.map((e, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: entries have no other name than their place
+              <tr key={i}>
+                {list.fields.map((f) => (
+                  <td key={f.name}>{value(e[f.name], f.type)}</td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Scrolls>
+    </details>
+  )
+}
+
+function Raw({ title, text }: { title: string; text: string }) {
+  return (
+    <>
+      <div className="line row small" style={{ display: 'flex' }}>
+        <span className="grow dim">{title}</span>
+        <CopyButton value={text}>
+          {({ copied, copy }) => (
+            <button type="button" className="act" onClick={copy}>
+              {copied ? 'Copied' : 'Copy'}
+            </button>
+          )}
+        </CopyButton>
+      </div>
+      <pre className="raw">{JSON.stringify(JSON.parse(text), null, 2)}</pre>
+    </>
   )
 }
 

@@ -8,7 +8,7 @@ import { useHappening } from '../../shared/live'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { AddSystem } from './AddSystem'
-import { useReadSystem, useTestSystem } from './actions'
+import { useReadSystem, useStopReading, useTestSystem } from './actions'
 
 export type System = Schemas['SystemSummary']
 
@@ -85,6 +85,7 @@ export function Reach({ system }: { system: System }) {
 
 export function ReadLines({ system }: { system: System }) {
   const happening = useHappening('read', system.id)
+  const stop = useStopReading()
   return system.reads.map((r) => {
     const at = happening?.phase?.startsWith(`${r.kind.toLowerCase()}:`) ? happening : undefined
     const reading = r.state === 'reading' || at?.phase?.endsWith(':reading')
@@ -103,7 +104,12 @@ export function ReadLines({ system }: { system: System }) {
         )}
         {reading ? (
           <div role="status">
-            <span className="small">reading, {count(at?.done ?? r.done)} so far</span>
+            <span className="small">
+              reading, {count(at?.done ?? r.done)} so far{' '}
+              <button type="button" className="act" onClick={() => stop.mutate(system.id)}>
+                Stop
+              </button>
+            </span>
             <div className="progress">
               <i style={{ width: `${Math.min(100, ((at?.done ?? r.done) / Math.max(1, r.records)) * 100)}%` }} />
             </div>

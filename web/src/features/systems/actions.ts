@@ -20,6 +20,16 @@ export function useTestSystem() {
   })
 }
 
+/** Stops whatever of a system is being read; what is in the mirror stays as it was. */
+export function useStopReading() {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (system: string) => take(api.POST('/api/systems/{id}/read/stop', { params: { path: { id: system } } })),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems'] }),
+    onError: sayRefusal,
+  })
+}
+
 export function useReadSystem() {
   const queries = useQueryClient()
   return useMutation({

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useRouter } from '@tanstack/react-router'
-import { api, type LaneSummary, type Schemas, type SystemTag, take } from '../../shared/api'
+import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { count, day, every, share, when } from '../../shared/format'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
@@ -27,7 +27,7 @@ function View({ today }: { today: Today }) {
           {hub && (
             <>
               {' '}
-              · hub <SystemMark system={hub} /> {short(hub)}
+              · hub <SystemMark system={hub} /> {hub.name}
             </>
           )}
         </span>
@@ -49,8 +49,6 @@ function View({ today }: { today: Today }) {
   )
 }
 
-const short = (system: SystemTag) => system.name.replace(/^Lanternmoor /, '')
-
 function Matrix({ today }: { today: Today }) {
   const columns = `130px repeat(${Math.max(1, today.systems.length)}, minmax(0, 1fr))`
   return (
@@ -65,7 +63,7 @@ function Matrix({ today }: { today: Today }) {
             className="row"
             style={{ padding: '9px 12px', textDecoration: 'none', gap: 7 }}
           >
-            <SystemMark system={s} /> {short(s)}
+            <SystemMark system={s} /> {s.name}
           </Link>
         ))}
         {today.rows.map((row) => (
@@ -74,13 +72,23 @@ function Matrix({ today }: { today: Today }) {
               {row.label}
             </div>
             {today.systems.map((s) => {
-              const lane = row.lanes.find((l) => l.target.id === s.id)
-              return lane ? (
-                <Cell key={s.id} lane={lane} />
-              ) : (
-                <div key={s.id} className="matrix-cell dim" style={{ placeContent: 'center' }}>
-                  not set up
+              const lanes = row.lanes.filter((l) => l.target.id === s.id || l.source.id === s.id)
+              return lanes.length > 0 ? (
+                <div key={s.id} className="matrix-lanes">
+                  {lanes.map((l) => (
+                    <Cell key={l.id} lane={l} arrow={l.target.id === s.id ? '→' : '←'} />
+                  ))}
                 </div>
+              ) : (
+                <Link
+                  key={s.id}
+                  to="/lanes"
+                  search={{ tab: 'new', kind: row.kind, store: s.id }}
+                  className="matrix-cell dim"
+                  style={{ placeContent: 'center' }}
+                >
+                  not set up
+                </Link>
               )
             })}
           </div>
@@ -90,7 +98,10 @@ function Matrix({ today }: { today: Today }) {
   )
 }
 
-function Cell({ lane }: { lane: LaneSummary }) {
+/** How a lane stands; the arrow says whether it flows from the hub or to it. */
+function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
+  // Where there is a map, the lane begins with it.
+  const unmapped = lane.ruleNumber === 1 && lane.work.steps.some((s) => s.key === 'map')
   const open = lane.waiting + lane.outOfStep
   const part = (n: number) => `${lane.paired === 0 ? 0 : (n / lane.paired) * 100}%`
   if (lane.paired === 0 && lane.coupleId !== null && lane.links === 0)
@@ -98,23 +109,19 @@ function Cell({ lane }: { lane: LaneSummary }) {
       <Link to="/pair-desk/$couple" params={{ couple: String(lane.coupleId) }} className="matrix-cell">
         <span className="row wrap">
           <span className="tag clay">not paired yet</span>
-          {lane.heldAt && <span className="tag ochre">held</span>}
+          {lane.closedAt && <span className="tag ochre">closed</span>}
         </span>
         <span className="share" />
-        <span className="dim small">{count(lane.unpairedThere)} listings wait at the pair desk</span>
+        <span className="dim small">{count(lane.unpairedThere)} records wait at the pair desk</span>
       </Link>
     )
-  // An item lane begins with its map.
   if (lane.comparedAt === null)
     return (
-      <Link
-        to={lane.kind === 'item' && lane.ruleNumber === 1 ? '/lanes/$lane/map' : '/lanes/$lane/preview'}
-        params={{ lane: lane.id }}
-        className="matrix-cell"
-      >
+      <Link to={unmapped ? '/lanes/$lane/map' : '/lanes/$lane/preview'} params={{ lane: lane.id }} className="matrix-cell">
         <span className="row wrap">
+          <span className="mono">{arrow}</span>
           <span className={`tag ${lane.off ? 'plain' : 'ochre'}`}>
-            {lane.off ? 'off' : lane.kind === 'item' && lane.ruleNumber === 1 ? 'not mapped yet' : 'not compared yet'}
+            {lane.off ? 'off' : unmapped ? 'not mapped yet' : 'not compared yet'}
           </span>
         </span>
         <span className="share" />
@@ -125,14 +132,14 @@ function Cell({ lane }: { lane: LaneSummary }) {
     <Link to="/lanes/$lane/preview" params={{ lane: lane.id }} className="matrix-cell">
       <span className="row wrap" style={{ gap: 6 }}>
         <span className="mono grow" style={{ whiteSpace: 'nowrap' }}>
-          → {share(lane.inStep, lane.paired)}
+          {arrow} {share(lane.inStep, lane.paired)}
         </span>
         {lane.off ? (
           <span className="tag plain">off</span>
         ) : lane.readyIsStopped ? (
           <span className="tag harm">stopped</span>
-        ) : lane.heldAt ? (
-          <span className="tag ochre">held</span>
+        ) : lane.closedAt ? (
+          <span className="tag ochre">closed</span>
         ) : lane.workingRunId ? (
           <span className="tag plain">running</span>
         ) : lane.waiting > 0 ? (

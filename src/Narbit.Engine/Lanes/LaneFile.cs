@@ -1,24 +1,7 @@
-using System.Text.Json.Serialization;
 using Narbit.Core.Guarding;
-using Narbit.Core.Pricing;
 using Narbit.Core.Records;
-using Narbit.Core.Stock;
 
-namespace Narbit.Core.Mapping;
-
-/// <summary>What a lane file is about.</summary>
-[JsonConverter(typeof(CamelCaseEnum<LaneFileKind>))]
-public enum LaneFileKind
-{
-    /// <summary>Items, by a field map.</summary>
-    Item,
-
-    /// <summary>Prices, by a price rule.</summary>
-    Price,
-
-    /// <summary>Stock levels, by a stock rule.</summary>
-    Stock,
-}
+namespace Narbit.Engine.Lanes;
 
 /// <summary>A field of one side, as a lane file describes it.</summary>
 public sealed record LaneFileField
@@ -54,7 +37,8 @@ public sealed record LaneFileField
     public bool Shared { get; init; }
 
     /// <summary>The field.</summary>
-    public FieldDescription Describe() => new(Name, Label ?? Name, Type, Role, List, Unit, Required, Writable, MaxLength, Shared);
+    public FieldDescription Describe() =>
+        new(Name, Label ?? Name, Type, Role, List, Unit, Required, Writable) { MaxLength = MaxLength, Shared = Shared };
 
     /// <summary>A described field.</summary>
     public static LaneFileField Of(FieldDescription field) =>
@@ -86,17 +70,17 @@ public sealed record LaneFileSide
     public IReadOnlyList<LaneFileField> Fields { get; init; } = [];
 }
 
-/// <summary>A whole lane as a file: what it takes, its map or rule, its guards, and what the two sides look like.</summary>
+/// <summary>A whole lane as a file: what it takes, its document, its guards, and what the two sides look like.</summary>
 public sealed record LaneFile
 {
     /// <summary>The format's name and version.</summary>
-    public const string CurrentFormat = "narbit/lane/1";
+    public const string CurrentFormat = "narbit/lane/2";
 
-    /// <summary>Always <see cref="CurrentFormat"/>.</summary>
+    /// <summary>The format's earlier version, in which the document had no kind of its own.</summary>
+    public const string EarlierFormat = "narbit/lane/1";
+
+    /// <summary>The format that it was written in; what is written now is <see cref="CurrentFormat"/>.</summary>
     public required string Format { get; init; }
-
-    /// <summary>What it is about.</summary>
-    public required LaneFileKind Kind { get; init; }
 
     /// <summary>A name for people.</summary>
     public string? Name { get; init; }
@@ -113,14 +97,8 @@ public sealed record LaneFile
     /// <summary>Only listings that buyers can see.</summary>
     public bool PublishedOnly { get; init; }
 
-    /// <summary>For items: the map.</summary>
-    public FieldMap? Map { get; init; }
-
-    /// <summary>For prices: the rule.</summary>
-    public PriceRule? Price { get; init; }
-
-    /// <summary>For stock levels: the rule.</summary>
-    public StockRule? Stock { get; init; }
+    /// <summary>What the lane goes by: its kind, and the rule or map.</summary>
+    public required LaneDocument Document { get; init; }
 
     /// <summary>The guards' limits; missing: the usual ones.</summary>
     public GuardLimits? Guards { get; init; }

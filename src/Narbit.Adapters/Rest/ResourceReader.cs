@@ -1,0 +1,185 @@
+using System.Buffers;
+using System.Runtime.InteropServices;
+using System.Text.Json;
+using Narbit.Core;
+using Narbit.Core.Records;
+
+namespace Narbit.Adapters.Rest;
+
+/// <summary>Reads the records of one kind from a system's replies. Its description is taken apart once.</summary>
+internal sealed class ResourceReader(RestResource document)
+{
+    private readonly FieldReader[] _readers = [.. document.Fields.Select(f => new FieldReader(f))];
+    private readonly ChildReader[] _children = [.. document.Children.Select(c => new ChildReader(c))];
+    private readonly JsonAt _key = new(document.Key);
+    private readonly JsonAt _parent = new(document.Parent);
+    private readonly JsonAt _group = new(document.Group);
+    private readonly JsonAt _each = new(document.List.Each);
+
+    public RestResource Document { get; } = document;
+
+    public FieldSet Fields { get; } =
+        new(
+            [.. document.Fields.Select(f => f.Describe())],
+            [
+                .. document.Children.Select(c => new ChildList(
+                    c.Name,
+                    c.Label ?? c.Name,
+                    new FieldSet([.. c.Fields.Select(f => f.Describe())]),
+                    c.WriteAs is not null
+                )),
+            ]
+        );
+
+    public JsonAt Records { get; } = new(document.List.Records);
+
+    public JsonAt Next { get; } = new(document.List.NextPath);
+
+    public JsonAt Pages { get; } = new(document.List.PagesPath);
+
+    public JsonAt Total { get; } = new(document.List.TotalPath);
+
+    public FieldReader Reader(string field) => _readers.First(r => r.Field.Name == field);
+
+    public ChildReader? Child(string list) => Array.Find(_children, c => c.Document.Name == list);
+
+    /// <summary>Every record that the entries of a list hold.</summary>
+    public Outcome<IReadOnlyList<ReadRecord>> Read(JsonElement array)
+    {
+        var records = new List<ReadRecord>(array.GetArrayLength());
+        foreach (var entry in array.EnumerateArray())
+        {
+            if (Document.List.Each is null)
+            {
+                if (One(entry, entry) is not { } record)
+                    return NoKey();
+                records.Add(record with { Raw = JsonMarshal.GetRawUtf8Value(entry).ToArray() });
+                continue;
+            }
+
+            var around = ReadOnlyMemory<byte>.Empty;
+            foreach (var inner in Nested(entry))
+            {
+                if (One(inner, entry) is not { } record)
+                    return NoKey();
+                // What stands around several records is the same for all of them.
+                if (around.IsEmpty && record.Parent is not null)
+                    around = Around(entry);
+                records.Add(record with { Raw = JsonMarshal.GetRawUtf8Value(inner).ToArray(), RawParent = around });
+            }
+        }
+
+        return records;
+    }
+
+    private IEnumerable<JsonElement> Nested(JsonElement entry) =>
+        _each.In(entry) switch
+        {
+            { ValueKind: JsonValueKind.Array } several => several.EnumerateArray(),
+            { ValueKind: JsonValueKind.Object } single => [single],
+            _ => [],
+        };
+
+    private Reason NoKey() =>
+        new("noKey", $"a record of {Document.Label} has no “{Document.Key}”, which its description names as the key.");
+
+    private ReadRecord? One(JsonElement record, JsonElement parent)
+    {
+        if (_key.TextIn(record, parent) is not { Length: > 0 } key)
+            return null;
+        List<FieldProblem>? problems = null;
+        var values = FieldReader.Values(_readers, record, parent, ref problems);
+        var children = Children(record, ref problems);
+        return new ReadRecord(
+            key,
+            _parent.TextIn(record, parent),
+            values,
+            ReadOnlyMemory<byte>.Empty,
+            problems ?? (IReadOnlyList<FieldProblem>)[]
+        )
+        {
+            Group = _group.TextIn(record, parent),
+            Children = children,
+        };
+    }
+
+    private RecordChildren Children(JsonElement record, ref List<FieldProblem>? problems)
+    {
+        if (_children.Length == 0)
+            return RecordChildren.None;
+        var lists = new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, string>>>(StringComparer.Ordinal);
+        foreach (var child in _children)
+            lists[child.Document.Name] = child.Read(record, ref problems);
+        return new RecordChildren(lists);
+    }
+
+    // The entry without the records nested in it.
+    private ReadOnlyMemory<byte> Around(JsonElement entry)
+    {
+        var buffer = new ArrayBufferWriter<byte>(512);
+        using var json = new Utf8JsonWriter(buffer);
+        json.WriteStartObject();
+        foreach (var property in entry.EnumerateObject().Where(p => !p.NameEquals(Document.List.Each!)))
+            property.WriteTo(json);
+        json.WriteEndObject();
+        json.Flush();
+        return buffer.WrittenMemory.ToArray();
+    }
+}
+
+/// <summary>Reads a list within a record, and writes it.</summary>
+internal sealed class ChildReader(RestChildren document)
+{
+    private readonly JsonAt _at = new(document.Path);
+    private readonly FieldReader[] _readers = [.. document.Fields.Select(f => new FieldReader(f))];
+
+    public RestChildren Document { get; } = document;
+
+    /// <summary>The entries' values, in order; what cannot be read of one is said with its place.</summary>
+    public IReadOnlyList<IReadOnlyDictionary<string, string>> Read(JsonElement record, ref List<FieldProblem>? problems)
+    {
+        if (_at.In(record) is not { } found)
+            return [];
+        if (found.ValueKind != JsonValueKind.Array)
+        {
+            (problems ??= []).Add(new FieldProblem(Document.Name, $"{Label} is no list"));
+            return [];
+        }
+
+        var entries = new List<IReadOnlyDictionary<string, string>>(found.GetArrayLength());
+        foreach (var entry in found.EnumerateArray())
+        {
+            List<FieldProblem>? own = null;
+            entries.Add(FieldReader.Values(_readers, entry, record, ref own));
+            foreach (var problem in own ?? [])
+                (problems ??= []).Add(
+                    new FieldProblem(
+                        $"{Document.Name}[{entries.Count - 1}].{problem.Field}",
+                        $"{Label}, entry {entries.Count}: {problem.Message}"
+                    )
+                );
+        }
+
+        return entries;
+    }
+
+    /// <summary>Writes the entries as the system wants them.</summary>
+    public void Write(Utf8JsonWriter json, IReadOnlyList<IReadOnlyDictionary<string, string>> entries)
+    {
+        if (Document.WriteAs is not { } name)
+            return;
+        json.WriteStartArray(name);
+        foreach (var entry in entries)
+        {
+            json.WriteStartObject();
+            foreach (var reader in _readers)
+                if (reader.Field.WriteAs is not null && entry.TryGetValue(reader.Field.Name, out var value))
+                    reader.Write(json, value);
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+    }
+
+    private string Label => Document.Label ?? Document.Name;
+}

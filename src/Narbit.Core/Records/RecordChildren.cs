@@ -1,0 +1,78 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Narbit.Core.Comparing;
+
+namespace Narbit.Core.Records;
+
+/// <summary>
+/// The lists within a record, by name: each entry is a set of canonical values by field name. A record and its children are one
+/// document: they are read, kept, hashed and written together.
+/// </summary>
+[JsonConverter(typeof(Json))]
+public sealed class RecordChildren
+{
+    private readonly IReadOnlyDictionary<string, IReadOnlyList<IReadOnlyDictionary<string, string>>> _lists;
+
+    /// <summary>Children by the names of their lists; a list without entries need not be named.</summary>
+    public RecordChildren(IReadOnlyDictionary<string, IReadOnlyList<IReadOnlyDictionary<string, string>>> lists) => _lists = lists;
+
+    /// <summary>No children.</summary>
+    public static RecordChildren None { get; } = new(new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, string>>>());
+
+    /// <summary>Whether there is none.</summary>
+    public bool IsEmpty => _lists.Count == 0;
+
+    /// <summary>The names of the lists.</summary>
+    public IEnumerable<string> Lists => _lists.Keys;
+
+    /// <summary>The entries of a list, in order; none where there is no such list.</summary>
+    public IReadOnlyList<IReadOnlyDictionary<string, string>> this[string list] => _lists.GetValueOrDefault(list) ?? [];
+
+    /// <summary>
+    /// Whether these are the entries of some lists as another record has them: as many, in the same order, each field by its meaning.
+    /// </summary>
+    /// <param name="other">The other record's.</param>
+    /// <param name="described">
+    /// The lists that are compared, and what their fields are; a list that is named in neither record is alike.
+    /// </param>
+    public bool SameAs(RecordChildren other, IReadOnlyList<ChildList> described) =>
+        described
+            .Where(list => _lists.ContainsKey(list.Name))
+            .All(list =>
+                this[list.Name].Count == other[list.Name].Count && Pairs(list, other).All(p => Same(list.Fields, p.Mine, p.Theirs))
+            );
+
+    /// <summary>As JSON, the form in which they are kept; null where there are none.</summary>
+    public string? Write() => IsEmpty ? null : JsonSerializer.Serialize(_lists, RuleJson.Options);
+
+    /// <summary>Reads the form in which they are kept.</summary>
+    public static RecordChildren Read(string? stored) =>
+        stored is null
+            ? None
+            : new RecordChildren(
+                JsonSerializer
+                    .Deserialize<Dictionary<string, List<Dictionary<string, string>>>>(stored, RuleJson.Options)!
+                    .ToDictionary(l => l.Key, l => (IReadOnlyList<IReadOnlyDictionary<string, string>>)l.Value, StringComparer.Ordinal)
+            );
+
+    private IEnumerable<(IReadOnlyDictionary<string, string> Mine, IReadOnlyDictionary<string, string> Theirs)> Pairs(
+        ChildList list,
+        RecordChildren other
+    ) => this[list.Name].Zip(other[list.Name]);
+
+    // Only what is said here is compared: the other side may know more of an entry.
+    private static bool Same(FieldSet fields, IReadOnlyDictionary<string, string> mine, IReadOnlyDictionary<string, string> theirs) =>
+        mine.All(v => FieldComparison.Same(fields.Named(v.Key)?.Type ?? FieldType.Text, v.Value, theirs.GetValueOrDefault(v.Key)));
+
+    private sealed class Json : JsonConverter<RecordChildren>
+    {
+        public override RecordChildren Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+        {
+            using var document = JsonDocument.ParseValue(ref reader);
+            return RecordChildren.Read(document.RootElement.GetRawText());
+        }
+
+        public override void Write(Utf8JsonWriter writer, RecordChildren value, JsonSerializerOptions options) =>
+            writer.WriteRawValue(value.Write() ?? "{}");
+    }
+}

@@ -1,0 +1,239 @@
+using Narbit.Core;
+using Narbit.Core.Comparing;
+using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
+using Narbit.Core.Records;
+
+namespace Narbit.Engine.Lanes.Items;
+
+/// <summary>What a map on trial does to one field.</summary>
+/// <param name="Target">The target's field.</param>
+/// <param name="Changes">Records in which it would change.</param>
+/// <param name="Failing">Records that cannot be mapped because of it.</param>
+public sealed record FieldEffect(string Target, int Changes, int Failing);
+
+/// <summary>One record under a map on trial, seen through one field.</summary>
+/// <param name="SourceKey">The source's key.</param>
+/// <param name="Reference">What a person knows it by.</param>
+/// <param name="Caption">What it is in words.</param>
+/// <param name="Source">The source's value.</param>
+/// <param name="Now">What the target has.</param>
+/// <param name="InForce">What the saved map gives.</param>
+/// <param name="Trial">What the map on trial gives.</param>
+/// <param name="Failure">Why it gives nothing, or null.</param>
+public sealed record FieldSample(
+    string SourceKey,
+    string? Reference,
+    string? Caption,
+    string? Source,
+    string? Now,
+    string? InForce,
+    string? Trial,
+    Reason? Failure
+);
+
+/// <summary>Records that cannot be mapped, for one reason.</summary>
+/// <param name="Why">The reason, as the first of them says it.</param>
+/// <param name="Count">How many.</param>
+/// <param name="Reference">What a person knows the first one by.</param>
+/// <param name="SourceKey">The first one's key.</param>
+/// <param name="Target">The first field that fails for this reason, or null where no single field is in the way.</param>
+public sealed record FailureGroup(Reason Why, int Count, string? Reference, string SourceKey, string? Target);
+
+/// <summary>What a map would do, seen field by field.</summary>
+public sealed record MapTrial : TrialResult
+{
+    /// <summary>How many would be created.</summary>
+    public int Creates { get; init; }
+
+    /// <summary>How many would be hidden or ended.</summary>
+    public int Withdrawn { get; init; }
+
+    /// <summary>How many would change at the source.</summary>
+    public int Back { get; init; }
+
+    /// <summary>How many fields the target requires of a new record.</summary>
+    public int Required { get; init; }
+
+    /// <summary>How many of these have a source.</summary>
+    public int RequiredMapped { get; init; }
+
+    /// <summary>The effect on each field.</summary>
+    public IReadOnlyList<FieldEffect> Fields { get; init; } = [];
+
+    /// <summary>Why records cannot be mapped, most of them first.</summary>
+    public IReadOnlyList<FailureGroup> Failures { get; init; } = [];
+
+    /// <summary>Five records, seen through the field that is being edited; failing ones first, then those that change.</summary>
+    public IReadOnlyList<FieldSample> Samples { get; init; } = [];
+}
+
+/// <summary>Counts what a map would do while the records go by.</summary>
+internal sealed class MapTally : TrialTally
+{
+    private const int SampleCount = 5;
+
+    private readonly IReadOnlyList<ReadyField> _sent;
+    private readonly string? _focus;
+    private readonly Chain? _edited;
+    private readonly Chain? _saved;
+    private readonly GuardWatch _watch;
+    private readonly MapTrial _start;
+    private readonly Dictionary<string, (int Changes, int Failing)> _fields = new(StringComparer.Ordinal);
+    private readonly Dictionary<FailureKey, FailureGroup> _failures = [];
+    private readonly List<(int Order, FieldSample Sample)> _samples = [];
+    private int _records;
+    private int _changes;
+    private int _before;
+    private int _creates;
+    private int _withdrawn;
+    private int _back;
+    private int _held;
+    private int _failing;
+
+    // Reasons that differ in their values only are counted together; each code that a crosswalk lacks is one of its own.
+    private sealed record FailureKey(string Code, string? Field, string? Table, string? From)
+    {
+        public static FailureKey Of(Reason why) => new(why.Code, why["field"], why["table"], why["from"]);
+    }
+
+    /// <summary>A map of a lane on trial.</summary>
+    /// <param name="lane">The lane.</param>
+    /// <param name="map">The map.</param>
+    /// <param name="guards">The guards' limits.</param>
+    /// <param name="focus">The target field that is being edited, or null.</param>
+    public MapTally(OpenLane lane, FieldMap map, GuardLimits guards, string? focus)
+    {
+        (_focus, _watch) = (focus, new GuardWatch(guards));
+        _sent = ReadyMap.Make(map, lane.Sides.Map, out _)?.Fields.Where(f => ReadyMap.Sends(f.Mapping)).ToList() ?? [];
+        _edited = Edited(map, focus, lane);
+        _saved = Edited(((ItemDocument)lane.Document).Map, focus, lane);
+        var required = lane
+            .Sides.Target.Fields.Where(f => f is { Required: true, Writable: true } && MapSuggestions.IsMappable(f))
+            .ToList();
+        _start = new MapTrial
+        {
+            Required = required.Count,
+            RequiredMapped = required.Count(f => map.Fields.Any(m => m.Target == f.Name && ReadyMap.Sends(m))),
+        };
+    }
+
+    /// <inheritdoc/>
+    public override void Add(LanePair pair, Computed? saved, Computed tried)
+    {
+        if (saved is { IsOutOfScope: false, Changes: true, Why: null })
+            _before++;
+        if (tried.IsOutOfScope)
+            return;
+        _records++;
+        if (_edited is not null && HasSource(pair))
+            Sample(pair, pair.Item!);
+        if (tried.Why is { } why)
+            Fail(pair, why);
+        else if (tried.Changes)
+            Change(tried);
+    }
+
+    /// <inheritdoc/>
+    public override TrialResult Result(IReadOnlyList<RuleFault> faults) =>
+        _start with
+        {
+            Faults = faults,
+            Records = _records,
+            Changes = _changes,
+            ChangesInForce = _before,
+            Creates = _creates,
+            Withdrawn = _withdrawn,
+            Back = _back,
+            Held = _held,
+            Failing = _failing,
+            Fields = [.. _fields.Select(f => new FieldEffect(f.Key, f.Value.Changes, f.Value.Failing))],
+            Failures = [.. _failures.Values.OrderByDescending(f => f.Count)],
+            Samples = [.. _samples.OrderBy(s => s.Order).Take(SampleCount).Select(s => s.Sample)],
+            Tripped = _watch.Tripped(_records, _failing, null),
+        };
+
+    private static bool HasSource(LanePair pair) => pair.Item is { Presence: not (Presence.Gone or Presence.OnlyThere) };
+
+    private void Change(Computed tried)
+    {
+        if (tried.Fields.Any(f => f is { Way: Way.Back, Changes: true }))
+            _back++;
+        if (tried.Act != WriteAct.End && tried.Fields.All(f => f.Way == Way.Back || !f.Changes))
+            return;
+        if (tried.Act == WriteAct.Create)
+            _creates++;
+        else if (tried.Guarded.Removes)
+            _withdrawn++;
+        else
+            _changes++;
+        if (tried.Hold is not null)
+            _held++;
+        else
+            _watch.Look(tried.Guarded);
+        foreach (var field in tried.Fields.Where(f => f is { Changes: true, Way: Way.There }))
+            Count(field.Field.Name, changes: 1, failing: 0);
+    }
+
+    private void Count(string field, int changes, int failing)
+    {
+        var had = _fields.GetValueOrDefault(field);
+        _fields[field] = (had.Changes + changes, had.Failing + failing);
+    }
+
+    private void Fail(LanePair pair, Reason why)
+    {
+        _failing++;
+        var fields = FailingFields(pair);
+        foreach (var name in fields)
+            Count(name, changes: 0, failing: 1);
+        var key = FailureKey.Of(why);
+        _failures[key] = _failures.TryGetValue(key, out var had)
+            ? had with
+            {
+                Count = had.Count + 1,
+            }
+            : new FailureGroup(why, 1, pair.Reference, pair.Source.Key, fields.FirstOrDefault());
+    }
+
+    // Every field that is in the way, not only the one that the computation met first.
+    private string[] FailingFields(LanePair pair)
+    {
+        if (!HasSource(pair))
+            return [];
+        var place = pair.Item!;
+        var unreadable = pair.Source.Problems.Select(p => p.Field).ToList();
+        // What belongs to the target since it was published is left alone.
+        var looked = place.Presence == Presence.Paired ? _sent.Where(f => f.Mapping.Owner != Owner.FirstPublication) : _sent;
+        return
+        [
+            .. looked
+                .Where(f => unreadable.Exists(f.Chain.Looks.Contains) || f.Chain.Run(place.Record).Failure is not null)
+                .Select(f => f.Target.Name),
+        ];
+    }
+
+    private void Sample(LanePair pair, ItemPlace place)
+    {
+        var trial = _edited!.Run(place.Record);
+        var now = pair.Target.Values.GetValueOrDefault(_focus!);
+        var inForce = _saved?.Run(place.Record).Value;
+        var order =
+            trial.Failure is not null ? 0
+            : trial.Value != inForce ? 1
+            : !FieldComparison.Same(_edited.Target.Type, now, trial.Value) ? 2
+            : 3;
+        // Few of each sort are enough to choose five from.
+        if (_samples.Count(s => s.Order == order) >= SampleCount)
+            return;
+        var source = _edited.Mapping.Source;
+        var from = source.Constant ?? string.Join(" | ", (source.Fields ?? []).Select(f => place.Record.Own.GetValueOrDefault(f)));
+        var sample = new FieldSample(pair.Source.Key, pair.Reference, pair.Caption, from, now, inForce, trial.Value, trial.Failure);
+        _samples.Add((order, sample));
+    }
+
+    private static Chain? Edited(FieldMap map, string? focus, OpenLane lane) =>
+        focus is not null && map.Fields.FirstOrDefault(f => f.Target == focus) is { } mapping
+            ? Chain.Make(mapping, "", lane.Sides.Map, MapLook.Crosswalks(map), [])
+            : null;
+}

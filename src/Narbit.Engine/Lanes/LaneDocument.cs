@@ -1,0 +1,56 @@
+using System.Text.Json;
+using System.Text.Json.Serialization.Metadata;
+using Narbit.Core;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>
+/// What a lane goes by, as one document: a rule, a map, a list of values. Its JSON says with <c>kind</c> what it is; each kind of
+/// <see cref="LaneWork"/> has a document of its own.
+/// </summary>
+public abstract record LaneDocument;
+
+/// <summary>The JSON of lane documents: that of rules, with the kinds of work told apart by <c>kind</c>.</summary>
+public static class LaneJson
+{
+    /// <summary>The name of what tells documents apart.</summary>
+    public const string Discriminator = "kind";
+
+    /// <summary>Knows every kind of document; for whoever puts them into other JSON.</summary>
+    public static IJsonTypeInfoResolver Resolver { get; } = new DefaultJsonTypeInfoResolver { Modifiers = { TellApart } };
+
+    /// <summary>The options of every lane document.</summary>
+    public static JsonSerializerOptions Options { get; } =
+        new(RuleJson.Options) { TypeInfoResolver = Resolver, AllowOutOfOrderMetadataProperties = true };
+
+    /// <summary>A document as JSON.</summary>
+    public static string Write(LaneDocument document) => JsonSerializer.Serialize(document, Options);
+
+    /// <summary>Reads a document.</summary>
+    public static Outcome<LaneDocument> Read(string json)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<LaneDocument>(json, Options) is { } document
+                ? document
+                : new Reason("rule.unreadable", "The rule is empty.");
+        }
+        catch (JsonException error)
+        {
+            return new Reason("rule.unreadable", $"The rule could not be read: {RuleJson.Explain(error)}.");
+        }
+        catch (NotSupportedException)
+        {
+            return new Reason("rule.unreadable", $"The rule does not say with “{Discriminator}” what it is.");
+        }
+    }
+
+    private static void TellApart(JsonTypeInfo type)
+    {
+        if (type.Type != typeof(LaneDocument))
+            return;
+        type.PolymorphismOptions = new JsonPolymorphismOptions { TypeDiscriminatorPropertyName = Discriminator };
+        foreach (var work in LaneWorks.All)
+            type.PolymorphismOptions.DerivedTypes.Add(new JsonDerivedType(work.DocumentType, work.Kind));
+    }
+}

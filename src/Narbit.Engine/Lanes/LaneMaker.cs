@@ -1,0 +1,124 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Guarding;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Engine.Systems;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>A version of a lane's document that somebody wants to save.</summary>
+/// <param name="BaseNumber">The version that it was made from.</param>
+/// <param name="Document">The document.</param>
+/// <param name="Guards">The guards' limits; null: those in force.</param>
+/// <param name="Note">A note for later.</param>
+public sealed record VersionToSave(int BaseNumber, LaneDocument Document, GuardLimits? Guards, string? Note);
+
+/// <summary>Makes lanes and saves what they go by.</summary>
+/// <param name="database">Where lanes are.</param>
+/// <param name="adapters">How systems are described.</param>
+/// <param name="clock">The time.</param>
+public sealed class LaneMaker(Database database, AdapterSource adapters, TimeProvider clock)
+{
+    /// <summary>Makes a lane between two systems, by hand and with the document that its kind begins with.</summary>
+    /// <returns>The lane's short name, or why there can be no such lane.</returns>
+    public async Task<Outcome<string>> MakeAsync(string kind, string sourceId, string targetId, string by, CancellationToken cancel)
+    {
+        if (LaneWorks.Between.FirstOrDefault(w => w.Kind == kind) is not { } work)
+            return new Reason("lane.noKind", $"“{kind}” is none of {string.Join(", ", LaneWorks.Between.Select(w => w.Kind))}.");
+        if (sourceId == targetId)
+            return new Reason("lane.oneSystem", "A lane needs two systems; choose another to flow to.");
+        var source = await adapters.ForAsync(sourceId, cancel);
+        if (source.Fault is { } noSource)
+            return noSource;
+        var target = await adapters.ForAsync(targetId, cancel);
+        if (target.Fault is { } noTarget)
+            return noTarget;
+        var sides = LaneSides.Of(work.Record, source.Value, target.Value);
+        if ((work.Unfit(sides) ?? Lacking(sides)) is { } unfit)
+            return unfit;
+
+        await using var db = database.CreateDbContext();
+        if (await db.Lanes.AnyAsync(l => l.Kind == kind && l.SourceId == sourceId && l.TargetId == targetId, cancel))
+            return new Reason("lane.exists", $"{work.Label} flow from {source.Value.System.Name} to {target.Value.System.Name} already.");
+        var id = await FreeIdAsync(db, $"{work.Label.Split(' ')[0].ToLowerInvariant()}-{sourceId}-{targetId}", cancel);
+        db.Lanes.Add(
+            new Lane
+            {
+                Id = id,
+                Kind = kind,
+                SourceId = sourceId,
+                TargetId = targetId,
+                RuleNumber = 1,
+            }
+        );
+        db.RuleVersions.Add(
+            new RuleVersion
+            {
+                LaneId = id,
+                Number = 1,
+                Document = LaneJson.Write(work.Blank(sides)!),
+                Author = by,
+                At = clock.GetUtcNow(),
+                Note = "as it begins",
+            }
+        );
+        await db.SaveChangesAsync(cancel);
+        return id;
+    }
+
+    /// <summary>Saves a version on top of the one that it was made from; on top of another it is refused.</summary>
+    public async Task<Outcome<RuleVersion>> SaveAsync(OpenLane lane, VersionToSave save, string by, CancellationToken cancel)
+    {
+        var id = lane.Lane.Id;
+        await using var db = database.CreateDbContext();
+        var version = new RuleVersion
+        {
+            LaneId = id,
+            Number = save.BaseNumber + 1,
+            Document = LaneJson.Write(save.Document),
+            Guards = save.Guards is null ? lane.Rule.Guards : RuleJson.Write(save.Guards),
+            Author = by,
+            At = clock.GetUtcNow(),
+            Note = string.IsNullOrWhiteSpace(save.Note) ? null : save.Note.Trim(),
+        };
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var moved = await db
+            .Lanes.Where(l => l.Id == id && l.RuleNumber == save.BaseNumber)
+            .ExecuteUpdateAsync(s => s.SetProperty(l => l.RuleNumber, version.Number), cancel);
+        if (moved == 0)
+            return await ChangedAsync(db, id, cancel);
+        db.RuleVersions.Add(version);
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return version;
+    }
+
+    private static Reason? Lacking(LaneSides sides) =>
+        sides.Source.Fields.Count == 0
+            ? new Reason("lane.noRecords", $"{sides.SourceName} describes no such records, so nothing can flow from it.")
+        : sides.Target.Fields.Count == 0
+            ? new Reason("lane.noRecords", $"{sides.TargetName} describes no such records, so nothing can flow to it.")
+        : null;
+
+    private static async Task<string> FreeIdAsync(NarbitContext db, string wanted, CancellationToken cancel)
+    {
+        var taken = await db.Lanes.Where(l => l.Id.StartsWith(wanted)).Select(l => l.Id).ToListAsync(cancel);
+        return Enumerable.Range(1, taken.Count + 1).Select(n => n == 1 ? wanted : $"{wanted}-{n}").First(id => !taken.Contains(id));
+    }
+
+    private static async Task<Reason> ChangedAsync(NarbitContext db, string laneId, CancellationToken cancel)
+    {
+        var current = await db
+            .RuleVersions.AsNoTracking()
+            .Where(v => v.LaneId == laneId)
+            .OrderByDescending(v => v.Number)
+            .FirstAsync(cancel);
+        var note = current.Note is null ? "" : $", “{current.Note}”";
+        return new Reason(
+            "rule.changed",
+            $"This rule was saved in another window meanwhile: version {current.Number} by {current.Author}{note}. Nothing of yours was "
+                + "saved. Reload to see it; your entries stay here until you do."
+        );
+    }
+}

@@ -1,0 +1,218 @@
+using Narbit.Core;
+using Narbit.Core.Guarding;
+using Narbit.Core.Records;
+using Narbit.Data;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>A word for one and for several, as a person reads it.</summary>
+/// <param name="One">For one, e.g. <c>price</c>.</param>
+/// <param name="Many">For several or none, e.g. <c>prices</c>.</param>
+public sealed record Noun(string One, string Many)
+{
+    /// <summary>A number with its noun.</summary>
+    public string Counted(int count) => count == 1 ? $"1 {One}" : $"{count:N0} {Many}";
+}
+
+/// <summary>A page of a lane, in the order in which its work goes.</summary>
+/// <param name="Key">A stable word for programs, e.g. <c>map</c>.</param>
+/// <param name="Label">What a person reads.</param>
+public sealed record LaneStep(string Key, string Label)
+{
+    /// <summary>What the lane takes.</summary>
+    public static LaneStep Scope { get; } = new("scope", "Scope");
+
+    /// <summary>Which record there is which record here.</summary>
+    public static LaneStep Pairs { get; } = new("pairs", "Pairs");
+
+    /// <summary>What would stop a run.</summary>
+    public static LaneStep Guards { get; } = new("guards", "Guards");
+
+    /// <summary>What would be written.</summary>
+    public static LaneStep Preview { get; } = new("preview", "Preview");
+
+    /// <summary>When it runs.</summary>
+    public static LaneStep Timetable { get; } = new("timetable", "Timetable");
+
+    /// <summary>What it did.</summary>
+    public static LaneStep Runs { get; } = new("runs", "Runs");
+
+    /// <summary>By what it went at any time.</summary>
+    public static LaneStep Versions { get; } = new("versions", "Versions");
+}
+
+/// <summary>What a lane must read before it can compute.</summary>
+/// <param name="SystemId">The system.</param>
+/// <param name="Kind">The kind of record.</param>
+public readonly record struct LaneRead(string SystemId, RecordKind Kind);
+
+/// <summary>A limit at which a lane's run stops and asks, as a person sets it.</summary>
+/// <param name="Limit">The limit's name in <see cref="GuardLimits"/>, in camelCase.</param>
+/// <param name="Label">What it watches, in words that go before the limit.</param>
+/// <param name="Unit">The limit's unit, or null for one that is merely on or off.</param>
+public sealed record WatchedLimit(string Limit, string Label, string? Unit)
+{
+    /// <summary>The share of records that change.</summary>
+    public static WatchedLimit ChangedShare { get; } = new("changedShare", "More of the compared records change than", "%");
+
+    /// <summary>Prices below cost.</summary>
+    public static WatchedLimit BelowCost { get; } = new("belowCost", "A price falls below its cost", null);
+
+    /// <summary>Prices below the least margin.</summary>
+    public static WatchedLimit MinMargin { get; } = new("minMargin", "The margin, of the net price, falls below", "%");
+
+    /// <summary>Prices of zero.</summary>
+    public static WatchedLimit ZeroPrice { get; } = new("zeroPrice", "A price becomes zero", null);
+
+    /// <summary>Records that cannot be computed.</summary>
+    public static WatchedLimit FailingTimes { get; } = new("failingTimes", "More records fail than usual, times", "×");
+}
+
+/// <summary>
+/// A kind of work that a lane does, e.g. prices by a price rule: what it reads, which records it pairs, how its document is checked,
+/// how it computes, and what it is called. A new kind is a file of its own and a line in <see cref="LaneWorks.All"/>.
+/// </summary>
+public abstract class LaneWork
+{
+    /// <summary>A stable word for programs, kept with lanes and in their documents.</summary>
+    public abstract string Kind { get; }
+
+    /// <summary>What flows, as a person reads it, e.g. <c>Prices</c>.</summary>
+    public abstract string Label { get; }
+
+    /// <summary>What one value of it is called.</summary>
+    public abstract Noun Noun { get; }
+
+    /// <summary>The pages of such a lane, in the order of the work.</summary>
+    public abstract IReadOnlyList<LaneStep> Steps { get; }
+
+    /// <summary>The type of its document.</summary>
+    public abstract Type DocumentType { get; }
+
+    /// <summary>The part of its document that findings and paths speak of.</summary>
+    public virtual string Part => "rule";
+
+    /// <summary>What the move of its leading field is counted in, e.g. <c>%</c>; null: nothing moves by a measure.</summary>
+    public virtual string? MoveUnit => null;
+
+    /// <summary>The limits that mean something to it, in the order in which a person sets them.</summary>
+    public virtual IReadOnlyList<WatchedLimit> Limits => [];
+
+    /// <summary>The kind of record that it writes.</summary>
+    public virtual RecordKind Record => RecordKind.Item;
+
+    /// <summary>Whether it flows between the two records of a pair; otherwise within one system.</summary>
+    public virtual bool Pairs => true;
+
+    /// <summary>Whether a record that is created gets its first values of this kind at once.</summary>
+    public virtual bool GivesFirstValues => false;
+
+    /// <summary>A lane's name as a person reads it.</summary>
+    public virtual string NameOf(string source, string target) => $"{Label} to {target}";
+
+    /// <summary>The document that a new lane begins with; null: such lanes are made by what a person does elsewhere.</summary>
+    public virtual LaneDocument? Blank(LaneSides sides) => null;
+
+    /// <summary>What such a lane must read, in order.</summary>
+    public abstract IReadOnlyList<LaneRead> Reads(OpenLane lane);
+
+    /// <summary>Why two systems cannot be joined by such a lane; null: they can.</summary>
+    public virtual Reason? Unfit(LaneSides sides) => null;
+
+    /// <summary>Every finding about a document.</summary>
+    /// <param name="document">The document.</param>
+    /// <param name="sides">Both systems.</param>
+    /// <param name="locations">The source's locations.</param>
+    public abstract IReadOnlyList<RuleFault> Check(LaneDocument document, LaneSides sides, IReadOnlyCollection<string> locations);
+
+    /// <summary>A document made ready to compute by; or why it cannot be.</summary>
+    /// <param name="document">The document.</param>
+    /// <param name="sides">Both systems.</param>
+    /// <param name="at">The instant to compute for.</param>
+    public abstract Outcome<LaneComputation> Computation(LaneDocument document, LaneSides sides, DateTimeOffset at);
+
+    /// <summary>Every pair of records in the lane's scope, in the order in which the target's were first read.</summary>
+    /// <param name="lane">The lane.</param>
+    /// <param name="database">Where the mirror and the pairs are.</param>
+    /// <param name="documents">The documents that will be applied; what they need is read.</param>
+    /// <param name="only">The source's records that are wanted, where the work can tell; null: all of them.</param>
+    /// <param name="cancel">Gives up.</param>
+    public abstract IAsyncEnumerable<LanePair> PairsAsync(
+        OpenLane lane,
+        Database database,
+        IReadOnlyList<LaneDocument> documents,
+        IReadOnlySet<string>? only,
+        CancellationToken cancel
+    );
+
+    /// <summary>Counts what a document on trial would do.</summary>
+    /// <param name="lane">The lane.</param>
+    /// <param name="trial">The document on trial.</param>
+    /// <param name="guards">The guards' limits on trial.</param>
+    /// <param name="focus">The target field that is being edited, or null.</param>
+    public abstract TrialTally Tally(OpenLane lane, LaneDocument trial, GuardLimits guards, string? focus);
+
+    /// <summary>How far a computed record's leading field moves, in <see cref="MoveUnit"/>; null where that cannot be said.</summary>
+    public decimal? MoveOf(Computed computed) => computed.Fields.Count == 0 ? null : MoveOf(computed.Fields[0].Old, computed.Fields[0].New);
+
+    /// <summary>How far a value moves, in <see cref="MoveUnit"/>.</summary>
+    public virtual decimal? MoveOf(string? before, string? after) => null;
+
+    /// <summary>The target's fields that flow back into a field of the source.</summary>
+    public virtual IEnumerable<string> Returns(LaneDocument document, string sourceField) => [];
+}
+
+/// <summary>A kind of work with its document's type.</summary>
+/// <typeparam name="T">The document.</typeparam>
+public abstract class LaneWork<T> : LaneWork
+    where T : LaneDocument
+{
+    /// <inheritdoc/>
+    public sealed override Type DocumentType => typeof(T);
+
+    /// <inheritdoc/>
+    public sealed override IReadOnlyList<RuleFault> Check(LaneDocument document, LaneSides sides, IReadOnlyCollection<string> locations) =>
+        document is T own ? Check(own, sides, locations) : [new RuleFault(LaneJson.Discriminator, Severity.Refuse, Foreign(document))];
+
+    /// <inheritdoc/>
+    public sealed override Outcome<LaneComputation> Computation(LaneDocument document, LaneSides sides, DateTimeOffset at) =>
+        document is T own ? Computation(own, sides, at) : new Reason("rule.foreign", Foreign(document));
+
+    /// <inheritdoc/>
+    public sealed override TrialTally Tally(OpenLane lane, LaneDocument trial, GuardLimits guards, string? focus) =>
+        Tally(lane, (T)trial, guards, focus);
+
+    /// <inheritdoc cref="LaneWork.Check"/>
+    protected abstract IReadOnlyList<RuleFault> Check(T document, LaneSides sides, IReadOnlyCollection<string> locations);
+
+    /// <inheritdoc cref="LaneWork.Computation"/>
+    protected abstract Outcome<LaneComputation> Computation(T document, LaneSides sides, DateTimeOffset at);
+
+    /// <inheritdoc cref="LaneWork.Tally"/>
+    protected abstract TrialTally Tally(OpenLane lane, T trial, GuardLimits guards, string? focus);
+
+    private string Foreign(LaneDocument document) =>
+        $"this lane is about {Label.ToLowerInvariant()}, and the document about {LaneWorks.Of(document).Label.ToLowerInvariant()}";
+}
+
+/// <summary>The kinds of work that there are.</summary>
+public static class LaneWorks
+{
+    /// <summary>All of them, in the order in which a person meets them.</summary>
+    public static IReadOnlyList<LaneWork> All { get; } =
+    [new Items.ItemWork(), new Prices.PriceWork(), new Stock.StockWork(), new Corrections.CorrectionWork()];
+
+    /// <summary>The kinds that flow from one system to another.</summary>
+    public static IEnumerable<LaneWork> Between => All.Where(w => w.Pairs);
+
+    /// <summary>The kind with a code.</summary>
+    /// <exception cref="InvalidOperationException">There is none: the database is a newer version's.</exception>
+    public static LaneWork Of(string kind) =>
+        All.FirstOrDefault(w => w.Kind == kind) ?? throw new InvalidOperationException($"There is no kind of work “{kind}”.");
+
+    /// <summary>The kind that a document belongs to.</summary>
+    public static LaneWork Of(LaneDocument document) => All.First(w => w.DocumentType == document.GetType());
+
+    /// <summary>Where a kind stands in <see cref="All"/>.</summary>
+    public static int Place(string kind) => All.ToList().FindIndex(w => w.Kind == kind);
+}

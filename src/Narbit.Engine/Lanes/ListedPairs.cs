@@ -1,0 +1,168 @@
+using System.Runtime.CompilerServices;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Records;
+using Narbit.Core.Stock;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Mirror;
+using Narbit.Engine.Pairing;
+using Narbit.Engine.Reading;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>What a work needs of the paired records beside their values.</summary>
+/// <param name="Levels">Whether it looks at stock levels.</param>
+/// <param name="Kits">Whether it takes kits, which have a quantity and no price.</param>
+internal readonly record struct ListedNeeds(bool Levels, bool Kits);
+
+/// <summary>Reads the paired records of a lane that computes values for what both sides have.</summary>
+internal static class ListedPairs
+{
+    /// <summary>Every pair in scope, in the order in which the target's were first read.</summary>
+    public static async IAsyncEnumerable<LanePair> ReadAsync(
+        OpenLane lane,
+        Database database,
+        ListedNeeds needs,
+        [EnumeratorCancellation] CancellationToken cancel
+    )
+    {
+        var mirror = new MirrorStore(database);
+        var (links, keptOff, agreed) = await KnownAsync(lane, database, cancel);
+        var here = await SourceRowsAsync(lane, mirror, links, cancel);
+        var levels = needs.Levels ? await StockLevels.ReadAsync(lane, mirror, cancel) : StockLevels.None;
+
+        await foreach (var there in mirror.RowsAsync(lane.Target.System.Id, RecordKind.Item, cancel))
+        {
+            if (!links.TryGetValue(there.Key, out var parts) || keptOff.Contains(parts[0].SourceKey))
+                continue;
+            if (!here.TryGetValue(parts[0].SourceKey, out var mine) || !lane.Takes(mine))
+                continue;
+            // A kit has no quantity while one of its items is gone.
+            if (parts[0].IsKit && (!needs.Kits || !parts.All(p => here.ContainsKey(p.SourceKey))))
+                continue;
+            var target = SideRecord.Of(there);
+            if (!lane.Shows(target))
+                continue;
+            var ofPair = agreed.Of(there.Key, mine.Key);
+            yield return parts[0].IsKit
+                ? new LanePair(SideRecord.Of(mine), target, there.Reference, there.Caption)
+                {
+                    Agreed = ofPair,
+                    Kit = [.. parts.Select(p => new KitPart(p.Quantity, levels.Of(p.SourceKey)))],
+                }
+                : new LanePair(SideRecord.Of(mine), target, mine.Reference, mine.Caption) { Agreed = ofPair, Levels = levels.Of(mine.Key) };
+        }
+    }
+
+    private static async Task<(
+        Dictionary<string, IReadOnlyList<RecordLink>> Links,
+        HashSet<string> KeptOff,
+        AgreedValues Agreed
+    )> KnownAsync(OpenLane lane, Database database, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var book = await lane.BookAsync(db, cancel);
+        return (
+            await book.ByTargetAsync(db, cancel),
+            [.. await db.KeptOff.Where(k => k.LaneId == lane.Lane.Id).Select(k => k.SourceKey).ToListAsync(cancel)],
+            await AgreedValues.ReadAsync(db, lane, null, cancel)
+        );
+    }
+
+    private static async Task<Dictionary<string, MirrorRow>> SourceRowsAsync(
+        OpenLane lane,
+        MirrorStore mirror,
+        Dictionary<string, IReadOnlyList<RecordLink>> links,
+        CancellationToken cancel
+    )
+    {
+        var wanted = links.Values.SelectMany(l => l).Select(l => l.SourceKey).ToHashSet(StringComparer.Ordinal);
+        var here = new Dictionary<string, MirrorRow>(wanted.Count, StringComparer.Ordinal);
+        await foreach (var row in mirror.RowsAsync(lane.Source.System.Id, RecordKind.Item, cancel))
+            if (wanted.Contains(row.Key))
+                here[row.Key] = row;
+        return here;
+    }
+}
+
+/// <summary>What the records of a lane last agreed on, by the target's record.</summary>
+internal sealed class AgreedValues
+{
+    private static readonly IReadOnlyDictionary<string, Agreed> Nothing = new Dictionary<string, Agreed>();
+    private readonly Dictionary<(string Key, string WithKey), Dictionary<string, Agreed>> _byPair;
+
+    private AgreedValues(Dictionary<(string, string), Dictionary<string, Agreed>> byPair) => _byPair = byPair;
+
+    /// <summary>Reads them.</summary>
+    /// <param name="db">Where they are.</param>
+    /// <param name="lane">The lane.</param>
+    /// <param name="only">The target's records that are wanted; null: all.</param>
+    /// <param name="cancel">Gives up.</param>
+    public static async Task<AgreedValues> ReadAsync(
+        NarbitContext db,
+        OpenLane lane,
+        IReadOnlyCollection<string>? only,
+        CancellationToken cancel
+    )
+    {
+        var agreed = lane.AgreedThere(db).AsNoTracking();
+        if (only is not null)
+            agreed = agreed.Where(a => only.Contains(a.Key));
+        var byPair = new Dictionary<(string, string), Dictionary<string, Agreed>>();
+        await foreach (var one in agreed.AsAsyncEnumerable().WithCancellation(cancel))
+        {
+            if (!byPair.TryGetValue((one.Key, one.WithKey), out var fields))
+                byPair[(one.Key, one.WithKey)] = fields = new Dictionary<string, Agreed>(StringComparer.Ordinal);
+            fields[one.Field] = one;
+        }
+
+        return new AgreedValues(byPair);
+    }
+
+    /// <summary>What a pair agreed on, by the target's field.</summary>
+    public IReadOnlyDictionary<string, Agreed> Of(string targetKey, string sourceKey) =>
+        _byPair.TryGetValue((targetKey, sourceKey), out var fields) ? fields : Nothing;
+}
+
+/// <summary>A source's stock levels, by item.</summary>
+internal sealed class StockLevels
+{
+    private readonly Dictionary<string, List<StockLevel>> _levels = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, List<IReadOnlyDictionary<string, string>>> _values = new(StringComparer.Ordinal);
+
+    /// <summary>No levels.</summary>
+    public static StockLevels None { get; } = new();
+
+    /// <summary>Reads them; none where the source describes none.</summary>
+    public static async Task<StockLevels> ReadAsync(OpenLane lane, MirrorStore mirror, CancellationToken cancel)
+    {
+        var levels = new StockLevels();
+        if (lane.Sides.Levels is not { } fields)
+            return levels;
+        await foreach (var row in mirror.RowsAsync(lane.Source.System.Id, RecordKind.StockLevel, cancel))
+        {
+            var values = StoredRecord.Values(row.Values);
+            if (fields.Text(values, FieldRole.Item) is not { } item)
+                continue;
+            if (!levels._levels.TryGetValue(item, out var list))
+            {
+                levels._levels[item] = list = [];
+                levels._values[item] = [];
+            }
+
+            list.Add(fields.StockLevel(values));
+            levels._values[item].Add(values);
+        }
+
+        return levels;
+    }
+
+    /// <summary>The levels of an item.</summary>
+    public IReadOnlyList<StockLevel> Of(string item) => _levels.GetValueOrDefault(item) ?? [];
+
+    /// <summary>The same as the records have them.</summary>
+    public IReadOnlyList<IReadOnlyDictionary<string, string>>? ValuesOf(string item) => _values.GetValueOrDefault(item);
+
+    /// <summary>How many pieces of an item are available over all locations.</summary>
+    public decimal AvailableOf(string item) => Of(item).Sum(l => l.OnHand - l.Allocated);
+}

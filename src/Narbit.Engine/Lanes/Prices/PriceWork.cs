@@ -1,0 +1,105 @@
+using Narbit.Core;
+using Narbit.Core.Guarding;
+using Narbit.Core.Pricing;
+using Narbit.Core.Records;
+using Narbit.Data;
+
+namespace Narbit.Engine.Lanes.Prices;
+
+/// <summary>A price rule as a lane's document.</summary>
+/// <param name="Rule">The rule.</param>
+public sealed record PriceDocument(PriceRule Rule) : LaneDocument;
+
+/// <summary>Prices by a price rule.</summary>
+public sealed class PriceWork : LaneWork<PriceDocument>
+{
+    /// <inheritdoc/>
+    public override string Kind => "price";
+
+    /// <inheritdoc/>
+    public override string Label => "Prices";
+
+    /// <inheritdoc/>
+    public override Noun Noun { get; } = new("price", "prices");
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<LaneStep> Steps { get; } =
+    [
+        LaneStep.Scope,
+        LaneStep.Pairs,
+        new("rule", "Price rule"),
+        LaneStep.Guards,
+        LaneStep.Preview,
+        LaneStep.Timetable,
+        LaneStep.Runs,
+        LaneStep.Versions,
+    ];
+
+    /// <inheritdoc/>
+    public override string? MoveUnit => "%";
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<WatchedLimit> Limits { get; } =
+    [
+        WatchedLimit.ChangedShare,
+        new("priceMove", "A price moves by more than", "%"),
+        WatchedLimit.BelowCost,
+        WatchedLimit.MinMargin,
+        WatchedLimit.ZeroPrice,
+        WatchedLimit.FailingTimes,
+    ];
+
+    /// <inheritdoc/>
+    public override bool GivesFirstValues => true;
+
+    /// <inheritdoc/>
+    public override LaneDocument Blank(LaneSides sides) =>
+        new PriceDocument(new PriceRule { PriceList = sides.Source.PricedBy is [var first, ..] ? first : null });
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<LaneRead> Reads(OpenLane lane) =>
+        [new(lane.Source.System.Id, RecordKind.Item), new(lane.Target.System.Id, RecordKind.Item)];
+
+    /// <inheritdoc/>
+    public override Reason? Unfit(LaneSides sides) =>
+        sides.Target.RegularPrice is null ? NoField.With(sides.TargetName, FieldRole.Price) : null;
+
+    /// <inheritdoc/>
+    public override IAsyncEnumerable<LanePair> PairsAsync(
+        OpenLane lane,
+        Database database,
+        IReadOnlyList<LaneDocument> documents,
+        IReadOnlySet<string>? only,
+        CancellationToken cancel
+    ) => ListedPairs.ReadAsync(lane, database, new ListedNeeds(Levels: false, Kits: false), cancel);
+
+    /// <inheritdoc/>
+    public override decimal? MoveOf(string? before, string? after) => Numbers.Move(Amounts.Of(before), Amounts.Of(after));
+
+    /// <inheritdoc/>
+    protected override IReadOnlyList<RuleFault> Check(PriceDocument document, LaneSides sides, IReadOnlyCollection<string> locations)
+    {
+        var found = PriceRuleCheck.Check(document.Rule, sides.Source.PricedBy, sides.Target.PriceLists);
+        return PriceComputation.NeedsTaxRate(document.Rule) && PriceComputation.TaxRates(sides) is null
+            ?
+            [
+                .. found,
+                new RuleFault(
+                    "tax",
+                    Severity.Refuse,
+                    $"Net and gross differ by the tax rate, and neither {sides.SourceName} nor {sides.TargetName} says it of an item."
+                ),
+            ]
+            : found;
+    }
+
+    /// <inheritdoc/>
+    protected override Outcome<LaneComputation> Computation(PriceDocument document, LaneSides sides, DateTimeOffset at) =>
+        PriceComputation.Target(document.Rule, sides) is null
+            ? NoField.With(sides.TargetName, FieldRole.Price)
+            : new PriceComputation(document.Rule, sides, at);
+
+    /// <inheritdoc/>
+    protected override TrialTally Tally(OpenLane lane, PriceDocument trial, GuardLimits guards, string? focus) =>
+        new ValueTally(this, guards);
+}

@@ -1,0 +1,94 @@
+using Narbit.Core;
+using Narbit.Core.Guarding;
+using Narbit.Core.Records;
+using Narbit.Core.Stock;
+using Narbit.Data;
+
+namespace Narbit.Engine.Lanes.Stock;
+
+/// <summary>A stock rule as a lane's document.</summary>
+/// <param name="Rule">The rule.</param>
+public sealed record StockDocument(StockRule Rule) : LaneDocument;
+
+/// <summary>Quantities by a stock rule.</summary>
+public sealed class StockWork : LaneWork<StockDocument>
+{
+    /// <inheritdoc/>
+    public override string Kind => "stock";
+
+    /// <inheritdoc/>
+    public override string Label => "Stock levels";
+
+    /// <inheritdoc/>
+    public override Noun Noun { get; } = new("quantity", "quantities");
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<LaneStep> Steps { get; } =
+    [
+        LaneStep.Scope,
+        LaneStep.Pairs,
+        new("rule", "Stock rule"),
+        LaneStep.Guards,
+        LaneStep.Preview,
+        LaneStep.Timetable,
+        LaneStep.Runs,
+        LaneStep.Versions,
+    ];
+
+    /// <inheritdoc/>
+    public override string? MoveUnit => "pcs";
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<WatchedLimit> Limits { get; } =
+    [WatchedLimit.ChangedShare, new("toZero", "More quantities fall to 0 than", "records"), WatchedLimit.FailingTimes];
+
+    /// <inheritdoc/>
+    public override bool GivesFirstValues => true;
+
+    /// <inheritdoc/>
+    public override LaneDocument Blank(LaneSides sides) => new StockDocument(new StockRule());
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<LaneRead> Reads(OpenLane lane) =>
+        [
+            new(lane.Source.System.Id, RecordKind.Item),
+            new(lane.Source.System.Id, RecordKind.StockLevel),
+            new(lane.Target.System.Id, RecordKind.Item),
+        ];
+
+    /// <inheritdoc/>
+    public override Reason? Unfit(LaneSides sides) =>
+        sides.Target.Find(FieldRole.OnHand) is null ? NoField.With(sides.TargetName, FieldRole.OnHand)
+        : sides.Levels is null
+            ? new Reason(
+                "lane.noLevels",
+                $"{sides.SourceName} describes no stock levels; there is nothing to compute quantities from. Amend its description."
+            )
+        : null;
+
+    /// <inheritdoc/>
+    public override IAsyncEnumerable<LanePair> PairsAsync(
+        OpenLane lane,
+        Database database,
+        IReadOnlyList<LaneDocument> documents,
+        IReadOnlySet<string>? only,
+        CancellationToken cancel
+    ) => ListedPairs.ReadAsync(lane, database, new ListedNeeds(Levels: true, Kits: true), cancel);
+
+    /// <inheritdoc/>
+    public override decimal? MoveOf(string? before, string? after) => Amounts.Of(after) - Amounts.Of(before);
+
+    /// <inheritdoc/>
+    protected override IReadOnlyList<RuleFault> Check(StockDocument document, LaneSides sides, IReadOnlyCollection<string> locations) =>
+        StockRuleCheck.Check(document.Rule, locations);
+
+    /// <inheritdoc/>
+    protected override Outcome<LaneComputation> Computation(StockDocument document, LaneSides sides, DateTimeOffset at) =>
+        sides.Target.Find(FieldRole.OnHand) is null
+            ? NoField.With(sides.TargetName, FieldRole.OnHand)
+            : new StockComputation(document.Rule, sides);
+
+    /// <inheritdoc/>
+    protected override TrialTally Tally(OpenLane lane, StockDocument trial, GuardLimits guards, string? focus) =>
+        new ValueTally(this, guards);
+}

@@ -1,0 +1,213 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Guarding;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Runs;
+using Narbit.Data.Systems;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Pairing;
+using Narbit.Web.Api;
+
+namespace Narbit.Web.Lanes;
+
+/// <summary>What a lane does, in the words and with the pages that its kind of work has.</summary>
+/// <param name="Kind">The code.</param>
+/// <param name="Label">What flows, e.g. <c>Prices</c>.</param>
+/// <param name="Noun">What one value of it is called.</param>
+/// <param name="MoveUnit">What moves are counted in, or null.</param>
+/// <param name="Pairs">Whether it flows between two systems.</param>
+/// <param name="Steps">Its pages, in order.</param>
+/// <param name="Limits">The guards' limits that mean something to it.</param>
+public sealed record LaneWorkView(
+    string Kind,
+    string Label,
+    Noun Noun,
+    string? MoveUnit,
+    bool Pairs,
+    IReadOnlyList<LaneStep> Steps,
+    IReadOnlyList<WatchedLimit> Limits
+)
+{
+    /// <summary>A kind of work as it is shown.</summary>
+    public static LaneWorkView Of(LaneWork work) =>
+        new(work.Kind, work.Label, work.Noun, work.MoveUnit, work.Pairs, work.Steps, work.Limits);
+}
+
+/// <summary>A lane as lists and pages show it.</summary>
+public sealed record LaneSummary
+{
+    public required string Id { get; init; }
+
+    public required string Kind { get; init; }
+
+    /// <summary>What flows, e.g. <c>Prices</c>.</summary>
+    public required string Name { get; init; }
+
+    public required LaneWorkView Work { get; init; }
+
+    public required SystemTag Source { get; init; }
+
+    public required SystemTag Target { get; init; }
+
+    public string? SkuStartsWith { get; init; }
+
+    public bool PublishedOnly { get; init; }
+
+    public int RuleNumber { get; init; }
+
+    public int? EveryMinutes { get; init; }
+
+    public bool Paused { get; init; }
+
+    public bool Off { get; init; }
+
+    public DateTimeOffset? NextDueAt { get; init; }
+
+    public DateTimeOffset? ComparedAt { get; init; }
+
+    public long? ComparedRunId { get; init; }
+
+    public int Paired { get; init; }
+
+    public int InStep { get; init; }
+
+    public int Waiting { get; init; }
+
+    public int OutOfStep { get; init; }
+
+    /// <summary>How many records of the target wait to be paired.</summary>
+    public int UnpairedThere { get; init; }
+
+    /// <summary>How many records of the source wait to be paired.</summary>
+    public int UnpairedHere { get; init; }
+
+    public int Links { get; init; }
+
+    public long? WorkingRunId { get; init; }
+
+    public long? ReadyRunId { get; init; }
+
+    public bool ReadyIsStopped { get; init; }
+
+    /// <summary>The pairing of the two systems; null: they are not paired, or only through the hub.</summary>
+    public long? CoupleId { get; init; }
+
+    /// <summary>Since when nothing is sent, because somebody is pairing; null: the lane is open.</summary>
+    public DateTimeOffset? ClosedAt { get; init; }
+
+    public string? ClosedBy { get; init; }
+}
+
+public sealed record LaneScope(string? SkuStartsWith, bool PublishedOnly);
+
+public sealed record LaneTimes(int? EveryMinutes, bool Paused);
+
+public sealed record LaneSwitch(bool Off);
+
+/// <summary>A lane that somebody makes: what flows, from where, to where.</summary>
+public sealed record LaneToAdd(string Kind, string Source, string Target);
+
+/// <summary>A document as a version of it was saved.</summary>
+public sealed record RuleView(int Number, string Author, DateTimeOffset At, string? Note, LaneDocument Document, GuardLimits Guards);
+
+/// <summary>What a rule can be made of.</summary>
+/// <param name="PriceLists">What the source's prices can be picked from.</param>
+/// <param name="Groups">The price lists that the target keeps.</param>
+/// <param name="TargetLists">Those of them that the price itself may go to; none where the target has a regular price.</param>
+/// <param name="Locations">The source's locations.</param>
+/// <param name="Currency">The target's currency.</param>
+/// <param name="Decimals">Its digits after the point.</param>
+public sealed record RuleChoices(
+    IReadOnlyList<string> PriceLists,
+    IReadOnlyList<string> Groups,
+    IReadOnlyList<string> TargetLists,
+    IReadOnlyList<string> Locations,
+    string Currency,
+    int Decimals
+);
+
+public sealed record RuleToTry(LaneDocument Document, GuardLimits? Guards, string? Focus);
+
+public sealed record RuleToSave(int BaseNumber, string? Note, LaneDocument Document, GuardLimits? Guards);
+
+public sealed record RunToStart(bool Preview);
+
+public sealed record RunStarted(long RunId);
+
+/// <summary>Puts together what is shown of lanes.</summary>
+public static class LaneViews
+{
+    /// <summary>A system as it is named on screen.</summary>
+    public static SystemTag Tag(ConnectedSystem system) => new(system.Id, system.Name, system.Mark, system.Kind);
+
+    /// <summary>All lanes, or one, by what flows and where to.</summary>
+    public static async Task<IReadOnlyList<LaneSummary>> AllAsync(NarbitContext db, string? only, CancellationToken cancel)
+    {
+        var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, cancel);
+        var lanes = await db.Lanes.AsNoTracking().Where(l => only == null || l.Id == only).ToListAsync(cancel);
+        var open = await OpenRunsAsync(db, cancel);
+        var summaries = new List<LaneSummary>(lanes.Count);
+        foreach (var lane in lanes.Where(l => systems.ContainsKey(l.SourceId) && systems.ContainsKey(l.TargetId)))
+            summaries.Add(await OneAsync(db, lane, systems[lane.SourceId], systems[lane.TargetId], [.. open[lane.Id]], cancel));
+        return summaries;
+    }
+
+    private static async Task<LaneSummary> OneAsync(
+        NarbitContext db,
+        Lane lane,
+        ConnectedSystem source,
+        ConnectedSystem target,
+        IReadOnlyList<OpenRun> open,
+        CancellationToken cancel
+    )
+    {
+        var work = LaneWorks.Of(lane.Kind);
+        var book = await PairBook.OpenAsync(db, work.Record, lane.SourceId, lane.TargetId, cancel);
+        var (there, here) = await book.UnpairedAsync(db, cancel);
+        var ready = open.FirstOrDefault(r => r.State == RunState.Ready);
+        return new LaneSummary
+        {
+            Id = lane.Id,
+            Kind = lane.Kind,
+            Name = work.Label,
+            Work = LaneWorkView.Of(work),
+            Source = Tag(source),
+            Target = Tag(target),
+            SkuStartsWith = lane.SkuStartsWith,
+            PublishedOnly = lane.PublishedOnly,
+            RuleNumber = lane.RuleNumber,
+            EveryMinutes = lane.EveryMinutes,
+            Paused = lane.Paused,
+            Off = lane.Off,
+            NextDueAt = lane.NextDueAt,
+            ComparedAt = lane.ComparedAt,
+            ComparedRunId = lane.ComparedRunId,
+            Paired = lane.Paired,
+            InStep = lane.InStep,
+            Waiting = lane.Waiting,
+            OutOfStep = lane.OutOfStep,
+            UnpairedThere = there,
+            UnpairedHere = here,
+            Links = await book.CountAsync(db, cancel),
+            WorkingRunId = open.FirstOrDefault(r => r.State == RunState.Working)?.Id,
+            ReadyRunId = ready?.Id,
+            ReadyIsStopped = ready is { Preview: false },
+            CoupleId = book.Couples is [var couple] ? couple.Id : null,
+            ClosedAt = lane.ClosedAt,
+            ClosedBy = lane.ClosedBy,
+        };
+    }
+
+    private sealed record OpenRun(long Id, RunState State, bool Preview);
+
+    // Runs at work and change sets that wait, the newest first.
+    private static async Task<ILookup<string, OpenRun>> OpenRunsAsync(NarbitContext db, CancellationToken cancel)
+    {
+        var open = await db
+            .Runs.Where(r => r.State == RunState.Working || r.State == RunState.Ready)
+            .OrderByDescending(r => r.Id)
+            .Select(r => new { r.LaneId, Run = new OpenRun(r.Id, r.State, r.Preview) })
+            .ToListAsync(cancel);
+        return open.ToLookup(r => r.LaneId, r => r.Run, StringComparer.Ordinal);
+    }
+}

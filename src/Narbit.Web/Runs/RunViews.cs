@@ -1,0 +1,345 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Guarding;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Runs;
+using Narbit.Engine.Lanes;
+using Narbit.Web.Api;
+using Narbit.Web.Lanes;
+
+namespace Narbit.Web.Runs;
+
+/// <summary>How many writes of a run stand where, and what they would do.</summary>
+public sealed record WriteCounts
+{
+    public int Planned { get; init; }
+
+    public int Held { get; init; }
+
+    public int Skipped { get; init; }
+
+    public int Unknown { get; init; }
+
+    public int Sent { get; init; }
+
+    public int Confirmed { get; init; }
+
+    public int Overtaken { get; init; }
+
+    public int Failed { get; init; }
+
+    public int Up { get; init; }
+
+    public int Down { get; init; }
+
+    public int New { get; init; }
+
+    public int Withdrawn { get; init; }
+
+    public int Back { get; init; }
+
+    public int Other { get; init; }
+
+    public int Guarded { get; init; }
+
+    public int TakenBack { get; init; }
+
+    public int Total { get; init; }
+}
+
+/// <summary>A run as lists show it.</summary>
+public sealed record RunSummary
+{
+    public required long Id { get; init; }
+
+    public required string LaneId { get; init; }
+
+    public required string LaneName { get; init; }
+
+    public required LaneWorkView Work { get; init; }
+
+    public required SystemTag Source { get; init; }
+
+    public required SystemTag Target { get; init; }
+
+    public bool Preview { get; init; }
+
+    public RunTrigger Trigger { get; init; }
+
+    public required string StartedBy { get; init; }
+
+    public RunState State { get; init; }
+
+    public RunPhase Phase { get; init; }
+
+    public int RuleNumber { get; init; }
+
+    public DateTimeOffset StartedAt { get; init; }
+
+    public DateTimeOffset? PlannedAt { get; init; }
+
+    public DateTimeOffset? EndedAt { get; init; }
+
+    public int Paired { get; init; }
+
+    public int InStep { get; init; }
+
+    public int Remarked { get; init; }
+
+    public Reason? Why { get; init; }
+
+    /// <summary>Whether its guards stopped it before the first write.</summary>
+    public bool Stopped { get; init; }
+
+    public long? RollsBack { get; init; }
+
+    public required WriteCounts Writes { get; init; }
+}
+
+/// <summary>Records with one reason: its code, what it is called in general, and how many.</summary>
+public sealed record CauseCount(string Code, string Words, int Count);
+
+/// <summary>A run with what was found out about it.</summary>
+/// <param name="Run">The run.</param>
+/// <param name="Remarks">What could not be computed, by reason.</param>
+/// <param name="Holds">What is held, by reason.</param>
+/// <param name="Guards">The guards that were tripped.</param>
+/// <param name="Fields">The fields that its writes may name.</param>
+/// <param name="Leading">The name of the field that its writes are about first; null: it has none.</param>
+public sealed record RunDetail(
+    RunSummary Run,
+    IReadOnlyList<CauseCount> Remarks,
+    IReadOnlyList<CauseCount> Holds,
+    IReadOnlyList<TrippedGuard> Guards,
+    IReadOnlyList<ShownField> Fields,
+    string? Leading
+);
+
+/// <summary>A write as the change set shows it, through its leading field.</summary>
+public sealed record WriteRow
+{
+    public required long Id { get; init; }
+
+    public string? Reference { get; init; }
+
+    public string? Caption { get; init; }
+
+    public required string SourceKey { get; init; }
+
+    public required string TargetKey { get; init; }
+
+    public ChangeKind Kind { get; init; }
+
+    public WriteState State { get; init; }
+
+    public WriteAct Act { get; init; }
+
+    public Way Way { get; init; }
+
+    /// <summary>The leading field's name.</summary>
+    public string? Field { get; init; }
+
+    public string? Old { get; init; }
+
+    public string? New { get; init; }
+
+    public double? Move { get; init; }
+
+    public string? MoveUnit { get; init; }
+
+    public Reason? Hold { get; init; }
+
+    public Reason? Fate { get; init; }
+
+    public int Attempts { get; init; }
+
+    /// <summary>How many fields it writes.</summary>
+    public int Fields { get; init; }
+
+    public required string Guards { get; init; }
+
+    public long? TakenBackIn { get; init; }
+
+    /// <summary>Whether it was changed on both sides and waits for a person.</summary>
+    public bool Asks { get; init; }
+
+    /// <summary>A planned write with its fields.</summary>
+    public static WriteRow Of(PlannedWrite write)
+    {
+        var leading = write.Fields.MinBy(f => f.Position);
+        return new WriteRow
+        {
+            Id = write.Id,
+            Reference = write.Reference,
+            Caption = write.Caption,
+            SourceKey = write.SourceKey,
+            TargetKey = write.TargetKey,
+            Kind = write.Kind,
+            State = write.State,
+            Act = write.Act,
+            Way = write.Way,
+            Field = leading?.Field,
+            Old = leading?.Old,
+            New = leading?.New,
+            Move = write.Move,
+            MoveUnit = write.MoveUnit,
+            Hold = write.Hold?.Reason,
+            Fate = write.Fate?.Reason,
+            Attempts = write.Attempts,
+            Fields = write.Fields.Count,
+            Guards = write.Guards,
+            TakenBackIn = write.TakenBackIn,
+            Asks = write.State == WriteState.Held && write.Fields.Exists(f => f.Asks),
+        };
+    }
+}
+
+public sealed record FieldChange(string Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace);
+
+public sealed record WriteDetail(
+    WriteRow Write,
+    int RuleNumber,
+    DateTimeOffset? SentAt,
+    DateTimeOffset? ConfirmedAt,
+    IReadOnlyList<FieldChange> Fields
+);
+
+/// <summary>A record that could not be computed.</summary>
+public sealed record RemarkRow(long Id, string? Reference, string? Caption, string? SourceKey, string? TargetKey, Reason Why);
+
+/// <summary>Puts together what is shown of runs.</summary>
+public static class RunViews
+{
+    /// <summary>Some runs, in their order.</summary>
+    public static async Task<IReadOnlyList<RunSummary>> AllAsync(NarbitContext db, IReadOnlyList<Run> runs, CancellationToken cancel)
+    {
+        var ids = runs.Select(r => r.LaneId).Distinct().ToList();
+        var lanes = await db.Lanes.AsNoTracking().Where(l => ids.Contains(l.Id)).ToDictionaryAsync(l => l.Id, cancel);
+        var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, LaneViews.Tag, cancel);
+        var tallies = await TalliesAsync(db, [.. runs.Select(r => r.Id)], cancel);
+        return
+        [
+            .. runs.Select(run =>
+            {
+                var lane = lanes[run.LaneId];
+                return One(run, LaneWorks.Of(lane.Kind), systems[lane.SourceId], systems[lane.TargetId], [.. tallies[run.Id]]);
+            }),
+        ];
+    }
+
+    /// <summary>The reasons of a run's held writes.</summary>
+    public static async Task<IReadOnlyList<CauseCount>> HoldsAsync(NarbitContext db, long runId, CancellationToken cancel)
+    {
+        var holds = await db
+            .Writes.Where(w => w.RunId == runId && w.State == WriteState.Held && w.Hold != null)
+            .GroupBy(w => w.Hold!.Code)
+            .Select(g => new
+            {
+                g.Key,
+                Count = g.Count(),
+                Example = g.Min(w => w.Hold!.Words),
+            })
+            .ToListAsync(cancel);
+        return
+        [
+            .. holds
+                .Select(h => new CauseCount(h.Key, ReasonWords.InGeneral(h.Key) ?? h.Example ?? h.Key, h.Count))
+                .OrderByDescending(c => c.Count),
+        ];
+    }
+
+    /// <summary>The reasons of a run's remarks.</summary>
+    public static async Task<IReadOnlyList<CauseCount>> RemarksAsync(NarbitContext db, long runId, CancellationToken cancel)
+    {
+        var remarks = await db
+            .Remarks.Where(r => r.RunId == runId)
+            .GroupBy(r => r.Why.Code)
+            .Select(g => new
+            {
+                g.Key,
+                Count = g.Count(),
+                Example = g.Min(r => r.Why.Words),
+            })
+            .ToListAsync(cancel);
+        return
+        [
+            .. remarks
+                .Select(r => new CauseCount(r.Key, ReasonWords.InGeneral(r.Key) ?? r.Example ?? r.Key, r.Count))
+                .OrderByDescending(c => c.Count),
+        ];
+    }
+
+    private static RunSummary One(Run run, LaneWork work, SystemTag source, SystemTag target, IReadOnlyList<Tally> tallies) =>
+        new()
+        {
+            Id = run.Id,
+            LaneId = run.LaneId,
+            LaneName = work.Label,
+            Work = LaneWorkView.Of(work),
+            Source = source,
+            Target = target,
+            Preview = run.Preview,
+            Trigger = run.Trigger,
+            StartedBy = run.StartedBy,
+            State = run.State,
+            Phase = run.Phase,
+            RuleNumber = run.RuleNumber,
+            StartedAt = run.StartedAt,
+            PlannedAt = run.PlannedAt,
+            EndedAt = run.EndedAt,
+            Paired = run.Paired,
+            InStep = run.InStep,
+            Remarked = run.Remarked,
+            Why = run.Why?.Reason,
+            Stopped = run is { State: RunState.Ready, Preview: false },
+            RollsBack = run.RollsBack,
+            Writes = Counts(tallies),
+        };
+
+    // Writes of a run that are alike in what is counted.
+    private sealed record Tally(WriteState State, ChangeKind Kind, bool Guarded, bool Back, int Count);
+
+    private static async Task<ILookup<long, Tally>> TalliesAsync(NarbitContext db, List<long> runs, CancellationToken cancel)
+    {
+        var tallies = await db
+            .Writes.Where(w => runs.Contains(w.RunId))
+            .GroupBy(w => new
+            {
+                w.RunId,
+                w.State,
+                w.Kind,
+                Guarded = w.Guards != "",
+                Back = w.TakenBackIn != null,
+            })
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToListAsync(cancel);
+        return tallies.ToLookup(t => t.Key.RunId, t => new Tally(t.Key.State, t.Key.Kind, t.Key.Guarded, t.Key.Back, t.Count));
+    }
+
+    private static WriteCounts Counts(IReadOnlyList<Tally> tallies)
+    {
+        int In(WriteState state) => tallies.Where(t => t.State == state).Sum(t => t.Count);
+        int Of(ChangeKind kind) => tallies.Where(t => t.Kind == kind).Sum(t => t.Count);
+        return new WriteCounts
+        {
+            Planned = In(WriteState.Planned),
+            Held = In(WriteState.Held),
+            Skipped = In(WriteState.Skipped),
+            Unknown = In(WriteState.Unknown),
+            Sent = In(WriteState.Sent),
+            Confirmed = In(WriteState.Confirmed),
+            Overtaken = In(WriteState.Overtaken),
+            Failed = In(WriteState.Failed),
+            Up = Of(ChangeKind.Up),
+            Down = Of(ChangeKind.Down),
+            New = Of(ChangeKind.New),
+            Withdrawn = Of(ChangeKind.Withdrawn),
+            Back = Of(ChangeKind.Back),
+            Other = Of(ChangeKind.Other),
+            Guarded = tallies.Where(t => t.Guarded).Sum(t => t.Count),
+            TakenBack = tallies.Where(t => t.Back).Sum(t => t.Count),
+            Total = tallies.Sum(t => t.Count),
+        };
+    }
+}

@@ -1,0 +1,47 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Data;
+using Narbit.Data.Runs;
+using Narbit.Web.Api;
+
+namespace Narbit.Web.Runs;
+
+/// <summary>Which writes of a run are looked at: all of these must hold.</summary>
+/// <param name="Show">A kind of change or a state, by its word.</param>
+/// <param name="Search">In the reference or the caption.</param>
+/// <param name="Field">Writes that change this field.</param>
+/// <param name="Least">Moves at least so far, up or down.</param>
+public sealed record WriteFilter(string? Show, string? Search, string? Field, double? Least)
+{
+    /// <summary>The writes of a run that fit.</summary>
+    public IQueryable<PlannedWrite> Of(NarbitContext db, long runId)
+    {
+        var writes = Shown(db.Writes.AsNoTracking().Where(w => w.RunId == runId));
+        if (Least is { } move)
+            writes = writes.Where(w => w.Move >= move || w.Move <= -move);
+        if (Field is { } field)
+            writes = writes.Where(w => w.Fields.Any(f => f.Field == field));
+        if (string.IsNullOrWhiteSpace(Search))
+            return writes;
+        var like = Window.Like(Search);
+        return writes.Where(w => EF.Functions.Like(w.Reference!, like, "\\") || EF.Functions.Like(w.Caption!, like, "\\"));
+    }
+
+    private IQueryable<PlannedWrite> Shown(IQueryable<PlannedWrite> writes) =>
+        Show switch
+        {
+            "up" => writes.Where(w => w.Kind == ChangeKind.Up),
+            "down" => writes.Where(w => w.Kind == ChangeKind.Down),
+            "new" => writes.Where(w => w.Kind == ChangeKind.New),
+            "withdrawn" => writes.Where(w => w.Kind == ChangeKind.Withdrawn),
+            "back" => writes.Where(w => w.Kind == ChangeKind.Back),
+            "other" => writes.Where(w => w.Kind == ChangeKind.Other),
+            "guarded" => writes.Where(w => w.Guards != ""),
+            "takenBack" => writes.Where(w => w.TakenBackIn != null),
+            "held" => writes.Where(w => w.State == WriteState.Held),
+            "failed" => writes.Where(w => w.State == WriteState.Failed || w.State == WriteState.Overtaken),
+            "confirmed" => writes.Where(w => w.State == WriteState.Confirmed),
+            "open" => writes.Where(w => w.State == WriteState.Planned || w.State == WriteState.Unknown || w.State == WriteState.Sent),
+            "skipped" => writes.Where(w => w.State == WriteState.Skipped),
+            _ => writes,
+        };
+}

@@ -1,0 +1,169 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Pairs;
+using Narbit.Data.Runs;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Corrections;
+using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Prices;
+using Narbit.Engine.Lanes.Stock;
+
+namespace Narbit.Engine.Tests;
+
+/// <summary>A database that an earlier Narbit wrote is brought up to date, and nothing in it is lost.</summary>
+public sealed class UpgradeTests : IAsyncDisposable
+{
+    // The last form before a lane could flow either way.
+    private const string Earlier = "BothSides";
+
+    // Two lanes and their rules, an item hidden by its lane and one made as a draft, a run with one of each kind of write and a remark.
+    private const string Rows = """
+        INSERT INTO Workspaces (Id, Name, TimeZone, HubId, Person) VALUES (1, 'Lanternmoor', 'UTC', 'bo', 'Tester');
+        INSERT INTO Lanes (Id, Kind, SourceId, TargetId, RuleNumber, InStep, OutOfStep, Paired, Waiting, Off, Paused, PublishedOnly,
+            HeldAt, HeldBy)
+        VALUES ('p', 'Price', 'bo', 'ws', 1, 1, 2, 3, 4, 0, 0, 0, 638000000000000000, 'Somebody'),
+               ('s', 'Stock', 'bo', 'ws', 1, 0, 0, 0, 0, 0, 0, 0, NULL, NULL),
+               ('i', 'Item', 'bo', 'ws', 1, 0, 0, 0, 0, 0, 0, 0, NULL, NULL),
+               ('c', 'Correction', 'bo', 'bo', 1, 0, 0, 0, 0, 0, 0, 0, NULL, NULL);
+        INSERT INTO RuleVersions (LaneId, Number, Document, Author, At)
+        VALUES ('p', 1, '{"priceList":"Studio"}', 'Tester', 1), ('s', 1, '{"cap":20}', 'Tester', 1),
+               ('i', 1, '{"fields":[{"target":"title"}]}', 'Tester', 1),
+               ('c', 1, '{"corrections":[]}', 'Tester', 1);
+        INSERT INTO Couples (Id, HubId, OtherId, Kind, AcceptsCertain) VALUES (1, 'bo', 'ws', 'Item', 1);
+        INSERT INTO Links (Id, CoupleId, HubKey, OtherKey, DecisionId, IsKit, Quantity)
+        VALUES (1, 1, 'H1', 'W1', 1, 0, 1), (2, 1, 'H2', 'W2', 1, 0, 1);
+        INSERT INTO Batches (Id, CoupleId, At, By, Decisions, Note)
+        VALUES (1, 1, 1, 'Pairing', 2, NULL), (2, 1, 2, 'Tester', 1, 'first stock-taking of 9'), (3, 1, 3, 'Tester', 1, NULL);
+        INSERT INTO Records (Id, SystemId, Kind, Key, Parent, Sku, Title, Hash, Raw, "Values", ChangedAt)
+        VALUES (1, 'bo', 'Item', 'H1', 'GRP', 'A-1', 'Alpha', x'00', '{}', '{"sku":"A-1"}', 1);
+        INSERT INTO Agreed (LaneId, TargetKey, Field, Value, Source, At)
+        VALUES ('p', 'W1', 'price', '9.99', NULL, 10), ('s', 'W1', 'quantity', '7', '9', 11), ('i', 'W1', 'published', 'false', NULL, 12),
+               ('i', 'W2', 'published', 'false', NULL, 12), ('p', 'W9', 'price', '1', NULL, 13);
+        INSERT INTO Runs (Id, LaneId, State, Phase, Preview, "Trigger", StartedBy, RuleNumber, StartedAt, Paired, InStep, Remarked, Message)
+        VALUES (1, 'p', 'Done', 'Finished', 0, 'Person', 'Tester', 1, 1, 3, 0, 1, NULL),
+               (2, 'p', 'Failed', 'Send', 0, 'Person', 'Tester', 1, 1, 3, 0, 1, 'The shop was away.'),
+               (3, 'i', 'Done', 'Finished', 0, 'Person', 'Tester', 1, 1, 3, 0, 1, NULL);
+        INSERT INTO Writes (Id, RunId, HubKey, TargetKey, Sku, Title, Kind, State, HoldReason, Message, Act, ToSource, Guards, Move,
+            IdempotencyKey, Attempts)
+        VALUES (1, 1, 'H1', 'W1', 'A-1', 'Alpha', 'Up', 'Confirmed', NULL, 'was there already', 'Update', 0, '', 4.5, 'k1', 1),
+               (2, 1, 'H2', 'W2', 'A-2', 'Beta', 'Down', 'Held', 'the price is zero', NULL, 'Update', 0, '', NULL, 'k2', 0),
+               (3, 3, 'H1', 'W1', 'A-1', 'Alpha', 'Gone', 'Confirmed', NULL, NULL, 'Update', 0, '', NULL, 'k3', 1),
+               (4, 3, 'H2', 'W2', 'A-2', 'Beta', 'Back', 'Planned', NULL, NULL, 'Update', 1, '', NULL, 'k4', 0);
+        INSERT INTO WriteFields (WriteId, Field, Position, Old, New, Asks)
+        VALUES (1, 'price', 0, '9.50', '9.99', 0), (3, 'published', 0, 'true', 'false', 0);
+        INSERT INTO Remarks (Id, RunId, Cause, Message, HubKey, TargetKey, Sku, Title)
+        VALUES (1, 1, 'noPrice', 'no price in Studio', 'H3', 'W3', 'A-3', 'Gamma');
+        INSERT INTO KeptOff (LaneId, HubKey) VALUES ('p', 'H9');
+        """;
+
+    private readonly DirectoryInfo _folder = Directory.CreateTempSubdirectory("narbit-upgrade");
+
+    [Fact]
+    public async Task What_was_kept_is_still_there_in_its_new_form()
+    {
+        var database = await UpgradedAsync();
+        await using var db = database.CreateDbContext();
+        var lane = await db.Lanes.SingleAsync(l => l.Id == "p");
+        (lane.Kind, lane.ClosedBy, lane.OutOfStep).ShouldBe(("price", "Somebody", 2));
+        lane.ClosedAt.ShouldNotBeNull();
+        (await db.KeptOff.SingleAsync()).SourceKey.ShouldBe("H9");
+        (
+            await db
+                .Records.Select(r => new
+                {
+                    r.Reference,
+                    r.Caption,
+                    r.Parent,
+                    r.Group,
+                })
+                .SingleAsync()
+        ).ShouldBe(
+            new
+            {
+                Reference = (string?)"A-1",
+                Caption = (string?)"Alpha",
+                Parent = (string?)"GRP",
+                Group = (string?)null,
+            }
+        );
+        (await db.Batches.OrderBy(b => b.Id).Select(b => b.Origin).ToListAsync()).ShouldBe([
+            BatchOrigin.Pairing,
+            BatchOrigin.StockTaking,
+            BatchOrigin.Person,
+        ]);
+
+        var writes = await db.Writes.Include(w => w.Fields).OrderBy(w => w.Id).ToListAsync();
+        writes
+            .Select(w => (w.SourceKey, w.Reference, w.Way))
+            .ShouldBe([("H1", "A-1", Way.There), ("H2", "A-2", Way.There), ("H1", "A-1", Way.There), ("H2", "A-2", Way.Back)]);
+        (writes[0].Fate!.Words, writes[0].Move, writes[0].MoveUnit).ShouldBe(("was there already", 4.5, "%"));
+        (writes[1].Hold!.Words, writes[1].Fate).ShouldBe(("the price is zero", null));
+        writes[2].Kind.ShouldBe(ChangeKind.Withdrawn);
+        (await db.Runs.SingleAsync(r => r.Id == 2)).Why!.Words.ShouldBe("The shop was away.");
+        var remark = await db.Remarks.SingleAsync();
+        (remark.Why.Code, remark.Why.Words, remark.SourceKey).ShouldBe(("noPrice", "no price in Studio", "H3"));
+    }
+
+    [Theory]
+    [InlineData("p", typeof(PriceDocument))]
+    [InlineData("s", typeof(StockDocument))]
+    [InlineData("i", typeof(ItemDocument))]
+    [InlineData("c", typeof(CorrectionDocument))]
+    public async Task A_rule_says_of_itself_what_it_is(string lane, Type type)
+    {
+        var database = await UpgradedAsync();
+        await using var db = database.CreateDbContext();
+        var document = LaneJson.Read((await db.RuleVersions.SingleAsync(v => v.LaneId == lane)).Document);
+        document.Fault.ShouldBeNull();
+        document.Value.ShouldBeOfType(type);
+        LaneWorks.Of(document.Value).Kind.ShouldBe((await db.Lanes.SingleAsync(l => l.Id == lane)).Kind);
+        if (document.Value is PriceDocument { Rule: var price })
+            price.PriceList.ShouldBe("Studio");
+        if (document.Value is StockDocument { Rule: var stock })
+            stock.Cap.ShouldBe(20);
+    }
+
+    [Fact]
+    public async Task What_lanes_agreed_on_belongs_to_the_pair_of_records()
+    {
+        var database = await UpgradedAsync();
+        await using var db = database.CreateDbContext();
+        var agreed = await db.Agreed.OrderBy(a => a.Key).ThenBy(a => a.Field).ToListAsync();
+        agreed
+            .Select(a => (a.SystemId, a.Key, a.WithId, a.WithKey, a.Field, a.Value, a.Source))
+            .ShouldBe([
+                ("ws", "W1", "bo", "H1", "price", "9.99", null),
+                // Hidden because of its item, so it is shown again with it …
+                ("ws", "W1", "bo", "H1", "published", "false", "withdrawn"),
+                ("ws", "W1", "bo", "H1", "quantity", "7", "9"),
+                // … and a draft, which waits for a person.
+                ("ws", "W2", "bo", "H2", "published", "false", null),
+            ]);
+        agreed.ShouldAllBe(a => a.Kind == RecordKind.Item);
+    }
+
+    private async Task<Database> UpgradedAsync()
+    {
+        var database = new Database(Path.Combine(_folder.FullName, "narbit.db"));
+        await using (var db = database.CreateDbContext())
+        {
+            await db.GetService<IMigrator>().MigrateAsync(Earlier);
+            await db.Database.ExecuteSqlRawAsync(
+                Rows.Replace("{", "{{", StringComparison.Ordinal).Replace("}", "}}", StringComparison.Ordinal)
+            );
+        }
+
+        await database.MigrateAsync();
+        return database;
+    }
+
+    public ValueTask DisposeAsync()
+    {
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        _folder.Delete(recursive: true);
+        return ValueTask.CompletedTask;
+    }
+}

@@ -1,0 +1,42 @@
+// Imports go downwards only: app may use features and shared, features may use each other and shared, shared uses nothing of the two;
+// and no file comes round to itself. Ends with 1 and every breach where one is found.
+import { readdirSync, readFileSync, statSync } from 'node:fs'
+import { dirname, join, relative } from 'node:path'
+
+const root = join(import.meta.dirname, 'src')
+const files = readdirSync(root, { recursive: true })
+  .filter((f) => /\.tsx?$/.test(f))
+  .map((f) => join(root, f))
+
+const resolve = (from, path) =>
+  ['.ts', '.tsx', '/index.ts'].map((end) => join(dirname(from), path) + end).find((f) => statSync(f, { throwIfNoEntry: false })?.isFile())
+const imports = new Map(
+  files.map((f) => [
+    f,
+    [...readFileSync(f, 'utf8').matchAll(/from '(\.[^']+)'/g)].map((m) => resolve(f, m[1])).filter((to) => to !== undefined),
+  ]),
+)
+
+const layers = { shared: 0, api: 0, theme: 0, features: 1, app: 2, 'main.tsx': 3 }
+const name = (file) => relative(root, file)
+const layer = (file) => layers[name(file).split('/')[0]]
+const breaches = []
+for (const [from, tos] of imports)
+  for (const to of tos) if (layer(to) > layer(from)) breaches.push(`${name(from)} imports ${name(to)}, which stands above it`)
+
+const state = new Map()
+const visit = (file, path) => {
+  if (state.get(file) === 'done') return
+  if (state.get(file) === 'open') {
+    breaches.push(`a circle: ${[...path.slice(path.indexOf(file)), file].map(name).join(' → ')}`)
+    return
+  }
+  state.set(file, 'open')
+  for (const to of imports.get(file) ?? []) visit(to, [...path, file])
+  state.set(file, 'done')
+}
+for (const file of files) visit(file, [])
+
+for (const breach of breaches) console.error(breach)
+console.log(`${files.length} files, ${breaches.length} breaches`)
+process.exit(breaches.length > 0 ? 1 : 0)

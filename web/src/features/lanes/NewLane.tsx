@@ -1,0 +1,69 @@
+import { Button, Select } from '@mantine/core'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useNavigate } from '@tanstack/react-router'
+import { useState } from 'react'
+import { api, take } from '../../shared/api'
+import { Dialog } from '../../shared/Dialog'
+import { Failed } from '../../shared/states'
+
+type Wanted = { kind: string | null; source: string | null; target: string | null }
+
+/** Makes a lane: what flows, from which system, to which. It begins by hand, with the simplest rule, and sends nothing by itself. */
+export function NewLane({ wanted, opened, close }: { wanted: Partial<Wanted>; opened: boolean; close: () => void }) {
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const works = useQuery({ queryKey: ['works'], queryFn: () => take(api.GET('/api/works')), staleTime: Number.POSITIVE_INFINITY })
+  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const hub = systems.data?.find((s) => s.isHub)?.id ?? null
+  const [changed, setChanged] = useState<Partial<Wanted>>({})
+  // Most flows from the hub; what is to flow to it comes from somewhere else.
+  const lane: Wanted = { kind: null, source: wanted.target === hub ? null : hub, target: null, ...wanted, ...changed }
+  const make = useMutation({
+    mutationFn: (body: { kind: string; source: string; target: string }) => take(api.POST('/api/lanes', { body })),
+    onSuccess: ({ id, work }) => {
+      void queries.invalidateQueries({ queryKey: ['lanes'] })
+      const first = work.steps.find((s) => s.key === 'map' || s.key === 'rule')?.key ?? 'scope'
+      void navigate({ to: `/lanes/$lane/${first as 'rule'}`, params: { lane: id }, search: {} })
+    },
+  })
+  const { kind, source, target } = lane
+  const names = (systems.data ?? []).map((s) => ({ value: s.id, label: `${s.name}${s.isHub ? ' (hub)' : ''}` }))
+  return (
+    <Dialog title="A new lane" opened={opened} close={close}>
+      <div className="stack">
+        <div className="field-grid" style={{ gridTemplateColumns: '110px minmax(0, 1fr)' }}>
+          <span>What flows</span>
+          <Select
+            aria-label="What flows"
+            data={(works.data ?? []).map((w) => ({ value: w.kind, label: w.label }))}
+            value={kind}
+            onChange={(v) => setChanged({ ...changed, kind: v })}
+          />
+          <span>From</span>
+          <Select aria-label="From" data={names} value={source} onChange={(v) => setChanged({ ...changed, source: v })} />
+          <span>To</span>
+          <Select
+            aria-label="To"
+            data={names.filter((s) => s.value !== source)}
+            value={target !== null && target === source ? null : target}
+            onChange={(v) => setChanged({ ...changed, target: v })}
+          />
+        </div>
+        <span className="dim small">It runs by hand until you give it a timetable, and sends nothing before you have seen a preview.</span>
+        {make.isError && <Failed error={make.error} />}
+        <div className="row">
+          <span className="grow" />
+          <Button onClick={close}>Not now</Button>
+          <Button
+            variant="filled"
+            disabled={!kind || !source || !target || source === target}
+            loading={make.isPending}
+            onClick={() => kind && source && target && make.mutate({ kind, source, target })}
+          >
+            Make the lane
+          </Button>
+        </div>
+      </div>
+    </Dialog>
+  )
+}

@@ -1,0 +1,135 @@
+import { Button } from '@mantine/core'
+import { useQuery } from '@tanstack/react-query'
+import { Link } from '@tanstack/react-router'
+import { api, type RunSummary, type Schemas, take } from '../../shared/api'
+import { count, plural, value, when } from '../../shared/format'
+import { Empty, Loaded } from '../../shared/states'
+import { Trace } from '../../shared/Trace'
+import { useLetThereCount } from './actions'
+import { type FieldOf, labelOf } from './fields'
+import { guardWords } from './writeWords'
+
+type WriteDetail = Schemas['WriteDetail']
+
+/** How the value of a line comes about, step by step, and what became of it. */
+export function Why(props: { run: RunSummary; write: string | undefined; fieldOf: FieldOf; decided: (write: number) => void }) {
+  const { run, write, fieldOf, decided } = props
+  const detail = useQuery({
+    enabled: write !== undefined,
+    queryKey: ['writes', run.id, 'one', write],
+    queryFn: () => take(api.GET('/api/runs/{id}/writes/{writeId}', { params: { path: { id: run.id, writeId: Number(write) } } })),
+  })
+  if (write === undefined)
+    return (
+      <div className="sheet side">
+        <Empty title="Why?">
+          Choose a line to see how its value comes about, step by step.
+          {run.rollsBack === null && (
+            <span>
+              {plural(run.inStep, 'compared record')} {run.inStep === 1 ? 'is' : 'are'} in step already.
+            </span>
+          )}
+        </Empty>
+      </div>
+    )
+  return (
+    <section className="sheet side" aria-label="Why">
+      <Loaded of={detail}>
+        {(found) => (
+          <>
+            <Head run={run} detail={found} fieldOf={fieldOf} />
+            <Said run={run.id} detail={found} decided={decided} />
+            <Values run={run} detail={found} fieldOf={fieldOf} />
+            <Fate run={run} detail={found} />
+          </>
+        )}
+      </Loaded>
+    </section>
+  )
+}
+
+function Head({ run, detail, fieldOf }: { run: RunSummary; detail: WriteDetail; fieldOf: FieldOf }) {
+  const { write: w, fields } = detail
+  const field = fieldOf(w.field, w.way)
+  const more = fields.length > 1 ? ` and ${count(fields.length - 1)} more` : ''
+  return (
+    <div className="pad">
+      <div className="strong" style={{ fontSize: 15 }}>
+        Why {run.work.moveUnit === null ? `${labelOf(field, w.field)}${more}` : value(w.new, field?.type)}
+      </div>
+      <div className="dim">{w.caption}</div>
+    </div>
+  )
+}
+
+/** Why it is held, what a person may decide, and what went wrong. */
+function Said({ run, detail, decided }: { run: number; detail: WriteDetail; decided: (write: number) => void }) {
+  const { write: w } = detail
+  const there = useLetThereCount(run)
+  return (
+    <>
+      {w.hold && (
+        <div className="line" style={{ color: 'var(--ochre)' }}>
+          {w.state === 'held' ? 'Held' : 'Was held'}: {w.hold.words}.
+        </div>
+      )}
+      {w.asks && (
+        <div className="line row">
+          <span className="grow dim small">Choose the line to send what is here, or let the other side’s value stand.</span>
+          <Button size="compact-sm" loading={there.isPending} onClick={() => there.mutate([w.id], { onSuccess: () => decided(w.id) })}>
+            What is there counts
+          </Button>
+        </div>
+      )}
+      {w.fate && <div className="line minus">{w.fate.words}</div>}
+      {w.guards && <div className="line minus">Guarded: {guardWords(w.guards)}.</div>}
+    </>
+  )
+}
+
+/** Each field with its steps; where one amount is what the record is about, its steps stand open. */
+function Values({ run, detail, fieldOf }: { run: RunSummary; detail: WriteDetail; fieldOf: FieldOf }) {
+  const { fields } = detail
+  const leading = run.work.moveUnit === null ? [] : fields.slice(0, 1)
+  return (
+    <>
+      {leading.map((f) => (
+        <Trace key={f.field} steps={f.trace} />
+      ))}
+      {fields.slice(leading.length).map((f) => {
+        const field = fieldOf(f.field, detail.write.way)
+        return (
+          <details key={f.field} className="line small change" open={fields.length === 1}>
+            <summary>
+              {labelOf(field, f.field)} <span className="struck">{value(f.old, field?.type)}</span> →{' '}
+              <span className="strong">{value(f.new, field?.type)}</span>
+            </summary>
+            <Trace steps={f.trace} />
+          </details>
+        )
+      })}
+    </>
+  )
+}
+
+function Fate({ run, detail }: { run: RunSummary; detail: WriteDetail }) {
+  const { write: w, ruleNumber, sentAt, confirmedAt } = detail
+  const attempts = w.attempts > 1 ? `, ${w.attempts} attempts` : ''
+  const written = w.way === 'back' ? { system: run.source.id, key: w.sourceKey } : { system: run.target.id, key: w.targetKey }
+  return (
+    <div className="line dim small" style={{ display: 'block' }}>
+      Rule version {ruleNumber}.{sentAt && ` Sent ${when(sentAt)}${attempts}.`}
+      {confirmedAt && ` Read back and confirmed ${when(confirmedAt)}.`}{' '}
+      {w.takenBackIn !== null && (
+        <Link to="/runs/$run" params={{ run: String(w.takenBackIn) }} search={{}}>
+          Taken back by run {w.takenBackIn}.
+        </Link>
+      )}{' '}
+      {w.act !== 'create' && (
+        <Link to="/systems/$system/records/$key" params={written} search={{ field: w.field ?? undefined }}>
+          What it was before
+        </Link>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,23 @@
+const words = [
+  'show',
+  'search',
+  'sort',
+  'row',
+  'tab',
+  'cause',
+  'kind',
+  'field',
+  'least',
+  'on',
+  'category',
+  'location',
+  'store',
+  'keptOff',
+] as const
+
+/** What a list shows is in the address, so that a link to it can be sent to a colleague. */
+export type ListState = Partial<Record<(typeof words)[number], string>>
+
+/** Takes from an address what says something about a list. */
+export const listState = (from: Record<string, unknown>): ListState =>
+  Object.fromEntries(words.filter((w) => from[w] !== undefined).map((w) => [w, String(from[w])]))

@@ -1,0 +1,70 @@
+import { describe, expect, it } from 'vitest'
+import { clock, every, lasted, move, plural, sentence, setZone, share, value } from '../src/shared/format'
+import { apart, shown } from '../src/shared/shown'
+
+describe('values', () => {
+  it('are written as their type is read', () => {
+    expect(value('12.5', 'money')).toBe('12.50')
+    expect(value('-1234.5', 'money')).toBe('−1,234.50')
+    expect(value('0.123456', 'money')).toBe('0.123456')
+    expect(value('12345', 'integer')).toBe('12,345')
+    expect(value('0012', 'code')).toBe('0012')
+    expect(value('12', 'text')).toBe('12')
+    expect(value('["a","b"]', 'list')).toBe('a · b')
+    expect(value(null, 'money')).toBe('–')
+    expect(value('', 'money')).toBe('')
+    expect(value('not a number', 'money')).toBe('not a number')
+  })
+
+  it('that are no list are left alone', () => {
+    expect(shown('[not json')).toBe('[not json')
+    expect(shown('{"a":1}')).toBe('{"a":1}')
+    expect(shown('[]')).toBe('')
+  })
+
+  it('begin where they part from another', () => {
+    const here = 'A long text that begins the same on both sides and ends here'
+    const there = 'A long text that begins the same on both sides and ends there'
+    expect(apart(here, there)).toBe('…ends here')
+    expect(apart(here, here)).toBe(here)
+    expect(apart('short', 'shore')).toBe('short')
+  })
+})
+
+describe('moves and shares', () => {
+  it('have their sign and their unit', () => {
+    expect(move(12.345, '%')).toBe('+12.3 %')
+    expect(move(-3, 'pcs')).toBe('−3 pcs')
+    expect(move(0, '%')).toBe('0.0 %')
+    expect(move(2, null)).toBe('+2')
+    expect(move(null, '%')).toBe('')
+  })
+
+  it('are never said to be whole before they are', () => {
+    expect(share(999, 1000)).toBe('99 %')
+    expect(share(1000, 1000)).toBe('100 %')
+    expect(share(0, 0)).toBe('–')
+    expect(share(1, 3)).toBe('33 %')
+  })
+})
+
+describe('times and words', () => {
+  it('are in the zone of the workspace', () => {
+    setZone('Europe/Dublin')
+    expect(clock('2026-07-01T12:00:00Z')).toBe('13:00')
+    expect(clock('2026-11-27T00:30:00Z')).toBe('00:30')
+  })
+
+  it('read as a person says them', () => {
+    expect(every(1)).toBe('every minute')
+    expect(every(5)).toBe('every 5 minutes')
+    expect(every(60)).toBe('every hour')
+    expect(every(120)).toBe('every 2 hours')
+    expect(lasted('2026-11-27T00:00:00Z', '2026-11-27T00:00:01.25Z')).toBe('1.3 s')
+    expect(lasted('2026-11-27T00:00:00Z', '2026-11-27T00:02:05Z')).toBe('2 min 5 s')
+    expect(lasted('2026-11-27T00:00:00Z', null)).toBe('')
+    expect(plural(1, 'record')).toBe('1 record')
+    expect(plural(1200, 'quantity', 'quantities')).toBe('1,200 quantities')
+    expect(sentence('no price')).toBe('No price')
+  })
+})
