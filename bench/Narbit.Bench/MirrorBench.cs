@@ -88,7 +88,7 @@ internal static class MirrorBench
         await target.MigrateAsync();
         await using var source = await mirror.OpenAsync(bulk: true, default);
         await using var into = await target.OpenAsync(bulk: true, default);
-        const string columns = "SystemId, Kind, Key, Parent, Sku, Title, Hash, Raw, \"Values\", Problems, ChangedAt";
+        const string columns = "SystemId, Kind, Key, Parent, Reference, Caption, Hash, Raw, \"Values\", Problems, ChangedAt";
         var rows = new List<object[]>();
         await using (var select = source.CreateCommand())
         {

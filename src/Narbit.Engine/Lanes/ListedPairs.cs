@@ -63,7 +63,7 @@ internal static class ListedPairs
         await using var db = database.CreateDbContext();
         var book = await lane.BookAsync(db, cancel);
         return (
-            await book.ByTargetAsync(db, cancel),
+            await book.ByTargetAsync(db, null, cancel),
             [.. await db.KeptOff.Where(k => k.LaneId == lane.Lane.Id).Select(k => k.SourceKey).ToListAsync(cancel)],
             await AgreedValues.ReadAsync(db, lane, null, cancel)
         );

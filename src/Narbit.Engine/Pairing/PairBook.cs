@@ -162,9 +162,24 @@ public sealed class PairBook
     /// The links by the target's record. A kit has several; any other record has one: where several records of the source share it, the
     /// one that was linked first speaks for it.
     /// </summary>
-    public async Task<Dictionary<string, IReadOnlyList<RecordLink>>> ByTargetAsync(NarbitContext db, CancellationToken cancel)
+    /// <param name="db">Where the links are.</param>
+    /// <param name="sources">The source's records that are wanted; null: all.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<Dictionary<string, IReadOnlyList<RecordLink>>> ByTargetAsync(
+        NarbitContext db,
+        IReadOnlyCollection<string>? sources,
+        CancellationToken cancel
+    )
     {
-        var links = await Links(db).OrderBy(l => l.Id).ToListAsync(cancel);
+        var wanted = Links(db);
+        if (sources is not null)
+        {
+            // What else is linked with the same record there says who speaks for it.
+            var targets = await Links(db).Where(l => sources.Contains(l.SourceKey)).Select(l => l.TargetKey).ToListAsync(cancel);
+            wanted = wanted.Where(l => targets.Contains(l.TargetKey));
+        }
+
+        var links = await wanted.OrderBy(l => l.Id).ToListAsync(cancel);
         return links
             .GroupBy(l => l.TargetKey, StringComparer.Ordinal)
             .ToDictionary(g => g.Key, g => (IReadOnlyList<RecordLink>)(g.First().IsKit ? [.. g] : [g.First()]), StringComparer.Ordinal);

@@ -140,11 +140,12 @@ internal sealed class ItemPairs
         {
             await using var db = database.CreateDbContext();
             var book = await lane.BookAsync(db, cancel);
+            var refers = maps.SelectMany(m => m.Fields).SelectMany(f => f.Steps).Any(s => s.Do == "paired");
             // A kit is no item: its listing is written by hand.
-            var all = (await book.ByTargetAsync(db, cancel)).Values.Where(l => !l[0].IsKit).Select(l => l[0]).ToList();
+            var byTarget = await book.ByTargetAsync(db, refers ? null : only, cancel);
+            var all = byTarget.Values.Where(l => !l[0].IsKit).Select(l => l[0]).ToList();
             var links = all.Where(l => only?.Contains(l.SourceKey) != false)
                 .ToDictionary(l => l.TargetKey, l => l.SourceKey, StringComparer.Ordinal);
-            var refers = maps.SelectMany(m => m.Fields).SelectMany(f => f.Steps).Any(s => s.Do == "paired");
             return new Known(
                 links,
                 // What a record refers to may be any other.
