@@ -116,7 +116,8 @@ public sealed class PreviewFileTests : IDisposable
         { "publish": { "new": "all" },
           "fields": [ { "target": "caption", "source": { "fields": ["title"] } },
                       { "target": "weight", "source": { "fields": ["weight"] } },
-                      { "target": "taxClass", "source": { "fields": ["tax"] }, "steps": [ { "do": "crosswalk", "with": { "table": "Tax" } } ] } ],
+                      { "target": "taxClass", "source": { "fields": ["tax"] },
+                        "steps": [ { "do": "crosswalk", "with": { "table": "Tax" } } ] } ],
           "crosswalks": [ { "name": "Tax", "entries": [ { "from": "S", "to": "A" }, { "from": "R", "to": "B" } ] } ] }
         """;
 

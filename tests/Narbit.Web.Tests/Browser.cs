@@ -205,8 +205,10 @@ public sealed class Browser : IDisposable
             _driver.ExecuteAsyncScript(
                 """
                 const [rule, done] = arguments;
-                axe.run(document, rule ? { resultTypes: ['violations'], runOnly: { type: 'rule', values: [rule] } } : { resultTypes: ['violations'], runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] })
-                  .then(r => done(JSON.stringify(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).join(' | ')))))
+                axe.run(document, rule ? { resultTypes: ['violations'], runOnly: { type: 'rule', values: [rule] } }
+                  : { resultTypes: ['violations'], runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] })
+                  .then(r => done(JSON.stringify(r.violations
+                    .map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ') + ' ' + n.failureSummary).join(' | ')))))
                   .catch(e => done(JSON.stringify(['axe failed: ' + e])));
                 """,
                 rule!

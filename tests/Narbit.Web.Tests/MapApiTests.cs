@@ -47,7 +47,8 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
             ["kind"] = "item",
             ["map"] = JsonNode.Parse(
                 """
-                { "fields": [ { "target": "title", "source": { "fields": ["title"] }, "steps": [ { "do": "limit" } ] }, { "target": "colour", "source": { "fields": ["title"] } } ],
+                { "fields": [ { "target": "title", "source": { "fields": ["title"] }, "steps": [ { "do": "limit" } ] },
+                  { "target": "colour", "source": { "fields": ["title"] } } ],
                   "crosswalks": [ { "name": "Tax", "entries": [ { "from": "S", "to": "A" }, { "from": "S", "to": "B" } ] } ] }
                 """
             ),
@@ -119,8 +120,10 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     {
         var map = JsonNode.Parse(
             """
-            { "fields": [ { "target": "category", "source": { "fields": ["category"] }, "steps": [ { "do": "crosswalk", "with": { "table": "Class" } } ] } ],
-              "crosswalks": [ { "name": "Class", "separator": "›", "entries": [ { "from": "Glazes › Brush-on", "to": "Glazes › Brush-on" }, { "from": "Elsewhere", "to": "Nowhere" } ] } ] }
+            { "fields": [ { "target": "category", "source": { "fields": ["category"] },
+              "steps": [ { "do": "crosswalk", "with": { "table": "Class" } } ] } ],
+              "crosswalks": [ { "name": "Class", "separator": "›", "entries": [ { "from": "Glazes › Brush-on", "to": "Glazes › Brush-on" },
+                { "from": "Elsewhere", "to": "Nowhere" } ] } ] }
             """
         )!;
         var view = await PostAsync("/api/lanes/items-web-shop/map/codes", new { map, table = "Class" });
