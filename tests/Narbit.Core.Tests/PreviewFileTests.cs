@@ -234,7 +234,10 @@ public sealed class PreviewFileTests : IDisposable
     {
         File.WriteAllText(
             At("lane.json"),
-            """{ "format": "narbit/lane/2", "document": { "kind": "item", "map": { "fields": [ { "target": "x", "source": { "fields": ["x"] } } ] } } }"""
+            """
+            { "format": "narbit/lane/2",
+              "document": { "kind": "item", "map": { "fields": [ { "target": "x", "source": { "fields": ["x"] } } ] } } }
+            """
         );
         File.WriteAllText(At("left.csv"), table);
         File.WriteAllText(At("right.csv"), "key,x\n1,a\n");

@@ -78,7 +78,13 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     public async Task A_map_on_trial_says_what_would_change_and_what_cannot_be_mapped()
     {
         var map = JsonNode.Parse(
-            """{ "fields": [ { "target": "title", "source": { "fields": ["title"] } }, { "target": "weight", "source": { "fields": ["weight"] }, "steps": [ { "do": "expression", "with": { "write": "weight / 0", "gives": "number" } } ] } ] }"""
+            """
+            { "fields": [
+                { "target": "title", "source": { "fields": ["title"] } },
+                { "target": "weight", "source": { "fields": ["weight"] },
+                  "steps": [ { "do": "expression", "with": { "write": "weight / 0", "gives": "number" } } ] }
+            ] }
+            """
         )!;
         var trial = await PostAsync(
             "/api/lanes/items-web-shop/rule/try",
@@ -175,9 +181,8 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
             e => e!["by"]!.GetValue<string>().ShouldContain("Ines O.")
         );
 
-        var then = await _narbit.GetAsync(
-            $"/api/systems/web-shop/items/{key}/history?field=price&on={Uri.EscapeDataString(sent.ToString("O", CultureInfo.InvariantCulture))}"
-        );
+        var at = Uri.EscapeDataString(sent.ToString("O", CultureInfo.InvariantCulture));
+        var then = await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&on={at}");
         then["entries"]!.AsArray().ShouldHaveSingleItem()!["new"]!.GetValue<string>().ShouldBe(write["new"]!.GetValue<string>());
         (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&on=2020-01-03T23:59:59Z"))["entries"]!
             .AsArray()

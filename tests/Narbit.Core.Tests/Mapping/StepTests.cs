@@ -177,7 +177,8 @@ public sealed class StepTests
     public void HtmlIsSanitised()
     {
         const string Html =
-            """<p onclick="steal()">Fine <script>alert(1)</script><a href="javascript:alert(2)">link</a> <a href="https://x.example">ok</a><iframe src="https://evil.example"></iframe></p>""";
+            """<p onclick="steal()">Fine <script>alert(1)</script><a href="javascript:alert(2)">link</a> """
+            + """<a href="https://x.example">ok</a><iframe src="https://evil.example"></iframe></p>""";
         var clean = Maps.Run(FieldType.Html, FieldType.Html, Html, Maps.Step("sanitise")).Value!;
         foreach (var bad in new[] { "script", "onclick", "javascript", "iframe", "alert" })
             clean.ShouldNotContain(bad);

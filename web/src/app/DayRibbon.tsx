@@ -85,7 +85,8 @@ function Line({ ribbon, now, width }: { ribbon: Ribbon; now: number; width: numb
         ))}
       {[...slots.values()].map((slot) => {
         const run = slot.runs.at(-1) as Ribbon['past'][number]
-        const label = `${clock(run.at)} ${slot.runs.length > 1 ? `${slot.runs.length} runs, last ` : ''}${run.lane}: ${outcomes[slot.outcome] ?? slot.outcome}`
+        const several = slot.runs.length > 1 ? `${slot.runs.length} runs, last ` : ''
+        const label = `${clock(run.at)} ${several}${run.lane}: ${outcomes[slot.outcome] ?? slot.outcome}`
         return (
           // biome-ignore lint/a11y/useSemanticElements: a link inside a drawing
           <g

@@ -258,9 +258,9 @@ function BandRow(props: { band: Band; n: number; set: (change: Partial<Band>) =>
   const { band, n, set, bad } = props
   const factor = Number(band.multiply ?? 1)
   const percent = Number.isFinite(factor) ? Math.round((factor - 1) * 1e6) / 1e4 : Number.NaN
-  const words = !Number.isFinite(factor)
-    ? 'not a number'
-    : `${percent === 0 ? 'unchanged' : `${percent > 0 ? '+' : '−'}${Math.abs(percent)} %`}: 10.00 becomes ${(10 * factor + Number(band.add ?? 0)).toFixed(2)}`
+  const change = percent === 0 ? 'unchanged' : `${percent > 0 ? '+' : '−'}${Math.abs(percent)} %`
+  const example = (10 * factor + Number(band.add ?? 0)).toFixed(2)
+  const words = Number.isFinite(factor) ? `${change}: 10.00 becomes ${example}` : 'not a number'
   return (
     <>
       <TextInput

@@ -83,6 +83,14 @@ export function Reach({ system }: { system: System }) {
   return system.testOk ? <span className="tag glaze">answers</span> : <span className="tag harm">does not work</span>
 }
 
+function howItEnded(read: System['reads'][number]) {
+  if (read.state === 'never') return 'not read yet'
+  if (read.state === 'failed') return `failed ${when(read.endedAt)}: ${read.message}`
+  const what = read.full ? 'read in full' : 'changes read'
+  const gone = read.gone ? `, ${count(read.gone)} gone` : ''
+  return `${what} ${when(read.endedAt)}: ${count(read.changed)} new or different${gone}`
+}
+
 export function ReadLines({ system }: { system: System }) {
   const happening = useHappening('read', system.id)
   const stop = useStopReading()
@@ -115,13 +123,7 @@ export function ReadLines({ system }: { system: System }) {
             </div>
           </div>
         ) : (
-          <span className={r.state === 'failed' ? 'small minus' : 'small dim'}>
-            {r.state === 'never'
-              ? 'not read yet'
-              : r.state === 'failed'
-                ? `failed ${when(r.endedAt)}: ${r.message}`
-                : `${r.full ? 'read in full' : 'changes read'} ${when(r.endedAt)}: ${count(r.changed)} new or different${r.gone ? `, ${count(r.gone)} gone` : ''}`}
-          </span>
+          <span className={r.state === 'failed' ? 'small minus' : 'small dim'}>{howItEnded(r)}</span>
         )}
       </div>
     )
