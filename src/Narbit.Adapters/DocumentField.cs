@@ -41,6 +41,9 @@ public abstract record DocumentField
     /// </summary>
     public string? Format { get; init; }
 
+    /// <summary>Whether a value can be taken away by writing nothing; false where the system ignores or refuses that.</summary>
+    public bool CanBeEmptied { get; init; } = true;
+
     /// <summary>The most characters it takes.</summary>
     public int? MaxLength { get; init; }
 
@@ -48,5 +51,10 @@ public abstract record DocumentField
     protected virtual bool Shared => false;
 
     internal FieldDescription Describe() =>
-        new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null) { MaxLength = MaxLength, Shared = Shared };
+        new(Name, Label ?? Name, Type, Role, List, Unit, Required, WriteAs is not null)
+        {
+            MaxLength = MaxLength,
+            Shared = Shared,
+            CanBeEmptied = CanBeEmptied,
+        };
 }

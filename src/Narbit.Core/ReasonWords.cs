@@ -24,6 +24,7 @@ public static class ReasonWords
         ["cannotCreate"] = "cannot be created",
         ["cannotHide"] = "cannot be hidden",
         ["cannotEnd"] = "cannot be ended",
+        ["cannotEmpty"] = "cannot be emptied there",
         ["notWritable"] = "cannot be written",
         ["noField"] = "field no longer described",
         ["movedOn"] = "changed since",

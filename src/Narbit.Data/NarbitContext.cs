@@ -42,6 +42,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     public DbSet<RuleVersion> RuleVersions => Set<RuleVersion>();
 
+    public DbSet<LaneDraft> Drafts => Set<LaneDraft>();
+
     public DbSet<Agreed> Agreed => Set<Agreed>();
 
     public DbSet<KeptOff> KeptOff => Set<KeptOff>();
@@ -189,6 +191,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         {
             e.HasIndex(d => new { d.CoupleId, d.State });
             e.HasIndex(d => d.BatchId);
+            e.HasIndex(d => new { d.CoupleId, d.ThrownAt }).HasFilter("\"ThrownAt\" IS NOT NULL");
             // Two people cannot decide the same record at the same time: the database says no.
             e.HasIndex(d => new { d.CoupleId, d.HubClaim }).HasFilter("\"State\" = 'Waiting' AND \"HubClaim\" IS NOT NULL").IsUnique();
             e.HasIndex(d => new { d.CoupleId, d.OtherClaim }).HasFilter("\"State\" = 'Waiting' AND \"OtherClaim\" IS NOT NULL").IsUnique();
@@ -196,6 +199,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         modelBuilder.Entity<PairBatch>().HasIndex(b => b.CoupleId);
 
         modelBuilder.Entity<RuleVersion>().HasKey(v => new { v.LaneId, v.Number });
+        modelBuilder.Entity<LaneDraft>().HasKey(d => new { d.LaneId, d.Person });
         modelBuilder
             .Entity<Agreed>()
             .HasKey(a => new

@@ -124,6 +124,7 @@ SystemsApi.Map(api);
 RecordsApi.Map(api);
 LanesApi.Map(api);
 RulesApi.Map(api);
+DraftsApi.Map(api);
 RunsApi.Map(api);
 CouplesApi.Map(api);
 DeskApi.Map(api);

@@ -52,8 +52,8 @@ public sealed class PairDeskTests
         var committed = (await bench.Decisions.CommitAsync(couple.Id, made.Value.Take(2).ToList(), "Ines", "the first two", default)).Value;
         committed.Committed.ShouldBe(2);
         (await bench.LinksAsync(couple.Id)).Select(l => l.OtherKey).ShouldBe(likely.Take(2).Select(p => p.OtherKey!), ignoreOrder: true);
-        (await bench.Decisions.WithdrawAsync(couple.Id, null, default))!.HubKey.ShouldBe(likely[2].HubKey);
-        (await bench.Decisions.WithdrawAsync(couple.Id, null, default)).ShouldBeNull();
+        (await bench.Decisions.WithdrawAsync(couple.Id, null, "Ines", default))!.HubKey.ShouldBe(likely[2].HubKey);
+        (await bench.Decisions.WithdrawAsync(couple.Id, null, "Ines", default)).ShouldBeNull();
 
         (await bench.Decisions.UndoAsync(committed.BatchId!.Value, "Ines", default)).Value.Committed.ShouldBe(2);
         (await bench.LinksAsync(couple.Id)).ShouldBeEmpty();
@@ -345,6 +345,54 @@ public sealed class PairDeskTests
             c => c.AcceptsCertain.ShouldBeFalse(),
             c => c.Way.ShouldBeNull()
         );
+
+        // And it can be put back as it was.
+        var first = await db.Batches.AsNoTracking().Where(b => b.CoupleId == couple.Id).OrderBy(b => b.Id).FirstAsync();
+        (await bench.Decisions.RedoAsync(first.Id, default)).Value.ShouldSatisfyAllConditions(
+            r => r.Committed.ShouldBe(first.Decisions),
+            r => r.Faults.ShouldBeEmpty()
+        );
+        (await bench.Decisions.RedoAsync(first.Id, default)).Fault!.Code.ShouldBe("batch.inForce");
+        (await db.Couples.AsNoTracking().FirstAsync(c => c.Id == couple.Id)).ShouldSatisfyAllConditions(
+            c => c.AcceptsCertain.ShouldBeTrue(),
+            c => c.Way.ShouldBe(StockTakingWay.TakeOver)
+        );
+    }
+
+    [Fact]
+    public async Task What_was_thrown_away_comes_back_but_for_what_somebody_decided_otherwise_meanwhile()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 600);
+        var couple = await bench.AddStoreAsync("clay-lane");
+        var certain = (await bench.ProposalsAsync(couple.Id)).Where(p => p.Verdict == Verdict.Certain).Take(3).ToList();
+        DecisionToMake[] pairs = [.. certain.Select(p => new DecisionToMake(DecisionAct.Accept, p.HubKey, p.OtherKey))];
+        foreach (var pair in pairs)
+            await DecideAsync(bench, couple.Id, pair);
+        var (count, at) = await bench.Decisions.ThrowAwayAsync(couple.Id, "Ines", default);
+        count.ShouldBe(3);
+        await DecideAsync(
+            bench,
+            couple.Id,
+            new DecisionToMake(DecisionAct.SetAside, OtherKey: certain[1].OtherKey, Reason: "sold elsewhere")
+        );
+        var back = (await bench.Decisions.BringBackAsync(couple.Id, at, default)).Value;
+        back.Committed.ShouldBe(2);
+        back.Faults.ShouldHaveSingleItem()
+            .Message.ShouldBe($"meanwhile Ines decided otherwise: {certain[1].OtherKey} set aside: sold elsewhere");
+        (await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default)).Value.Committed.ShouldBe(3);
+        (await bench.LinksAsync(couple.Id)).Select(l => l.OtherKey).ShouldBe([certain[0].OtherKey, certain[2].OtherKey], ignoreOrder: true);
+        (await bench.Decisions.BringBackAsync(couple.Id, at.AddTicks(1), default)).Fault!.Code.ShouldBe("pairs.nothing");
+    }
+
+    [Fact]
+    public async Task Before_a_batch_is_undone_it_is_said_what_was_written_by_its_pairs()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var run = await bench.RunAsync(Workbench.Prices, preview: false);
+        await using var db = bench.Database.CreateDbContext();
+        var confirmed = await db.Writes.CountAsync(w => w.RunId == run.Id && w.State == WriteState.Confirmed);
+        var batch = await db.Batches.AsNoTracking().OrderBy(b => b.Id).FirstAsync();
+        (await bench.Decisions.UsedByAsync(batch.Id, default)).ShouldBe([new RunByPairs(run.Id, confirmed)]);
     }
 
     [Fact]
@@ -365,7 +413,7 @@ public sealed class PairDeskTests
         (await bench.Decisions.CommitAsync(couple.Id, null, "Ines", null, default))
             .Value.Faults.ShouldHaveSingleItem()
             .Message.ShouldContain("of the kit is gone");
-        (await bench.Decisions.ThrowAwayAsync(couple.Id, default)).ShouldBe(1);
+        (await bench.Decisions.ThrowAwayAsync(couple.Id, "Ines", default)).Count.ShouldBe(1);
     }
 
     [Fact]

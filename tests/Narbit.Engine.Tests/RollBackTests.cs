@@ -7,6 +7,7 @@ using Narbit.Core.Records;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Prices;
 using Narbit.Engine.Runs;
+using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Engine.Tests;
 
@@ -66,6 +67,50 @@ public sealed class RollBackTests
         (await bench.WritesAsync(run.Id)).ShouldAllBe(w => w.State == WriteState.Skipped);
         bench.Shop.Applied.ShouldBeEmpty();
         (await bench.Runs.DismissAsync(run.Id, "Tester", default)).Fault!.Code.ShouldBe("run.notReady");
+    }
+
+    [Fact]
+    public async Task What_was_empty_before_and_cannot_be_emptied_stays_and_the_other_fields_go_back()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        static FieldMapping Field(string target, params string[] sources) => new() { Target = target, Source = new MapSource(sources) };
+        // Two listings without a barcode; one of them has another category than its item, too.
+        bench.Shop.Update([
+            new ShopEdit { VariantId = 90_010, Barcode = "" },
+            new ShopEdit
+            {
+                VariantId = 90_020,
+                Barcode = "",
+                Content = new ShopContent(null, null, "elsewhere", null, null, null, null, null),
+            },
+        ]);
+        var map = new FieldMap { Fields = [Field("barcode", "barcode"), Field("category", "category")] };
+        var lane = await bench.AddItemLaneAsync("web-shop", map, new GuardLimits { ChangedShare = null });
+        var run = await bench.RunAsync(lane, preview: false);
+        run.State.ShouldBe(RunState.Done, run.Why?.Words);
+        var written = (await bench.WritesAsync(run.Id)).Where(w => w.State == WriteState.Confirmed).ToList();
+        bool Gave(PlannedWrite w) => w.Fields.Exists(f => f.Field == "barcode" && f.Old is null);
+        var mixed = written.Where(w => Gave(w) && w.Fields.Count == 2).ToList();
+        var alone = written.Where(w => Gave(w) && w.Fields.Count == 1).ToList();
+        (mixed.Count, alone.Count).ShouldBe((1, 1));
+
+        var back = await bench.EndedAsync((await bench.Runs.RollBackAsync(run.Id, null, "Tester", default)).Value);
+        var planned = await bench.WritesAsync(back.Id);
+        foreach (var write in mixed)
+            planned
+                .Single(w => w.TargetKey == write.TargetKey)
+                .Fields.OrderBy(f => f.Position)
+                .Select(f => (f.Field, f.Stays))
+                .ShouldBe([("category", false), ("barcode", true)]);
+        planned.ShouldNotContain(w => alone.Any(a => a.TargetKey == w.TargetKey));
+        await using (var db = bench.Database.CreateDbContext())
+            (await db.Remarks.Where(r => r.RunId == back.Id).ToListAsync())
+                .Select(r => (r.TargetKey, r.Why.Code))
+                .ShouldBe(alone.Select(w => ((string?)w.TargetKey, "cannotEmpty")), ignoreOrder: true);
+        // Nothing is tried that cannot succeed.
+        (await bench.Runs.SendAsync(back.Id, new Choice(true), "Tester", default)).Fault.ShouldBeNull();
+        await bench.EndedAsync(back.Id);
+        await bench.ShouldBeConfirmedAsync(back.Id);
     }
 
     [Fact]

@@ -147,7 +147,7 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     }
 
     [Fact]
-    public async Task What_was_this_price_on_the_third_and_who_set_it()
+    public async Task What_was_this_price_then_and_who_set_it()
     {
         var run = await _narbit.StartRunAsync("prices-web-shop", preview: true);
         await _narbit.EndedAsync(run);
@@ -172,29 +172,35 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         var entries = history["entries"]!.AsArray();
         entries[0]!.ShouldSatisfyAllConditions(
             e => e!["new"]!.GetValue<string>().ShouldBe("43.21"),
-            e => e!["by"]!.GetValue<string>().ShouldBe("changed in Lanternmoor Web Shop"),
-            e => e!["runId"].ShouldBeNull()
+            e => e!["set"]!["by"]!.GetValue<string>().ShouldBe("changed in Lanternmoor Web Shop"),
+            e => e!["set"]!["runId"].ShouldBeNull()
         );
         entries[1]!.ShouldSatisfyAllConditions(
             e => e!["new"]!.GetValue<string>().ShouldBe(write["new"]!.GetValue<string>()),
-            e => e!["runId"]!.GetValue<long>().ShouldBe(run),
-            e => e!["by"]!.GetValue<string>().ShouldContain("Ines O.")
+            e => e!["set"]!["runId"]!.GetValue<long>().ShouldBe(run),
+            e => e!["set"]!["by"]!.GetValue<string>().ShouldContain("Ines O.")
         );
 
-        var at = Uri.EscapeDataString(sent.ToString("O", CultureInfo.InvariantCulture));
-        var then = await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&on={at}");
-        then["entries"]!.AsArray().ShouldHaveSingleItem()!["new"]!.GetValue<string>().ShouldBe(write["new"]!.GetValue<string>());
-        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&on=2020-01-03T23:59:59Z"))["entries"]!
-            .AsArray()
-            .ShouldBeEmpty();
-        // A whole day ends in the workspace's zone.
-        var today = TimeZoneInfo.ConvertTime(sent, TimeZoneInfo.FindSystemTimeZoneById("Europe/Dublin"));
-        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&day={today:yyyy-MM-dd}"))["entries"]!
-            .AsArray()
-            .ShouldHaveSingleItem();
-        (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&day={today.AddDays(-1):yyyy-MM-dd}"))["entries"]!
-            .AsArray()
-            .ShouldBeEmpty();
+        var then = await PriceAsync($"at={Uri.EscapeDataString(sent.ToString("O", CultureInfo.InvariantCulture))}");
+        then["value"]!.GetValue<string>().ShouldBe(write["new"]!.GetValue<string>());
+        then["set"]!["runId"]!.GetValue<long>().ShouldBe(run);
+        then["until"]!.GetValue<DateTimeOffset>().ShouldBe(entries[0]!["at"]!.GetValue<DateTimeOffset>());
+        // A clock is the workspace's.
+        var shown = TimeZoneInfo.ConvertTime(sent, TimeZoneInfo.FindSystemTimeZoneById("Europe/Dublin"));
+        (await PriceAsync($"clock={shown:yyyy-MM-ddTHH:mm:ss.fffffff}"))["value"]!
+            .GetValue<string>()
+            .ShouldBe(then["value"]!.GetValue<string>());
+        // Long before anything was read: the first value that is known, and that it is no more than that.
+        var first = await PriceAsync("clock=2020-01-03T12:00");
+        first["value"]!.GetValue<string>().ShouldBe(write["old"]!.GetValue<string>());
+        (first["earlier"]!.GetValue<bool>(), first["set"]!["by"]!.GetValue<string>()).ShouldBe(
+            (true, "as first read from Lanternmoor Web Shop")
+        );
+        async Task<JsonNode> PriceAsync(string when) =>
+            (await _narbit.GetAsync($"/api/systems/web-shop/items/{key}/history?field=price&{when}"))["fields"]!
+                .AsArray()
+                .Single(f => f!["field"]!.GetValue<string>() == "price")!["then"]!;
+
         await RunningNarbit.ProblemAsync(await _narbit.Http.GetAsync("/api/systems/web-shop/items/none/history"), HttpStatusCode.NotFound);
     }
 

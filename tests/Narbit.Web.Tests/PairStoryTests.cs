@@ -46,7 +46,7 @@ public sealed class PairStoryTests
     }
 
     [Fact]
-    public async Task Decisions_survive_a_reload_are_seen_in_another_window_and_are_thrown_away()
+    public async Task Decisions_survive_a_reload_are_seen_in_another_window_and_nothing_that_is_done_to_them_is_final()
     {
         await using var narbit = await RunningNarbit.StartAsync(items: 600);
         using var first = new Browser(narbit.Address);
@@ -73,6 +73,20 @@ public sealed class PairStoryTests
         first.Click("Throw away");
         first.SeeNot("decisions waiting");
         (await narbit.CoupleAsync("trade-portal"))["counts"]!["waiting"]!.GetValue<int>().ShouldBe(0);
+
+        // What was thrown away comes back; what is put into force can be undone, once it was said what hangs on it, and put back.
+        first.Open($"/pair-desk/{couple["id"]}?tab=review");
+        first.Click("Bring back");
+        first.See("2 decisions waiting");
+        first.ClickOn("section[aria-labelledby='waiting-decisions'] button[data-variant='filled']");
+        first.See("2 decisions in force.");
+        first.Click("Undo", "section[aria-labelledby='batches']");
+        first.See("No run has written anything by these pairs.");
+        first.Click("Undo 2 decisions", ".mantine-Modal-content");
+        first.See("taken back by Ines O.");
+        first.Click("Put back");
+        first.See("2 decisions in force again.");
+        first.SeeNot("taken back by Ines O.");
     }
 
     [Fact]

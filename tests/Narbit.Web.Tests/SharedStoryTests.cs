@@ -53,6 +53,49 @@ public sealed class SharedStoryTests(StoryFixture fixture) : IClassFixture<Story
     }
 
     [Fact]
+    public void What_is_not_saved_is_kept_through_a_click_away_a_reload_and_a_second_window_and_comes_back_when_thrown_away()
+    {
+        var browser = fixture.Browser;
+        browser.Open("/lanes/prices-web-shop/rule");
+        browser.See("On real records");
+        browser.Click("Add a band");
+        browser.Fill("Band 1 factor", "1.02");
+        browser.See("Version 2, not saved.");
+        browser.Click("Lanes", ".rail");
+        browser.See("Version 2 of Prices to Lanternmoor Web Shop is not saved. It is kept for you.");
+        browser.Until(() => browser.Text(".plain-table").Contains("not saved", StringComparison.Ordinal), "the lane with a draft");
+        browser.Click("not saved", ".plain-table");
+        browser.Until(() => browser.Value("Band 1 factor") == "1.02", "what was typed before");
+        browser.Open("/lanes/prices-web-shop/rule");
+        browser.Until(() => browser.Value("Band 1 factor") == "1.02", "what was typed, after a reload");
+
+        // A second window goes on from it; the first is told before it writes over it.
+        using (var second = new Browser(fixture.Narbit.Address))
+        {
+            second.Open("/lanes/prices-web-shop/rule");
+            second.Until(() => second.Value("Band 1 factor") == "1.02", "the draft in the second window");
+            second.Fill("Band 1 factor", "1.03");
+            second.See("10.00 becomes 10.30");
+            second.Click("Lanes", ".rail");
+            second.See("is not saved. It is kept for you.");
+        }
+
+        browser.Fill("Band 1 factor", "1.04");
+        browser.See("Another window of Ines O. has changed this draft since.");
+        browser.Click("Take that one");
+        browser.Until(() => browser.Value("Band 1 factor") == "1.03", "the other window's");
+
+        browser.Click("Throw away");
+        browser.See("was thrown away");
+        browser.Open("/lanes/prices-web-shop/rule");
+        browser.See("was thrown away");
+        browser.Click("Bring it back");
+        browser.Until(() => browser.Value("Band 1 factor") == "1.03", "what was thrown away");
+        browser.Click("Throw away");
+        browser.See("was thrown away");
+    }
+
+    [Fact]
     public async Task An_answer_that_was_overtaken_on_its_way_is_asked_for_again()
     {
         var narbit = fixture.Narbit;

@@ -219,6 +219,13 @@ public sealed record FieldDescription(
     /// <summary>The most characters it takes, or null.</summary>
     public int? MaxLength { get; init; }
 
+    /// <summary>Whether its system lets its value be taken away; what every record must have cannot be.</summary>
+    public bool CanBeEmptied
+    {
+        get => field && !Required;
+        init;
+    } = true;
+
     /// <summary>
     /// Whether it belongs to what stands around the record, a product around its variants, so that sisters have it in common.
     /// </summary>

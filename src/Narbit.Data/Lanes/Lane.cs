@@ -73,6 +73,34 @@ public sealed class RuleVersion
     public string? Note { get; set; }
 }
 
+/// <summary>A lane's document while somebody edits it: kept until it is saved as a version or thrown away.</summary>
+public sealed class LaneDraft
+{
+    public required string LaneId { get; set; }
+
+    /// <summary>Whose it is.</summary>
+    public required string Person { get; set; }
+
+    /// <summary>The version that it was begun on.</summary>
+    public int BaseNumber { get; set; }
+
+    /// <summary>The lane's document, JSON.</summary>
+    public required string Document { get; set; }
+
+    /// <summary>The guards' limits, JSON.</summary>
+    public string? Guards { get; set; }
+
+    public string? Note { get; set; }
+
+    public required DateTimeOffset At { get; set; }
+
+    /// <summary>The window that changed it last, as that window calls itself.</summary>
+    public required string Window { get; set; }
+
+    /// <summary>When it was thrown away; it can be brought back until another is begun. Null: it was not.</summary>
+    public DateTimeOffset? ThrownAt { get; set; }
+}
+
 /// <summary>
 /// What a record's field held when its system and another last agreed on it: what was sent and confirmed, or found to be the same.
 /// It belongs to the pair of records and not to a lane, so that two lanes over one pair know of each other's writes.

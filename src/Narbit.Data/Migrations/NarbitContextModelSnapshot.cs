@@ -68,6 +68,12 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Id")
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("ClosedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ClosedBy")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("ComparedAt")
                         .HasColumnType("INTEGER");
 
@@ -76,12 +82,6 @@ namespace Narbit.Data.Migrations
 
                     b.Property<int?>("EveryMinutes")
                         .HasColumnType("INTEGER");
-
-                    b.Property<long?>("ClosedAt")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<string>("ClosedBy")
-                        .HasColumnType("TEXT");
 
                     b.Property<int>("InStep")
                         .HasColumnType("INTEGER");
@@ -128,6 +128,42 @@ namespace Narbit.Data.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Lanes");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Lanes.LaneDraft", b =>
+                {
+                    b.Property<string>("LaneId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Person")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("BaseNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Document")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Guards")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Note")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ThrownAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Window")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("LaneId", "Person");
+
+                    b.ToTable("Drafts");
                 });
 
             modelBuilder.Entity("Narbit.Data.Lanes.RuleVersion", b =>
@@ -277,6 +313,9 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Children")
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("FirstReadAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long?>("GoneAt")
                         .HasColumnType("INTEGER");
 
@@ -361,6 +400,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("WriteId")
+                        .HasColumnType("INTEGER");
+
                     b.HasKey("Id");
 
                     b.HasIndex("SystemId", "Kind", "Key", "Field");
@@ -444,6 +486,9 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("UndoneBy")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("WayBefore")
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Id");
 
                     b.HasIndex("CoupleId");
@@ -509,6 +554,12 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("ThrownAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ThrownBy")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Verdict")
                         .HasColumnType("TEXT");
 
@@ -525,6 +576,9 @@ namespace Narbit.Data.Migrations
                         .HasFilter("\"State\" = 'Waiting' AND \"OtherClaim\" IS NOT NULL");
 
                     b.HasIndex("CoupleId", "State");
+
+                    b.HasIndex("CoupleId", "ThrownAt")
+                        .HasFilter("\"ThrownAt\" IS NOT NULL");
 
                     b.ToTable("Decisions");
                 });
@@ -679,6 +733,9 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<int>("Position")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Stays")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Trace")

@@ -40,6 +40,9 @@ public sealed class MirrorRecord
     /// <summary>What could not be read, JSON list, or null.</summary>
     public string? Problems { get; set; }
 
+    /// <summary>When the record was read for the first time; what it held before then is not known.</summary>
+    public DateTimeOffset FirstReadAt { get; set; }
+
     /// <summary>When this form was first read.</summary>
     public DateTimeOffset ChangedAt { get; set; }
 
@@ -143,4 +146,7 @@ public sealed class ValueChange
 
     /// <summary>When it was seen.</summary>
     public required DateTimeOffset At { get; set; }
+
+    /// <summary>The write of ours that was seen in it; null: somebody else changed it.</summary>
+    public long? WriteId { get; set; }
 }

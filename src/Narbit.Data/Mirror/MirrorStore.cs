@@ -273,9 +273,9 @@ public sealed class MirrorStore(Database database)
             transaction,
             """
             INSERT INTO Records (SystemId, Kind, Key, Parent, "Group", Reference, Caption, Hash, Raw, "Values", Children, Problems,
-                ChangedAt, GoneAt)
+                ChangedAt, FirstReadAt, GoneAt)
             VALUES ($system, $kind, $key, $parent, $group, $reference, $caption, $hash, CAST($raw AS TEXT), CAST($values AS TEXT),
-                $children, $problems, $at, NULL)
+                $children, $problems, $at, $at, NULL)
             ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Parent = excluded.Parent, "Group" = excluded."Group",
                 Reference = excluded.Reference, Caption = excluded.Caption, Hash = excluded.Hash, Raw = excluded.Raw,
                 "Values" = excluded."Values", Children = excluded.Children, Problems = excluded.Problems,

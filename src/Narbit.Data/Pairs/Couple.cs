@@ -194,6 +194,11 @@ public sealed class PairDecision
     public required string By { get; set; }
 
     public required DateTimeOffset At { get; set; }
+
+    /// <summary>When it was thrown away; those that were thrown away together share the instant.</summary>
+    public DateTimeOffset? ThrownAt { get; set; }
+
+    public string? ThrownBy { get; set; }
 }
 
 /// <summary>Where a batch of decisions comes from.</summary>
@@ -230,4 +235,7 @@ public sealed class PairBatch
     public string? UndoneBy { get; set; }
 
     public DateTimeOffset? UndoneAt { get; set; }
+
+    /// <summary>For a batch of pairing's own that was undone: how the stock-taking was done until then.</summary>
+    public StockTakingWay? WayBefore { get; set; }
 }

@@ -201,6 +201,10 @@ public sealed class PlannedWrite
 
     public List<PlannedField> Fields { get; set; } = [];
 
+    /// <summary>The fields that are really written.</summary>
+    [System.ComponentModel.DataAnnotations.Schema.NotMapped]
+    public IReadOnlyList<PlannedField> Written => Fields.TrueForAll(f => !f.Stays) ? Fields : [.. Fields.Where(f => !f.Stays)];
+
     /// <summary>The lists within the record that are written with it, JSON; null: none are.</summary>
     public string? Children { get; set; }
 }
@@ -249,6 +253,9 @@ public sealed class PlannedField
 
     /// <summary>Whether it was changed on both sides, so that a person decides which value counts.</summary>
     public bool Asks { get; set; }
+
+    /// <summary>Whether it is left as it is, because it would be emptied and its system does not let it be.</summary>
+    public bool Stays { get; set; }
 
     /// <summary>For a value that goes back: the target's own value, which both sides agree on once it has arrived.</summary>
     public string? Agrees { get; set; }

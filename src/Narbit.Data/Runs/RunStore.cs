@@ -59,7 +59,12 @@ public sealed class RunStore(Database database)
     )
     {
         using var insert = Statement.Insert(connection, transaction, "Writes", WriteColumns, "RETURNING Id");
-        using var field = Statement.Insert(connection, transaction, "WriteFields", "WriteId Field Position Old New Trace Asks Agrees");
+        using var field = Statement.Insert(
+            connection,
+            transaction,
+            "WriteFields",
+            "WriteId Field Position Old New Trace Asks Agrees Stays"
+        );
         foreach (var write in writes)
         {
             cancel.ThrowIfCancellationRequested();
@@ -87,7 +92,7 @@ public sealed class RunStore(Database database)
                 write.Children
             );
             foreach (var f in write.Fields)
-                field.Execute(write.Id, f.Field, f.Position, f.Old, f.New, f.Trace, f.Asks, f.Agrees);
+                field.Execute(write.Id, f.Field, f.Position, f.Old, f.New, f.Trace, f.Asks, f.Agrees, f.Stays);
         }
     }
 

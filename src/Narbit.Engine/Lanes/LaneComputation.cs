@@ -24,8 +24,14 @@ public sealed record ComputedField(FieldDescription Field, string? Old, string? 
     /// <summary>Why it becomes so, in words; null: the trace says it step by step.</summary>
     public string? Why { get; init; }
 
+    /// <summary>Whether the side differs.</summary>
+    private readonly bool _differs = !FieldComparison.Same(Field.Type, Old, New);
+
     /// <summary>Whether the side has to change.</summary>
-    public bool Changes { get; } = !FieldComparison.Same(Field.Type, Old, New);
+    public bool Changes => _differs && !Stays;
+
+    /// <summary>Whether it would be emptied and its system does not let it be, so that it is left as it is.</summary>
+    public bool Stays => _differs && New is null && !Field.CanBeEmptied;
 }
 
 /// <summary>What a lane makes of one pair of records: fields, or what is in the way of them.</summary>

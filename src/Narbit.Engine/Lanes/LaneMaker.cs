@@ -90,6 +90,8 @@ public sealed class LaneMaker(Database database, AdapterSource adapters, TimePro
             return await ChangedAsync(db, id, cancel);
         db.RuleVersions.Add(version);
         await db.SaveChangesAsync(cancel);
+        // What was a draft is a version now.
+        await db.Drafts.Where(d => d.LaneId == id && d.Person == by).ExecuteDeleteAsync(cancel);
         await transaction.CommitAsync(cancel);
         return version;
     }

@@ -4,6 +4,7 @@ using Narbit.Core;
 using Narbit.Core.Pairing;
 using Narbit.Data;
 using Narbit.Data.Pairs;
+using Narbit.Data.Runs;
 using IDbContextTransaction = Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction;
 
 namespace Narbit.Engine.Pairing;
@@ -32,6 +33,11 @@ public sealed record CommitFault(long DecisionId, string Message);
 /// <param name="Committed">How many decisions are in force.</param>
 /// <param name="Faults">Those that are not.</param>
 public sealed record CommitResult(long? BatchId, int Committed, IReadOnlyList<CommitFault> Faults);
+
+/// <summary>A run that wrote records by the pairs of a batch.</summary>
+/// <param name="RunId">The run.</param>
+/// <param name="Records">How many records it wrote by them that were not taken back since.</param>
+public sealed record RunByPairs(long RunId, int Records);
 
 /// <summary>Collects decisions on pairs, puts them into force together, and takes them back. What was decided is never deleted.</summary>
 /// <param name="database">Where decisions are kept.</param>
@@ -170,7 +176,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
 
     /// <summary>Takes a waiting decision back; without a number the last one.</summary>
     /// <returns>The decision, or null where none waits.</returns>
-    public async Task<PairDecision?> WithdrawAsync(long coupleId, long? decisionId, CancellationToken cancel)
+    public async Task<PairDecision?> WithdrawAsync(long coupleId, long? decisionId, string by, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var decision = await db
@@ -180,17 +186,76 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         if (decision is null)
             return null;
         decision.State = DecisionState.ThrownAway;
+        (decision.ThrownAt, decision.ThrownBy) = (clock.GetUtcNow(), by);
         await db.SaveChangesAsync(cancel);
         return decision;
     }
 
-    /// <summary>Throws every waiting decision away.</summary>
-    public async Task<int> ThrowAwayAsync(long coupleId, CancellationToken cancel)
+    /// <summary>Throws every waiting decision away; <see cref="BringBackAsync"/> undoes it.</summary>
+    /// <returns>How many, and the instant by which they can be brought back together.</returns>
+    public async Task<(int Count, DateTimeOffset At)> ThrowAwayAsync(long coupleId, string by, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        return await db
+        var now = clock.GetUtcNow();
+        var count = await db
             .Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting)
-            .ExecuteUpdateAsync(s => s.SetProperty(d => d.State, DecisionState.ThrownAway), cancel);
+            .ExecuteUpdateAsync(
+                s =>
+                    s.SetProperty(d => d.State, DecisionState.ThrownAway)
+                        .SetProperty(d => d.ThrownAt, now)
+                        .SetProperty(d => d.ThrownBy, by),
+                cancel
+            );
+        return (count, now);
+    }
+
+    /// <summary>Lets decisions that were thrown away together wait again, but for those whose record somebody has decided since.</summary>
+    /// <returns>How many wait again and which do not, or why none can.</returns>
+    public async Task<Outcome<CommitResult>> BringBackAsync(long coupleId, DateTimeOffset thrownAt, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var thrown = await db
+            .Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.ThrownAway && d.ThrownAt == thrownAt)
+            .OrderBy(d => d.Id)
+            .ToListAsync(cancel);
+        if (thrown.Count == 0)
+            return new Reason("pairs.nothing", "Nothing that was thrown away then is left to bring back. Another window may have done it.");
+        var (hub, other) = await ClaimedAsync(db, coupleId, cancel);
+        var faults = new List<CommitFault>();
+        foreach (var decision in thrown)
+        {
+            var taken = hub.GetValueOrDefault(decision.HubClaim ?? "") ?? other.GetValueOrDefault(decision.OtherClaim ?? "");
+            if (taken is not null)
+                faults.Add(new CommitFault(decision.Id, $"meanwhile {taken.By} decided otherwise: {Said(taken)}"));
+            else
+                Waits(decision);
+        }
+
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return new CommitResult(null, thrown.Count - faults.Count, faults);
+    }
+
+    private static void Waits(PairDecision decision)
+    {
+        decision.State = DecisionState.Waiting;
+        decision.ThrownAt = null;
+        decision.ThrownBy = null;
+    }
+
+    // Who decided which records that still wait.
+    private static async Task<(Dictionary<string, PairDecision> Hub, Dictionary<string, PairDecision> Other)> ClaimedAsync(
+        NarbitContext db,
+        long coupleId,
+        CancellationToken cancel
+    )
+    {
+        var waiting = await WaitingAsync(db, coupleId, null, cancel);
+        return (
+            waiting.Where(d => d.HubClaim is not null).ToDictionary(d => d.HubClaim!, StringComparer.Ordinal),
+            waiting.Where(d => d.OtherClaim is not null).ToDictionary(d => d.OtherClaim!, StringComparer.Ordinal)
+        );
     }
 
     /// <summary>
@@ -231,20 +296,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         if (waiting.Count == 0)
             return new Reason("pairs.nothing", "Nothing is waiting, so nothing was committed. Another window may have done it.");
 
-        var hubKeys = await PresentAsync(db, couple, couple.HubId, cancel);
-        var otherKeys = await PresentAsync(db, couple, couple.OtherId, cancel);
-        var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == couple.Id).ToListAsync(cancel);
-        var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == couple.Id).ToListAsync(cancel);
-        var book = new LinkBook(links, asides);
-        var faults = new List<CommitFault>();
-        foreach (var decision in waiting)
-        {
-            if ((Vanished(decision, hubKeys, otherKeys) ?? book.Apply(decision)) is { } fault)
-                faults.Add(new CommitFault(decision.Id, fault));
-            else
-                decision.State = DecisionState.Committed;
-        }
-
+        var faults = await PutIntoForceAsync(db, couple, waiting, cancel);
         var committed = waiting.Where(d => d.State == DecisionState.Committed).ToList();
         if (committed.Count == 0)
             return new CommitResult(null, 0, faults);
@@ -254,9 +306,34 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         foreach (var decision in committed)
             decision.BatchId = batch.Id;
         PairRows.Settle(db, committed);
-        Write(db, links, asides, book);
         await transaction.CommitAsync(cancel);
         return new CommitResult(batch.Id, batch.Decisions, faults);
+    }
+
+    // Writes the links and set-asides of those that can be put into force, and says why the others cannot.
+    private static async Task<List<CommitFault>> PutIntoForceAsync(
+        NarbitContext db,
+        Couple couple,
+        List<PairDecision> decisions,
+        CancellationToken cancel
+    )
+    {
+        var hubKeys = await PresentAsync(db, couple, couple.HubId, cancel);
+        var otherKeys = await PresentAsync(db, couple, couple.OtherId, cancel);
+        var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == couple.Id).ToListAsync(cancel);
+        var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == couple.Id).ToListAsync(cancel);
+        var book = new LinkBook(links, asides);
+        var faults = new List<CommitFault>();
+        foreach (var decision in decisions)
+        {
+            if ((Vanished(decision, hubKeys, otherKeys) ?? book.Apply(decision)) is { } fault)
+                faults.Add(new CommitFault(decision.Id, fault));
+            else
+                decision.State = DecisionState.Committed;
+        }
+
+        Write(db, links, asides, book);
+        return faults;
     }
 
     private static async Task<List<PairDecision>> WaitingAsync(
@@ -309,15 +386,68 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         (batch.UndoneBy, batch.UndoneAt) = (by, clock.GetUtcNow());
         // What was taken back must not come back by itself.
         if (batch.Origin != BatchOrigin.Person)
-            await db
-                .Couples.Where(c => c.Id == batch.CoupleId)
-                .ExecuteUpdateAsync(
-                    s => s.SetProperty(c => c.AcceptsCertain, false).SetProperty(c => c.Way, (StockTakingWay?)null),
-                    cancel
-                );
+        {
+            var couple = await db.Couples.FirstAsync(c => c.Id == batch.CoupleId, cancel);
+            batch.WayBefore = couple.Way;
+            (couple.AcceptsCertain, couple.Way) = (false, null);
+        }
+
         await db.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
         return new CommitResult(batchId, decisions.Count - faults.Count, faults);
+    }
+
+    /// <summary>Puts a batch that was taken back into force again; what a later decision stands in the way of stays taken back.</summary>
+    /// <returns>How many decisions are in force again and which are not, or why none can be.</returns>
+    public async Task<Outcome<CommitResult>> RedoAsync(long batchId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var batch = await db.Batches.FirstOrDefaultAsync(b => b.Id == batchId, cancel);
+        if (batch is null)
+            return new Reason("batch.unknown", $"There is no batch {batchId}.");
+        if (batch.UndoneAt is null)
+            return new Reason("batch.inForce", "This batch is in force; there is nothing to put back.");
+        var couple = await db.Couples.FirstAsync(c => c.Id == batch.CoupleId, cancel);
+        var decisions = await db
+            .Decisions.AsNoTracking()
+            .Where(d => d.BatchId == batchId && d.State == DecisionState.Undone)
+            .OrderBy(d => d.Id)
+            .ToListAsync(cancel);
+        var faults = await PutIntoForceAsync(db, couple, decisions, cancel);
+        if (faults.Count == decisions.Count)
+            return new CommitResult(batchId, 0, faults);
+        PairRows.Settle(db, decisions.Where(d => d.State == DecisionState.Committed));
+        (batch.UndoneBy, batch.UndoneAt) = (null, null);
+        if (batch.Origin != BatchOrigin.Person)
+            (couple.AcceptsCertain, couple.Way) = (true, batch.WayBefore);
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return new CommitResult(batchId, decisions.Count - faults.Count, faults);
+    }
+
+    /// <summary>What runs have written by the pairs of a batch since it was put into force.</summary>
+    /// <returns>The runs with the number of records that each wrote, newest first.</returns>
+    public async Task<IReadOnlyList<RunByPairs>> UsedByAsync(long batchId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var batch = await db.Batches.AsNoTracking().FirstOrDefaultAsync(b => b.Id == batchId, cancel);
+        if (batch is null)
+            return [];
+        var couple = await db.Couples.AsNoTracking().FirstAsync(c => c.Id == batch.CoupleId, cancel);
+        var keys = db.Decisions.Where(d => d.BatchId == batchId && d.State == DecisionState.Committed && d.OtherKey != null);
+        var written =
+            from w in db.Writes
+            join r in db.Runs on w.RunId equals r.Id
+            join l in db.Lanes on r.LaneId equals l.Id
+            where w.State == WriteState.Confirmed && w.TakenBackIn == null && r.PlannedAt >= batch.At
+            where
+                (l.TargetId == couple.OtherId && l.SourceId == couple.HubId && keys.Any(d => d.OtherKey == w.TargetKey))
+                || (l.SourceId == couple.OtherId && l.TargetId == couple.HubId && keys.Any(d => d.OtherKey == w.SourceKey))
+            group w by r.Id into run
+            orderby run.Key descending
+            select new { run.Key, Count = run.Count() };
+        return [.. (await written.ToListAsync(cancel)).Select(r => new RunByPairs(r.Key, r.Count))];
     }
 
     private static async Task<HashSet<string>> PresentAsync(NarbitContext db, Couple couple, string systemId, CancellationToken cancel) =>

@@ -105,6 +105,8 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Agreed.AddRange(computed.Baseline.Select(b => AgreedOn(pair, b.Field, b.Value, null)));
         if (computed.Changes)
             Plan(pair, computed);
+        else if (computed.Fields.FirstOrDefault(f => f.Stays) is { } stays)
+            Remarks.Add(Remark(pair, CannotBeEmptied.Reason(stays.Field, stays.Way == Way.There ? lane.Target : lane.Source)));
         else
             Keep(pair, computed);
     }
@@ -172,7 +174,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
         if (sides.Count == 0)
             Plan(pair, computed, Way.There, []);
         foreach (var side in sides)
-            Plan(pair, computed, side.Key, side);
+            Plan(pair, computed, side.Key, [.. side, .. computed.Fields.Where(f => f.Stays && f.Way == side.Key)]);
     }
 
     private void Plan(LanePair pair, Computed computed, Way way, IEnumerable<ComputedField> fields)
@@ -190,6 +192,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
                         New = f.New,
                         Trace = RuleJson.Write(f.Trace),
                         Asks = f.Asks,
+                        Stays = f.Stays,
                         Agrees = f.Agrees,
                     }
             ),

@@ -95,7 +95,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
         private void Return(PlannedWrite write, WrittenSide side, Dictionary<string, string> there)
         {
             var fields = new List<PlannedField>();
-            foreach (var field in write.Fields)
+            foreach (var field in write.Written)
             {
                 // A field that the description no longer has cannot be written any more.
                 if (side.Kind.Fields.Named(field.Field) is not { } described)
@@ -106,13 +106,19 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
 
                 var now = there.GetValueOrDefault(field.Field);
                 if (FieldComparison.Same(described.Type, now, field.New))
-                    fields.Add(Back(write, field, now, fields.Count));
+                    fields.Add(Back(write, field, described, now));
                 else if (!FieldComparison.Same(described.Type, now, field.Old))
                     Remark(write, "movedOn", MovedOn(write, field, described, now));
             }
 
-            if (fields.Count == 0)
+            if (fields.Find(f => f.Stays) is { } stays && fields.TrueForAll(f => f.Stays))
+                Remark(write, CannotBeEmptied.Reason(side.Kind.Fields.Named(stays.Field)!, side.Connection));
+            if (fields.TrueForAll(f => f.Stays))
                 return;
+            // What is written stands first.
+            fields = [.. fields.OrderBy(f => f.Stays)];
+            for (var i = 0; i < fields.Count; i++)
+                fields[i].Position = i;
             var move = write.Way == Way.There ? lane.Work.MoveOf(fields[0].Old, fields[0].New) : null;
             var kind = write.Way == Way.Back ? ChangeKind.Back : ChangeSet.KindOf(move);
             Writes.Add(Planned(write, WriteAct.Update, kind, fields, move));
@@ -122,7 +128,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
             $"{described.Label} was changed to {now ?? "nothing"} since run {write.RunId} wrote {field.New ?? "nothing"}; "
             + "it is left as it is";
 
-        private static PlannedField Back(PlannedWrite write, PlannedField field, string? now, int position)
+        private static PlannedField Back(PlannedWrite write, PlannedField field, FieldDescription described, string? now)
         {
             TraceStep[] trace =
             [
@@ -132,9 +138,9 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
             return new PlannedField
             {
                 Field = field.Field,
-                Position = position,
                 Old = now,
                 New = field.Old,
+                Stays = field.Old is null && now is not null && !described.CanBeEmptied,
                 Trace = RuleJson.Write(trace),
             };
         }
@@ -188,7 +194,9 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                 Fields = fields,
             };
 
-        private void Remark(PlannedWrite write, string code, string words) =>
+        private void Remark(PlannedWrite write, string code, string words) => Remark(write, new Reason(code, words));
+
+        private void Remark(PlannedWrite write, Reason why) =>
             Remarks.Add(
                 new RunRemark
                 {
@@ -197,7 +205,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                     TargetKey = write.TargetKey,
                     Reference = write.Reference,
                     Caption = write.Caption,
-                    Why = KeptReason.Of(new Reason(code, words))!,
+                    Why = KeptReason.Of(why)!,
                 }
             );
     }

@@ -74,10 +74,11 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                     if (side.Done(write, record))
                         await ConfirmedAsync(db, run, side, write, null, cancel);
                     else
-                        Settle(write, WriteState.Failed, NotHeld(side, write, record));
+                        await NotHeldAsync(db, side, write, record, cancel);
                 }
 
                 await db.SaveChangesAsync(cancel);
+                await OwnChanges.NoteAsync(db, side, writes, cancel);
                 await TellAsync(run, RunPhase.Confirm, cancel);
             }
         }
@@ -123,6 +124,14 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         : act == WriteAct.End && !side.Kind.Ends
             ? new Reason("system.noEnd", $"The description of {side.System.Name} says nothing of how records are ended.")
         : null;
+
+    // Each field is judged for itself: what arrived is agreed on, though the rest did not.
+    private async Task NotHeldAsync(NarbitContext db, WrittenSide side, PlannedWrite write, ReadRecord? record, CancellationToken cancel)
+    {
+        Settle(write, WriteState.Failed, NotHeld(side, write, record));
+        if (record is not null && write.Act != WriteAct.End)
+            await AgreeAsync(db, side, write, field => side.Holds(field, record), cancel);
+    }
 
     private static Reason NotHeld(WrittenSide side, PlannedWrite write, ReadRecord? record) =>
         record is null
@@ -190,7 +199,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         };
 
     private static RecordWrite Write(WrittenSide side, PlannedWrite write) =>
-        new(side.Key(write), write.IdempotencyKey, write.Fields.ToDictionary(f => f.Field, f => f.New))
+        new(side.Key(write), write.IdempotencyKey, write.Written.ToDictionary(f => f.Field, f => f.New))
         {
             Act = write.Act,
             Children = RecordChildren.Read(write.Children),
@@ -277,6 +286,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         foreach (var write in toSend)
             Leaves(write);
         await db.SaveChangesAsync(cancel);
+        await OwnChanges.NoteAsync(db, side, writes, cancel);
         if (toSend.Count == 0)
             return null;
 
@@ -353,7 +363,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         if (write.Act == WriteAct.End)
             await EndedAsync(db, side, write, cancel);
         else
-            await AgreeAsync(db, side, write, cancel);
+            await AgreeAsync(db, side, write, _ => true, cancel);
     }
 
     // What is ended is no longer anybody's listing.
@@ -366,12 +376,18 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
             .ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, now), cancel);
     }
 
-    private async Task AgreeAsync(NarbitContext db, WrittenSide side, PlannedWrite write, CancellationToken cancel)
+    private async Task AgreeAsync(
+        NarbitContext db,
+        WrittenSide side,
+        PlannedWrite write,
+        Func<PlannedField, bool> arrived,
+        CancellationToken cancel
+    )
     {
         var lane = side.Lane;
         if (!lane.Work.Pairs)
             return;
-        foreach (var (field, value) in side.Agrees(write))
+        foreach (var (field, value) in write.Written.Where(arrived).SelectMany(side.Agrees))
         {
             var agreed = await db.Agreed.FindAsync(
                 [lane.Target.System.Id, lane.Work.Record, lane.Source.System.Id, write.TargetKey, write.SourceKey, field],

@@ -13,7 +13,7 @@ namespace Narbit.Engine.Runs;
 /// <param name="way">Which of them.</param>
 internal sealed class WrittenSide(OpenLane lane, Way way)
 {
-    private Connection Connection => way == Way.There ? lane.Target : lane.Source;
+    public Connection Connection => way == Way.There ? lane.Target : lane.Source;
 
     public Way Way => way;
 
@@ -45,7 +45,7 @@ internal sealed class WrittenSide(OpenLane lane, Way way)
         if (write.Act == WriteAct.End)
             return record is null || Kind.Fields.Text(record.Values, FieldRole.Published) == "false";
         return record is not null
-            && write.Fields.TrueForAll(f => Same(f, record, f.New))
+            && write.Written.All(f => Same(f, record, f.New))
             && RecordChildren.Read(write.Children).SameAs(record.Children, Kind.Fields.Children);
     }
 
@@ -53,15 +53,14 @@ internal sealed class WrittenSide(OpenLane lane, Way way)
     /// Whether a record still holds what it did when it was read; a field that has its new value already, as a sister's write may have
     /// given it, is none the worse.
     /// </summary>
-    public bool IsAsRead(PlannedWrite write, ReadRecord record) =>
-        write.Fields.TrueForAll(f => Same(f, record, f.Old) || Same(f, record, f.New));
+    public bool IsAsRead(PlannedWrite write, ReadRecord record) => write.Written.All(f => Same(f, record, f.Old) || Same(f, record, f.New));
 
     /// <summary>What a record holds in the fields that a write wanted otherwise.</summary>
     public string Differing(PlannedWrite write, ReadRecord record)
     {
         var fields = write
-            .Fields.Where(f => !Same(f, record, f.New))
-            .Select(f => write.Fields.Count == 1 ? Shown(record, f) : $"{Label(f)}: {Shown(record, f)}");
+            .Written.Where(f => !Same(f, record, f.New))
+            .Select(f => write.Written.Count == 1 ? Shown(record, f) : $"{Label(f)}: {Shown(record, f)}");
         var lists = RecordChildren.Read(write.Children);
         var others = Kind
             .Fields.Children.Where(c => !lists.SameAs(record.Children, [c]))
@@ -74,16 +73,19 @@ internal sealed class WrittenSide(OpenLane lane, Way way)
         string.Join(
             ", ",
             write
-                .Fields.Where(f => !Same(f, record, f.Old) && !Same(f, record, f.New))
-                .Select(f => $"{(write.Fields.Count == 1 ? "" : $"{Label(f)} ")}{Shown(record, f)} instead of {f.Old ?? "nothing"}")
+                .Written.Where(f => !Same(f, record, f.Old) && !Same(f, record, f.New))
+                .Select(f => $"{(write.Written.Count == 1 ? "" : $"{Label(f)} ")}{Shown(record, f)} instead of {f.Old ?? "nothing"}")
         );
 
-    /// <summary>What both sides agree on once a write is confirmed, in the target's terms.</summary>
-    public IEnumerable<(string Field, string? Value)> Agrees(PlannedWrite write) =>
+    /// <summary>Whether a record holds what a field was to become.</summary>
+    public bool Holds(PlannedField field, ReadRecord record) => Same(field, record, field.New);
+
+    /// <summary>What both sides agree on once a field has arrived, in the target's terms.</summary>
+    public IEnumerable<(string Field, string? Value)> Agrees(PlannedField field) =>
         way == Way.There
-            ? write.Fields.Select(f => (f.Field, f.New))
+            ? [(field.Field, field.New)]
             // Back at the source, what was agreed on is the target's own value.
-            : write.Fields.SelectMany(f => lane.Work.Returns(lane.Document, f.Field).Select(target => (target, f.Agrees)));
+            : lane.Work.Returns(lane.Document, field.Field).Select(target => (target, field.Agrees));
 
     private bool Same(PlannedField field, ReadRecord record, string? value) =>
         FieldComparison.Same(Kind.Fields.Named(field.Field)?.Type ?? FieldType.Text, record.Values.GetValueOrDefault(field.Field), value);

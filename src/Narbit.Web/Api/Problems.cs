@@ -64,8 +64,10 @@ public static class Problems
     // What can be done as soon as something else is different.
     private static readonly HashSet<string> NotNow = new(StringComparer.Ordinal)
     {
+        "batch.inForce",
         "batch.undone",
         "credential.needed",
+        "draft.changed",
         "lane.busy",
         "lane.closed",
         "lane.exists",

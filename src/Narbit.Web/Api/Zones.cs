@@ -14,9 +14,12 @@ public static class Zones
     }
 
     /// <summary>The first instant of a day.</summary>
-    public static DateTimeOffset Midnight(DateOnly day, TimeZoneInfo zone)
+    public static DateTimeOffset Midnight(DateOnly day, TimeZoneInfo zone) => Instant(day.ToDateTime(TimeOnly.MinValue), zone);
+
+    /// <summary>The instant at which a clock in a zone shows a time; of an hour that comes twice, the second.</summary>
+    public static DateTimeOffset Instant(DateTime shown, TimeZoneInfo zone)
     {
-        var midnight = day.ToDateTime(TimeOnly.MinValue);
-        return new DateTimeOffset(midnight, zone.GetUtcOffset(midnight)).ToUniversalTime();
+        var local = DateTime.SpecifyKind(shown, DateTimeKind.Unspecified);
+        return new DateTimeOffset(local, zone.GetUtcOffset(local)).ToUniversalTime();
     }
 }

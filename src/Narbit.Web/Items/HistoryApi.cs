@@ -1,54 +1,77 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Comparing;
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Lanes;
+using Narbit.Data.Mirror;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Reading;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Items;
 
-/// <summary>A value that a field got: when, from which value, and who or what set it.</summary>
-public sealed record HistoryEntry
-{
-    public required DateTimeOffset At { get; init; }
+/// <summary>Who or what set a value.</summary>
+/// <param name="By">In words.</param>
+/// <param name="RunId">The run that wrote it; null: no run of ours did.</param>
+/// <param name="WriteId">The write in it.</param>
+/// <param name="LaneId">The run's lane.</param>
+/// <param name="RuleNumber">The version of the lane's rule or map that computed it.</param>
+public sealed record Setter(string By, long? RunId = null, long? WriteId = null, string? LaneId = null, int? RuleNumber = null);
 
-    public required string Field { get; init; }
+/// <summary>A value that a field got.</summary>
+/// <param name="Id">Tells it from all others.</param>
+/// <param name="At">When it was seen.</param>
+/// <param name="Field">See <see cref="HistoryField.Field"/>.</param>
+/// <param name="Label">The field, in words.</param>
+/// <param name="Old">The value before; null: there was none.</param>
+/// <param name="New">The value from then on; null: there was none.</param>
+/// <param name="Set">Who or what set it.</param>
+public sealed record HistoryEntry(long Id, DateTimeOffset At, string Field, string Label, string? Old, string? New, Setter Set);
 
-    public required string Label { get; init; }
-
-    public required string? Old { get; init; }
-
-    public required string? New { get; init; }
-
-    public required string By { get; init; }
-
-    public required long? RunId { get; init; }
-
-    public required long? WriteId { get; init; }
-
-    public required string? LaneId { get; init; }
-
-    public required int? RuleNumber { get; init; }
-}
-
-/// <summary>The values of a record over time, newest first, and what it has now.</summary>
-public sealed record RecordHistory(
-    SystemTag System,
-    string Key,
-    string? Reference,
-    string? Caption,
-    IReadOnlyList<HistoryField> Fields,
-    IReadOnlyList<HistoryEntry> Entries
-);
+/// <summary>What a field was at the instant that was asked for.</summary>
+/// <param name="Value">The value; null: there was none.</param>
+/// <param name="Since">Since when it is known to have been so.</param>
+/// <param name="Until">When it was seen to have changed; null: it has it still.</param>
+/// <param name="Earlier">Whether the instant lies before the record was first read, so that this is the first value that is known.</param>
+/// <param name="Set">Who or what set it.</param>
+public sealed record FieldThen(string? Value, DateTimeOffset Since, DateTimeOffset? Until, bool Earlier, Setter Set);
 
 /// <summary>A field and what it has now.</summary>
-public sealed record HistoryField(string Field, string Label, FieldType Type, string? Unit, string? Now);
+/// <param name="Field">Its name; for a part of the item, e.g. a stock level, with the part's key before it.</param>
+/// <param name="Label">In words.</param>
+/// <param name="Type">The type of its values.</param>
+/// <param name="Unit">What they are counted in; null: nothing.</param>
+/// <param name="Now">As last read.</param>
+/// <param name="Then">As it was at the instant that was asked for; null: none was.</param>
+public sealed record HistoryField(string Field, string Label, FieldType Type, string? Unit, string? Now, FieldThen? Then);
 
-/// <summary>What was a value on a certain day, and who or what set it.</summary>
+/// <summary>The values of a record over time, newest first, and what it has now.</summary>
+public sealed record RecordHistory
+{
+    public required SystemTag System { get; init; }
+
+    public required string Key { get; init; }
+
+    public required string? Reference { get; init; }
+
+    public required string? Caption { get; init; }
+
+    /// <summary>When the record was read for the first time; nothing is known of it before.</summary>
+    public required DateTimeOffset FirstReadAt { get; init; }
+
+    /// <summary>Who made the record, or by whom it was there when it was first read.</summary>
+    public required Setter First { get; init; }
+
+    /// <summary>The instant that was asked for.</summary>
+    public required DateTimeOffset? At { get; init; }
+
+    public required IReadOnlyList<HistoryField> Fields { get; init; }
+
+    public required IReadOnlyList<HistoryEntry> Entries { get; init; }
+}
+
+/// <summary>What was a value at a certain instant, and who or what set it.</summary>
 public static class HistoryApi
 {
     private const int Most = 500;
@@ -56,12 +79,13 @@ public static class HistoryApi
     public static void Map(RouteGroupBuilder api) =>
         api.MapGet("/systems/{id}/items/{key}/history", GetAsync).WithName("recordHistory").WithTags("Items");
 
+    // “clock” is what a clock in the workspace showed; “at” an instant.
     private static async Task<Results<Ok<RecordHistory>, ProblemHttpResult>> GetAsync(
         string id,
         string key,
         string? field,
-        DateTimeOffset? on,
-        DateOnly? day,
+        DateTimeOffset? at,
+        DateTime? clock,
         Database database,
         AdapterFields fields,
         CancellationToken cancel
@@ -71,115 +95,123 @@ public static class HistoryApi
         var system = await db.Systems.AsNoTracking().FirstOrDefaultAsync(s => s.Id == id, cancel);
         if (system is null)
             return Api.Problems.NotFound($"There is no system “{id}”.");
-        var record = await db
-            .Records.AsNoTracking()
-            .FirstOrDefaultAsync(r => r.SystemId == id && r.Kind == RecordKind.Item && r.Key == key, cancel);
-        if (record is null)
+        var book = new HistoryBook(db);
+        var records = await book.RecordsAsync(id, key, cancel);
+        if (records.Count == 0)
             return Api.Problems.NotFound($"The mirror has no record {key} of {system.Name}.");
-        // A day ends when it does where the workspace is.
-        if (day is { } date)
-            on = await EndAsync(db, date, cancel);
-        var described = (await fields.OfAsync(id, cancel))?.Fields ?? [];
-        string Label(string name) => described.FirstOrDefault(f => f.Name == name)?.Label ?? name;
-        FieldType Type(string name) => described.FirstOrDefault(f => f.Name == name)?.Type ?? FieldType.Text;
+        if (clock is { } shown)
+            at = Zones.Instant(shown, await Zones.OfWorkspaceAsync(db, cancel));
 
-        var written = await (
-            from w in db.Writes
-            join f in db.WriteFields on w.Id equals f.WriteId
-            join r in db.Runs on w.RunId equals r.Id
-            join l in db.Lanes on r.LaneId equals l.Id
-            where
-                w.State == WriteState.Confirmed
-                && w.ConfirmedAt != null
-                && (
-                    (l.TargetId == id && w.Way == Way.There && w.TargetKey == key)
-                    || (l.SourceId == id && w.Way == Way.Back && w.SourceKey == key)
-                )
-            where field == null || f.Field == field
-            orderby w.ConfirmedAt descending
-            select new
-            {
-                w,
-                f,
-                r,
-                l,
-            }
-        )
-            .AsNoTracking()
-            .Take(Most)
-            .ToListAsync(cancel);
-        var entries = written
-            .Select(x => new HistoryEntry
-            {
-                At = x.w.ConfirmedAt!.Value,
-                Field = x.f.Field,
-                Label = Label(x.f.Field),
-                Old = x.f.Old,
-                New = x.f.New,
-                By = $"{x.r.StartedBy}, {Doing(x.r, x.l)}",
-                RunId = x.r.Id,
-                WriteId = x.w.Id,
-                LaneId = x.l.Id,
-                RuleNumber = x.r.RuleNumber,
-            })
-            .ToList();
-
-        // What was seen to change and was not Narbit's own doing.
-        var seen = await db
-            .ValueChanges.AsNoTracking()
-            .Where(v => v.SystemId == id && v.Kind == RecordKind.Item && v.Key == key && (field == null || v.Field == field))
-            .OrderByDescending(v => v.Id)
-            .Take(Most)
-            .ToListAsync(cancel);
-        foreach (var change in seen)
+        var (item, created) = (records[0].Record, records[0].CreatedBy);
+        var first = created is null ? new Setter($"as first read from {system.Name}") : Own(created);
+        var known = new List<HistoryField>();
+        foreach (var record in records)
         {
-            var own = written.Exists(x =>
-                x.f.Field == change.Field
-                && FieldComparison.Same(Type(change.Field), x.f.New, change.New)
-                && (x.w.SentAt ?? x.w.ConfirmedAt) <= change.At.AddSeconds(1)
-                && change.At <= x.w.ConfirmedAt!.Value.AddSeconds(5)
-            );
-            if (!own)
-                entries.Add(
-                    new HistoryEntry
-                    {
-                        At = change.At,
-                        Field = change.Field,
-                        Label = Label(change.Field),
-                        Old = change.Old,
-                        New = change.New,
-                        By = $"changed in {system.Name}",
-                        RunId = null,
-                        WriteId = null,
-                        LaneId = null,
-                        RuleNumber = null,
-                    }
-                );
+            var described = await fields.OfAsync(id, cancel, record.Record.Kind);
+            var around = at is { } instant ? await book.AroundAsync(record.Record, instant, cancel) : null;
+            known.AddRange(Fields(record.Record, described, at, around, record == records[0] ? first : null, system.Name));
         }
 
-        var values = Engine.Reading.StoredRecord.Values(record.Values);
-        IEnumerable<HistoryEntry> ordered = entries.OrderByDescending(e => e.At);
-        // On a day: the value that each field had at its end.
-        if (on is { } until)
-            ordered = ordered.Where(e => e.At <= until).DistinctBy(e => e.Field);
+        var changes = await ChangesAsync(book, records, field, cancel);
+        var labels = known.ToDictionary(f => f.Field, f => f.Label, StringComparer.Ordinal);
+        var entries = changes
+            .Select(c => new { Name = Name(item, c.Change.Kind, c.Change.Key, c.Change.Field), c })
+            .Select(x => Entry(x.Name, labels.GetValueOrDefault(x.Name) ?? x.c.Change.Field, x.c, system.Name));
         return TypedResults.Ok(
-            new RecordHistory(
-                LaneViews.Tag(system),
-                key,
-                record.Reference,
-                record.Caption,
-                [.. described.Select(f => new HistoryField(f.Name, f.Label, f.Type, f.Unit, values.GetValueOrDefault(f.Name)))],
-                [.. ordered]
-            )
+            new RecordHistory
+            {
+                System = LaneViews.Tag(system),
+                Key = key,
+                Reference = item.Reference,
+                Caption = item.Caption,
+                FirstReadAt = item.FirstReadAt,
+                First = first,
+                At = at,
+                Fields = known,
+                Entries = [.. entries],
+            }
         );
     }
 
-    private static async Task<DateTimeOffset> EndAsync(NarbitContext db, DateOnly day, CancellationToken cancel) =>
-        Zones.Midnight(day.AddDays(1), await Zones.OfWorkspaceAsync(db, cancel)).AddTicks(-1);
+    // A field of a part has the part's key before its name.
+    private static Task<IReadOnlyList<KnownChange>> ChangesAsync(
+        HistoryBook book,
+        IReadOnlyList<KeptRecord> records,
+        string? field,
+        CancellationToken cancel
+    )
+    {
+        if (field is null)
+            return book.ChangesAsync([.. records.Select(r => r.Record)], null, Most, cancel);
+        var of = records.Skip(1).FirstOrDefault(r => field.StartsWith($"{r.Record.Key}/", StringComparison.Ordinal));
+        return of is null
+            ? book.ChangesAsync([records[0].Record], field, Most, cancel)
+            : book.ChangesAsync([of.Record], field[(of.Record.Key.Length + 1)..], Most, cancel);
+    }
+
+    private static IEnumerable<HistoryField> Fields(
+        MirrorRecord record,
+        FieldSet? described,
+        DateTimeOffset? at,
+        IReadOnlyDictionary<string, (KnownChange? Before, KnownChange? After)>? around,
+        Setter? first,
+        string system
+    )
+    {
+        var values = StoredRecord.Values(record.Values);
+        var isPart = record.Kind != RecordKind.Item;
+        // Of a part, what tells it from the others is its name and not a value.
+        var place = isPart ? described?.Text(values, FieldRole.Location) ?? record.Key : null;
+        foreach (var f in described?.Fields ?? [])
+        {
+            if (isPart && f.Role is FieldRole.Location or FieldRole.Item)
+                continue;
+            var now = values.GetValueOrDefault(f.Name);
+            yield return new HistoryField(
+                isPart ? $"{record.Key}/{f.Name}" : f.Name,
+                isPart ? $"{f.Label}, {place}" : f.Label,
+                f.Type,
+                f.Unit,
+                now,
+                at is { } instant ? Then(record, instant, now, around!.GetValueOrDefault(f.Name), first, system) : null
+            );
+        }
+    }
+
+    private static FieldThen Then(
+        MirrorRecord record,
+        DateTimeOffset at,
+        string? now,
+        (KnownChange? Before, KnownChange? After) around,
+        Setter? first,
+        string system
+    )
+    {
+        var then = ValueTimeline.At(at, record.FirstReadAt, now, Seen(around.Before), Seen(around.After));
+        var set = around.Before is { } setBy ? Set(setBy, system) : first ?? new Setter($"as first read from {system}");
+        return new FieldThen(then.Value, then.Since, then.Until, then.Earlier, set);
+    }
+
+    private static SeenChange? Seen(KnownChange? known) =>
+        known is null ? null : new SeenChange(known.Change.At, known.Change.Old, known.Change.New);
+
+    private static string Name(MirrorRecord item, RecordKind kind, string key, string field) =>
+        kind == item.Kind && key == item.Key ? field : $"{key}/{field}";
+
+    private static HistoryEntry Entry(string name, string label, KnownChange known, string system) =>
+        new(known.Change.Id, known.Change.At, name, label, known.Change.Old, known.Change.New, Set(known, system));
+
+    private static Setter Set(KnownChange known, string system) => known.Write is { } own ? Own(own) : new Setter($"changed in {system}");
+
+    private static Setter Own(OwnWrite own) =>
+        new($"{own.Run.StartedBy}, {Doing(own)}", own.Run.Id, own.Write.Id, own.Lane.Id, own.Run.RuleNumber);
 
     // What a run was doing when it wrote.
-    private static string Doing(Run run, Lane lane) =>
-        run.RollsBack is { } undone
-            ? $"taking run {undone} back"
-            : $"run {run.Id} of {LaneWorks.Of(lane.Kind).Label.ToLowerInvariant()}, version {run.RuleNumber}";
+    private static string Doing(OwnWrite own) =>
+        own.Run.RollsBack is { } undone ? $"taking run {undone} back"
+        : own.Write.Act == WriteAct.Create ? $"created in {Of(own)}"
+        : Of(own);
+
+    private static string Of(OwnWrite own) =>
+        $"run {own.Run.Id} of {LaneWorks.Of(own.Lane.Kind).Label.ToLowerInvariant()}, version {own.Run.RuleNumber}";
 }

@@ -96,6 +96,9 @@ public sealed record LaneSummary
     public DateTimeOffset? ClosedAt { get; init; }
 
     public string? ClosedBy { get; init; }
+
+    /// <summary>When the person at work last changed what they have not saved of it; null: nothing is unsaved.</summary>
+    public DateTimeOffset? DraftAt { get; init; }
 }
 
 public sealed record LaneScope(string? SkuStartsWith, bool PublishedOnly);
@@ -146,9 +149,17 @@ public static class LaneViews
         var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, cancel);
         var lanes = await db.Lanes.AsNoTracking().Where(l => only == null || l.Id == only).ToListAsync(cancel);
         var open = await OpenRunsAsync(db, cancel);
+        var drafts = await db
+            .Drafts.AsNoTracking()
+            .Where(d => d.ThrownAt == null && db.Workspaces.Any(w => w.Person == d.Person))
+            .ToDictionaryAsync(d => d.LaneId, d => d.At, cancel);
         var summaries = new List<LaneSummary>(lanes.Count);
         foreach (var lane in lanes.Where(l => systems.ContainsKey(l.SourceId) && systems.ContainsKey(l.TargetId)))
-            summaries.Add(await OneAsync(db, lane, systems[lane.SourceId], systems[lane.TargetId], [.. open[lane.Id]], cancel));
+        {
+            var summary = await OneAsync(db, lane, systems[lane.SourceId], systems[lane.TargetId], [.. open[lane.Id]], cancel);
+            summaries.Add(drafts.TryGetValue(lane.Id, out var at) ? summary with { DraftAt = at } : summary);
+        }
+
         return summaries;
     }
 

@@ -118,6 +118,16 @@ public sealed record BatchView(
     DateTimeOffset? UndoneAt
 );
 
+/// <summary>Decisions that were thrown away together, and can be brought back together.</summary>
+/// <param name="At">When.</param>
+/// <param name="By">Who threw them away.</param>
+/// <param name="Count">How many.</param>
+/// <param name="Last">The last of them, in words.</param>
+public sealed record ThrownAway(DateTimeOffset At, string By, int Count, string Last);
+
+/// <param name="ThrownAt">When what is to be brought back was thrown away.</param>
+public sealed record BringBack(DateTimeOffset ThrownAt);
+
 /// <summary>The pair desk: what is open, the seam with its evidence, candidates, decisions and their batches.</summary>
 public static class DeskApi
 {
@@ -136,6 +146,10 @@ public static class DeskApi
         desk.MapPost("/commit", CommitAsync).WithName("commitDecisions");
         desk.MapGet("/batches", BatchesAsync).WithName("listBatches");
         desk.MapPost("/batches/{batchId:long}/undo", UndoAsync).WithName("undoBatch");
+        desk.MapPost("/batches/{batchId:long}/redo", RedoAsync).WithName("redoBatch");
+        desk.MapGet("/batches/{batchId:long}/used", UsedAsync).WithName("batchUsedBy");
+        desk.MapGet("/thrown", ThrownAsync).WithName("listThrown");
+        desk.MapPost("/thrown/back", BringBackAsync).WithName("bringBack");
     }
 
     private static async Task<Results<Ok<Slice<DeskRow>>, ProblemHttpResult>> RowsAsync(
@@ -643,20 +657,65 @@ public static class DeskApi
         long id,
         long? decision,
         DecisionDesk desk,
+        Database database,
         LiveFeed live,
         CancellationToken cancel
     )
     {
-        var withdrawn = await desk.WithdrawAsync(id, decision, cancel);
+        var withdrawn = await desk.WithdrawAsync(id, decision, await CouplesApi.PersonAsync(database, cancel), cancel);
         CouplesApi.Tell(live, id);
         return TypedResults.Ok(new Withdrawn(withdrawn is null ? null : View(withdrawn)));
     }
 
-    private static async Task<Ok<Accepted>> ThrowAwayAsync(long id, DecisionDesk desk, LiveFeed live, CancellationToken cancel)
+    private static async Task<Ok<ThrownAway>> ThrowAwayAsync(
+        long id,
+        DecisionDesk desk,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
     {
-        var thrown = await desk.ThrowAwayAsync(id, cancel);
+        var by = await CouplesApi.PersonAsync(database, cancel);
+        var (count, at) = await desk.ThrowAwayAsync(id, by, cancel);
         CouplesApi.Tell(live, id);
-        return TypedResults.Ok(new Accepted(thrown));
+        return TypedResults.Ok(new ThrownAway(at, by, count, ""));
+    }
+
+    private static async Task<Ok<IReadOnlyList<ThrownAway>>> ThrownAsync(long id, Database database, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var thrown = db.Decisions.AsNoTracking().Where(d => d.CoupleId == id && d.State == DecisionState.ThrownAway && d.ThrownAt != null);
+        var together = await thrown
+            .GroupBy(d => d.ThrownAt)
+            .Select(g => new
+            {
+                At = g.Key!.Value,
+                Count = g.Count(),
+                Last = g.Max(d => d.Id),
+            })
+            .OrderByDescending(g => g.At)
+            .Take(20)
+            .ToListAsync(cancel);
+        var ids = together.Select(g => g.Last).ToList();
+        var last = await db.Decisions.AsNoTracking().Where(d => ids.Contains(d.Id)).ToDictionaryAsync(d => d.Id, cancel);
+        return TypedResults.Ok<IReadOnlyList<ThrownAway>>([
+            .. together.Select(g => new ThrownAway(g.At, last[g.Last].ThrownBy ?? "", g.Count, DecisionDesk.Said(last[g.Last]))),
+        ]);
+    }
+
+    private static async Task<Results<Ok<CommitResult>, ProblemHttpResult>> BringBackAsync(
+        long id,
+        BringBack request,
+        DecisionDesk desk,
+        LiveFeed live,
+        CancellationToken cancel
+    )
+    {
+        var back = await desk.BringBackAsync(id, request.ThrownAt, cancel);
+        if (back.Fault is { } fault)
+            return Problems.Of(fault);
+        CouplesApi.Tell(live, id);
+        return TypedResults.Ok(back.Value);
     }
 
     private static async Task<Results<Ok<CommitResult>, ProblemHttpResult>> CommitAsync(
@@ -705,4 +764,24 @@ public static class DeskApi
         CouplesApi.Tell(live, id);
         return TypedResults.Ok(result.Value);
     }
+
+    private static async Task<Results<Ok<CommitResult>, ProblemHttpResult>> RedoAsync(
+        long id,
+        long batchId,
+        DecisionDesk decisions,
+        PairDesk desk,
+        LiveFeed live,
+        CancellationToken cancel
+    )
+    {
+        var result = await decisions.RedoAsync(batchId, cancel);
+        if (result.Fault is { } fault)
+            return Problems.Of(fault);
+        await desk.PairAsync(id, read: false, CancellationToken.None);
+        CouplesApi.Tell(live, id);
+        return TypedResults.Ok(result.Value);
+    }
+
+    private static async Task<Ok<IReadOnlyList<RunByPairs>>> UsedAsync(long batchId, DecisionDesk decisions, CancellationToken cancel) =>
+        TypedResults.Ok(await decisions.UsedByAsync(batchId, cancel));
 }

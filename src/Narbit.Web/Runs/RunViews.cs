@@ -187,7 +187,7 @@ public sealed record WriteRow
             Hold = write.Hold?.Reason,
             Fate = write.Fate?.Reason,
             Attempts = write.Attempts,
-            Fields = write.Fields.Count,
+            Fields = write.Written.Count,
             Guards = write.Guards,
             TakenBackIn = write.TakenBackIn,
             Asks = write.State == WriteState.Held && write.Fields.Exists(f => f.Asks),
@@ -195,7 +195,12 @@ public sealed record WriteRow
     }
 }
 
-public sealed record FieldChange(string Field, string? Old, string? New, IReadOnlyList<TraceStep> Trace);
+/// <param name="Field">The field.</param>
+/// <param name="Old">What it held.</param>
+/// <param name="New">What it is to hold.</param>
+/// <param name="Stays">Whether it is left as it is, because it would be emptied and cannot be.</param>
+/// <param name="Trace">How the value came about.</param>
+public sealed record FieldChange(string Field, string? Old, string? New, bool Stays, IReadOnlyList<TraceStep> Trace);
 
 public sealed record WriteDetail(
     WriteRow Write,

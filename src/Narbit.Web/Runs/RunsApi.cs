@@ -193,7 +193,7 @@ public static class RunsApi
                 [
                     .. write
                         .Fields.OrderBy(f => f.Position)
-                        .Select(f => new FieldChange(f.Field, f.Old, f.New, f.Trace is null ? [] : RuleJson.ReadTrace(f.Trace))),
+                        .Select(f => new FieldChange(f.Field, f.Old, f.New, f.Stays, f.Trace is null ? [] : RuleJson.ReadTrace(f.Trace))),
                 ]
             )
         );
@@ -230,7 +230,7 @@ public static class RunsApi
             field.Position == 0 ? write.MoveUnit : null,
             write.Hold?.Words,
             write.Guards,
-            write.Fate?.Words,
+            field.Stays ? "cannot be emptied there; left as it is" : write.Fate?.Words,
         ];
 
     private static async Task<Ok<Slice<RemarkRow>>> RemarksAsync(

@@ -47,6 +47,10 @@ export const clock = (at: string) => parts({ hour: '2-digit', minute: '2-digit' 
 export const clockSeconds = (at: string) => parts({ hour: '2-digit', minute: '2-digit', second: '2-digit' }, at)
 export const day = (at: string) => parts({ day: 'numeric', month: 'long' }, at)
 
+/** An instant in full, with the zone that its clock is in. */
+export const at = (instant: string) =>
+  `${parts({ weekday: 'short', day: 'numeric', month: 'long', year: 'numeric' }, instant)}, ${clock(instant)}, ${zone}`
+
 /** Today as a time, other days with their date. */
 export function when(at: string | null | undefined) {
   if (!at) return 'never'

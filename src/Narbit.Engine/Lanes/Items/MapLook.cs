@@ -121,6 +121,8 @@ public sealed class MapLook(Database database, AdapterSource adapters)
         var there = pair.Target.Values.GetValueOrDefault(mapping.Target);
         if (place.Presence != Presence.Paired)
             return new FieldLook(mapping.Target, result.Value, there, SeamSign.MissingThere, "not there yet", result.Failure, trace);
+        if (result is { Failure: null, Value: null } && there is not null && !chain.Target.CanBeEmptied)
+            return new FieldLook(mapping.Target, null, there, SeamSign.Differs, "cannot be emptied there; it stays", null, trace);
         var agreed = pair.Agreed.TryGetValue(mapping.Target, out var a) ? new LastAgreed(a.Value) : null;
         var verdict = ThreeWay.Decide(chain.Target.Type, mapping, agreed, result.Value, there, place.HereAt, place.ThereAt);
         return new FieldLook(mapping.Target, result.Value, there, verdict.State, verdict.Why, result.Failure, trace);

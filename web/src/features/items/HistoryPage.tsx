@@ -2,10 +2,10 @@ import { Select, TextInput } from '@mantine/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
-import { day, plural, value, when } from '../../shared/format'
+import { at as moment, plural, sentence, value, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
-import { Empty, Loaded } from '../../shared/states'
+import { Loaded } from '../../shared/states'
 
 type Entry = Schemas['HistoryEntry']
 type Field = Schemas['HistoryField']
@@ -19,7 +19,7 @@ export function HistoryPage() {
     queryFn: () =>
       take(
         api.GET('/api/systems/{id}/items/{key}/history', {
-          params: { path: { id: system, key }, query: { field: state.field, day: state.on } },
+          params: { path: { id: system, key }, query: { field: state.field, clock: state.on } },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -31,7 +31,7 @@ function View({ history: h, state }: { history: Schemas['RecordHistory']; state:
   const navigate = useNavigate({ from: '/systems/$system/records/$key' })
   const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
   const now = h.fields.filter((f) => !state.field || f.field === state.field)
-  const at = (field: string) => h.entries.find((e) => e.field === field)
+  const asked = h.at ?? undefined
   return (
     <div className="page page-fixed">
       <div className="page-head">
@@ -56,72 +56,117 @@ function View({ history: h, state }: { history: Schemas['RecordHistory']; state:
         <label htmlFor="on" className="dim">
           as it was on
         </label>
-        <TextInput id="on" type="date" w={170} value={state.on ?? ''} onChange={(e) => set({ on: e.currentTarget.value || undefined })} />
+        <TextInput
+          id="on"
+          type="datetime-local"
+          w={210}
+          value={state.on ?? ''}
+          onChange={(e) => set({ on: e.currentTarget.value || undefined })}
+        />
         {state.on && (
           <button type="button" className="act" onClick={() => set({ on: undefined })}>
             Show everything
           </button>
         )}
       </div>
-      <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 380px' }}>
+      <div className="split" style={{ gridTemplateColumns: asked ? 'minmax(0, 1fr) 520px' : 'minmax(0, 1fr) 380px' }}>
         <section className="sheet side" aria-label="History">
-          <div className="sheet-head">
-            {state.on ? `Set by the end of ${day(`${state.on}T12:00:00Z`)}` : `${plural(h.entries.length, 'change')}, newest first`}
-          </div>
-          {h.entries.length === 0 && (
-            <Empty title={state.on ? 'No change is known up to that day' : 'No change is known'}>
-              Narbit notes every value that it writes, and every value that it sees changed when it reads.
-            </Empty>
-          )}
+          <div className="sheet-head">{plural(h.entries.length, 'change')}, newest first</div>
           {h.entries.map((e) => (
-            <Change key={`${e.at}${e.field}${e.runId ?? ''}`} entry={e} field={h.fields.find((f) => f.field === e.field)} />
+            <Change key={e.id} entry={e} field={h.fields.find((f) => f.field === e.field)} later={asked !== undefined && e.at > asked} />
           ))}
+          <div className="line" style={{ gridTemplateColumns: '108px minmax(0, 1fr)', alignItems: 'baseline' }}>
+            <span className="dim small">{when(h.firstReadAt)}</span>
+            <span>
+              {h.entries.length === 0 && <span className="strong">Nothing has changed since then. </span>}
+              <By set={h.first} />
+              <br />
+              <span className="dim small">Narbit knows nothing of it from before then.</span>
+            </span>
+          </div>
         </section>
         <section className="sheet side" aria-label="Values">
           <div className="sheet-head">
-            <span className="grow">{state.on ? `On ${day(`${state.on}T12:00:00Z`)}` : 'Now'}</span>
-            {state.on && (
-              <span className="dim small" style={{ fontWeight: 400 }}>
-                and now
-              </span>
-            )}
+            <span className="grow">{asked ? sentence(moment(asked)) : 'Now'}</span>
           </div>
-          {now.map((f) => {
-            const then = state.on ? at(f.field) : undefined
-            return (
-              <div key={f.field} className="line small" style={{ gridTemplateColumns: '120px minmax(0, 1fr)' }}>
-                <button
-                  type="button"
-                  className="plain-button dim"
-                  onClick={() => set({ field: state.field === f.field ? undefined : f.field })}
-                >
-                  {f.label}
-                </button>
-                <span className="stack" style={{ gap: 2, overflowWrap: 'anywhere' }}>
-                  {state.on && (
-                    <span className="strong">
-                      {then ? (then.new === null ? 'nothing' : value(then.new, f.type)) : 'not known to have changed'}
-                    </span>
-                  )}
-                  <span className={state.on ? 'dim' : undefined}>
-                    {value(f.now, f.type)} {f.now && f.unit && <span className="dim">{f.unit}</span>}
-                  </span>
-                </span>
-              </div>
-            )
-          })}
+          {now.map((f) => (
+            <Known key={f.field} field={f} choose={() => set({ field: state.field === f.field ? undefined : f.field })} />
+          ))}
         </section>
       </div>
     </div>
   )
 }
 
-function Change({ entry: e, field }: { entry: Entry; field: Field | undefined }) {
+/** What a field has now and, where an instant was asked for, what it was then, since when, and by whom. */
+function Known({ field: f, choose }: { field: Field; choose: () => void }) {
+  const then = f.then
+  return (
+    <div className="line small" style={{ gridTemplateColumns: '130px minmax(0, 1fr)', alignItems: 'baseline' }} data-field={f.field}>
+      <button type="button" className="plain-button dim" onClick={choose}>
+        {f.label}
+      </button>
+      {then ? (
+        <span className="stack" style={{ gap: 2, overflowWrap: 'anywhere' }}>
+          <Amount field={f} text={then.value} strong />
+          <span>
+            {then.earlier ? 'the first that is known; read ' : 'since '}
+            {when(then.since)}, <By set={then.set} />
+          </span>
+          <span className="dim">
+            {then.until ? `until ${when(then.until)}; now ` : 'and still so'}
+            {then.until && <Amount field={f} text={f.now} />}
+          </span>
+        </span>
+      ) : (
+        <Amount field={f} text={f.now} />
+      )}
+    </div>
+  )
+}
+
+function Amount({ field: f, text, strong }: { field: Field; text: string | null; strong?: boolean }) {
+  if (text === null) return <span className={strong ? 'strong' : 'dim'}>nothing</span>
+  return (
+    <span style={{ overflowWrap: 'anywhere' }}>
+      <span className={strong ? 'strong' : undefined}>{value(text, f.type)}</span> {f.unit && <span className="dim">{f.unit}</span>}
+    </span>
+  )
+}
+
+function By({ set: s }: { set: Schemas['Setter'] }) {
+  return (
+    <span className="small">
+      {s.runId !== null ? (
+        <Link to="/runs/$run" params={{ run: String(s.runId) }} search={{ row: String(s.writeId) }}>
+          {s.by}
+        </Link>
+      ) : (
+        <span className="dim">{s.by}</span>
+      )}
+      {s.laneId !== null && (
+        <>
+          {' · '}
+          <Link to="/lanes/$lane/versions" params={{ lane: s.laneId }} search={{ row: String(s.ruleNumber) }}>
+            its version
+          </Link>
+        </>
+      )}
+    </span>
+  )
+}
+
+function Change({ entry: e, field, later }: { entry: Entry; field: Field | undefined; later: boolean }) {
   const unit = field?.unit
   return (
-    <div className="line" style={{ gridTemplateColumns: '108px 130px minmax(0, 1fr)', alignItems: 'baseline' }}>
+    <div
+      className="line"
+      style={{ gridTemplateColumns: '108px 130px minmax(0, 1fr)', alignItems: 'baseline', opacity: later ? 0.6 : undefined }}
+    >
       <span className="dim small">{when(e.at)}</span>
-      <span className="strong clip">{e.label}</span>
+      <span className="strong clip" title={e.label}>
+        {e.label}
+      </span>
       <span style={{ minWidth: 0, overflowWrap: 'anywhere' }}>
         <span className="struck">{e.old === null ? 'nothing' : value(e.old, field?.type)}</span> →{' '}
         <span className="strong">
@@ -134,23 +179,7 @@ function Change({ entry: e, field }: { entry: Entry; field: Field | undefined })
           ) : null}
         </span>
         <br />
-        <span className="small">
-          {e.runId !== null ? (
-            <Link to="/runs/$run" params={{ run: String(e.runId) }} search={{ row: String(e.writeId) }}>
-              {e.by}
-            </Link>
-          ) : (
-            <span className="dim">{e.by}</span>
-          )}
-          {e.laneId !== null && (
-            <>
-              {' · '}
-              <Link to="/lanes/$lane/versions" params={{ lane: e.laneId }} search={{ row: String(e.ruleNumber) }}>
-                its version
-              </Link>
-            </>
-          )}
-        </span>
+        <By set={e.set} />
       </span>
     </div>
   )

@@ -1,7 +1,7 @@
 import { Button, TextInput } from '@mantine/core'
 import { Link } from '@tanstack/react-router'
 import { Refusal, type Schemas } from '../../shared/api'
-import { count, plural } from '../../shared/format'
+import { count, plural, when } from '../../shared/format'
 import { Failed } from '../../shared/states'
 import { Reasons } from '../maps/Reasons'
 import { useStartRun } from '../runs/actions'
@@ -14,6 +14,7 @@ export function DraftBar() {
   const start = useStartRun()
   const { base, changed, faults, save, lane } = draft
   if (!changed && !save.isError && faults.length === 0) {
+    if (draft.thrown) return <Thrown />
     if (base.number === 1 || (lane.comparedAt !== null && base.at < lane.comparedAt)) return null
     return (
       <section className="draft" aria-label="Save">
@@ -36,6 +37,13 @@ export function DraftBar() {
         ) : (
           <Failed error={save.error} />
         ))}
+      {draft.conflict && (
+        <div className="note harm" role="alert">
+          <span className="grow">{draft.conflict}</span>
+          <Button onClick={() => void draft.takeTheirs()}>Take that one</Button>
+          <Button onClick={() => void draft.keepMine()}>Keep this one</Button>
+        </div>
+      )}
       {faults.map((f) => (
         <div key={f.path + f.message} className={`small ${f.severity === 'refuse' ? 'minus' : 'warns'}`} role="alert">
           {f.severity === 'refuse' ? '✕' : '!'} {f.message}
@@ -64,8 +72,25 @@ export function DraftBar() {
   )
 }
 
+/** What was thrown away is a press away until another draft is begun. */
+function Thrown() {
+  const { thrown, bringBack } = useDraft()
+  if (!thrown) return null
+  return (
+    <section className="draft" aria-label="Save">
+      <div className="row">
+        <span className="grow dim">
+          What was not saved of version {thrown.baseNumber + 1} was thrown away {when(thrown.thrownAt)}.
+        </span>
+        <Button onClick={() => void bringBack()}>Bring it back</Button>
+      </div>
+    </section>
+  )
+}
+
 function EffectWords() {
-  const { trial, base } = useDraft()
+  const { trial, base, refused } = useDraft()
+  if (refused) return <span className="minus">What it would do, and what its guards would say, can be told once that is put right.</span>
   if (trial.isError) return <span className="minus">{(trial.error as Error).message}</span>
   if (!trial.data) return <span className="dim">Its effect is being computed…</span>
   const { records, changes, changesInForce, tripped } = trial.data

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
-import { api, take } from '../../shared/api'
+import { api, type LaneSummary, take } from '../../shared/api'
 import { count, every, share, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
@@ -46,7 +46,12 @@ export function LanesPage() {
                     <td>
                       <Link to="/lanes/$lane/preview" params={{ lane: lane.id }} className="strong">
                         {lane.name}
-                      </Link>
+                      </Link>{' '}
+                      {lane.draftAt && (
+                        <Link to={draftPage(lane)} params={{ lane: lane.id }} className="tag ochre" title={`changed ${when(lane.draftAt)}`}>
+                          not saved
+                        </Link>
+                      )}
                     </td>
                     <td>
                       <span className="row">
@@ -91,3 +96,6 @@ const wanted = (state: ListState) => ({
   ...(state.kind ? { kind: state.kind } : {}),
   ...(state.store ? { target: state.store } : {}),
 })
+
+/** Where what is not saved of a lane is edited. */
+const draftPage = (lane: LaneSummary) => (lane.work.steps.some((s) => s.key === 'map') ? '/lanes/$lane/map' : '/lanes/$lane/rule')

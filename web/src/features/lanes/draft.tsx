@@ -4,7 +4,9 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { useRouterState } from '@tanstack/react-router'
 import { createContext, type ReactNode, useContext, useState } from 'react'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
+import { same } from '../../shared/same'
 import { Loaded } from '../../shared/states'
+import { type DraftView, useKeptDraft } from './keptDraft'
 
 export type RuleView = Schemas['RuleView']
 export type PriceRule = Schemas['PriceRule']
@@ -27,21 +29,25 @@ const editing = /\/(scope|rule|map|crosswalks|guards)$/
 
 const editedOf = (v: RuleView): Edited => ({ document: v.document, guards: v.guards })
 
-function useDraftOf(lane: LaneSummary, versions: RuleView[]) {
+function useDraftOf(lane: LaneSummary, versions: RuleView[], found: DraftView | null) {
+  // A draft that says what is in force by now is none.
+  const going =
+    found && !found.thrownAt && !same({ document: found.document, guards: found.guards }, editedOf(versions[0] as RuleView)) ? found : null
   const queries = useQueryClient()
   const path = useRouterState({ select: (s) => s.location.pathname })
   // The version this draft was begun on; a save on top of another is refused by the server.
-  const [base, setBase] = useState<RuleView>(versions[0] as RuleView)
-  const [edited, setEdited] = useState<Edited>(editedOf(base))
-  const [note, setNote] = useState('')
+  const [base, setBase] = useState(() => versionOf(versions, going))
+  const [edited, setEdited] = useState<Edited>(() => (going ? { document: going.document, guards: going.guards } : editedOf(base)))
+  const [note, setNote] = useState(going?.note ?? '')
   const [focus, setFocus] = useState<string | null>(null)
   const [tried] = useDebouncedValue(edited, 250)
-  const changed = JSON.stringify(edited) !== JSON.stringify(editedOf(base))
+  const changed = !same(edited, editedOf(base))
+  const kept = useKeptDraft(lane, found, changed ? { baseNumber: base.number, note: note || null, ...edited } : null)
   const asked = { params: { path: { id: lane.id } } }
 
   const trial = useQuery({
     enabled: changed || editing.test(path),
-    queryKey: ['trial', lane.id, tried, focus, lane.comparedAt],
+    queryKey: ['trial', lane.id, base.number, tried, focus, lane.comparedAt],
     // What was tried before the last change is given up, or a large catalogue would be computed for every letter.
     queryFn: ({ signal }) => take(api.POST('/api/lanes/{id}/rule/try', { ...asked, signal, body: { ...tried, focus } })),
     placeholderData: keepPreviousData,
@@ -49,10 +55,14 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[]) {
   })
   const faults: Faults = trial.data?.faults ?? []
   const save = useMutation({
-    mutationFn: () => take(api.PUT('/api/lanes/{id}/rule', { ...asked, body: { baseNumber: base.number, note: note || null, ...edited } })),
-    onSuccess: (saved) => {
+    mutationFn: (sent: Edited) =>
+      take(api.PUT('/api/lanes/{id}/rule', { ...asked, body: { baseNumber: base.number, note: note || null, ...sent } })),
+    onSuccess: (saved, sent) => {
+      kept.saved()
       setBase(saved)
       setNote('')
+      // What was saved is shown as it was understood; what was changed meanwhile stays in hand.
+      setEdited((e) => (e === sent ? editedOf(saved) : e))
       notifications.show({ color: 'var(--glaze)', message: `Saved as version ${saved.number}.` })
       void queries.invalidateQueries({ queryKey: ['rule'] })
       void queries.invalidateQueries({ queryKey: ['lanes'] })
@@ -66,6 +76,13 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[]) {
       setEdited(editedOf(newest))
     }
     save.reset()
+  }
+  const goOn = (draft: DraftView | null) => {
+    if (!draft) return
+    setBase(versionOf(versions, draft))
+    setEdited({ document: draft.document, guards: draft.guards })
+    setNote(draft.note ?? '')
+    kept.goOnFrom(draft)
   }
   return {
     lane,
@@ -89,10 +106,21 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[]) {
       setEdited((e) => (e.document.kind === 'item' ? { ...e, document: { ...e.document, map: change(e.document.map) } } : e)),
     put: (version: RuleView) => setEdited(editedOf(version)),
     discard: () => setEdited(editedOf(base)),
-    save,
+    /** What was thrown away last, and the way back to it. */
+    thrown: kept.thrown,
+    bringBack: async () => goOn(await kept.bringBack()),
+    /** Another window has changed the draft: which of the two is to be gone on with. */
+    conflict: kept.conflict,
+    takeTheirs: async () => goOn(await kept.newest()),
+    keepMine: async () => kept.goOnFrom(await kept.newest()),
+    save: { ...save, mutate: () => save.mutate(edited) },
     reload,
   }
 }
+
+/** The version that a draft was begun on; where there is none, the one in force. */
+const versionOf = (versions: RuleView[], draft: DraftView | null) =>
+  versions.find((v) => v.number === draft?.baseNumber) ?? (versions[0] as RuleView)
 
 type Draft = ReturnType<typeof useDraftOf>
 
@@ -113,17 +141,28 @@ export const useVersions = (lane: string) =>
 
 export function DraftOf({ lane, children }: { lane: LaneSummary; children: ReactNode }) {
   const versions = useVersions(lane.id)
+  // What is kept is looked up whenever the lane is opened, and never later: from then on it is in hand.
+  const draft = useQuery({
+    queryKey: ['draft', lane.id],
+    queryFn: () => take(api.GET('/api/lanes/{id}/draft', { params: { path: { id: lane.id } } })),
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+  })
   return (
     <Loaded of={versions}>
       {(all) => (
-        <Provider key={lane.id} lane={lane} versions={all}>
-          {children}
-        </Provider>
+        <Loaded of={draft}>
+          {(mine) => (
+            <Provider key={lane.id} lane={lane} versions={all} draft={mine.draft}>
+              {children}
+            </Provider>
+          )}
+        </Loaded>
       )}
     </Loaded>
   )
 }
 
-function Provider({ lane, versions, children }: { lane: LaneSummary; versions: RuleView[]; children: ReactNode }) {
-  return <Context value={useDraftOf(lane, versions)}>{children}</Context>
+function Provider(props: { lane: LaneSummary; versions: RuleView[]; draft: DraftView | null; children: ReactNode }) {
+  return <Context value={useDraftOf(props.lane, props.versions, props.draft)}>{props.children}</Context>
 }

@@ -10,6 +10,10 @@ export type Decision = Schemas['DecisionToMake']
 
 export const say = (message: string) => notifications.show({ color: 'var(--glaze)', message })
 
+const sayFaults = (faults: Schemas['CommitFault'][]) => {
+  for (const fault of faults.slice(0, 3)) sayRefusal(new Error(fault.message))
+}
+
 export function useCouples() {
   return useQuery({ queryKey: ['couples'], queryFn: () => take(api.GET('/api/couples')) })
 }
@@ -49,7 +53,15 @@ export function useDesk(id: number) {
     }),
     throwAway: useMutation({
       mutationFn: () => take(api.DELETE('/api/couples/{id}/decisions', { params: path })),
-      onSuccess: ({ decisions }) => say(`${plural(decisions, 'decision')} thrown away.`),
+      onSuccess: ({ count }) => say(`${plural(count, 'decision')} thrown away. They can be brought back under “Review”.`),
+      ...settled,
+    }),
+    bringBack: useMutation({
+      mutationFn: (thrownAt: string) => take(api.POST('/api/couples/{id}/thrown/back', { params: path, body: { thrownAt } })),
+      onSuccess: ({ committed, faults }) => {
+        say(`${plural(committed, 'decision')} waiting again.`)
+        sayFaults(faults)
+      },
       ...settled,
     }),
     commit: useMutation({
@@ -57,7 +69,7 @@ export function useDesk(id: number) {
         take(api.POST('/api/couples/{id}/commit', { params: path, body })),
       onSuccess: ({ committed, faults }) => {
         if (committed > 0) say(`${plural(committed, 'decision')} in force.`)
-        for (const fault of faults.slice(0, 3)) sayRefusal(new Error(fault.message))
+        sayFaults(faults)
       },
       ...settled,
     }),
@@ -65,7 +77,15 @@ export function useDesk(id: number) {
       mutationFn: (batchId: number) => take(api.POST('/api/couples/{id}/batches/{batchId}/undo', { params: { path: { id, batchId } } })),
       onSuccess: ({ committed, faults }) => {
         say(`${plural(committed, 'decision')} taken back.`)
-        for (const fault of faults.slice(0, 3)) sayRefusal(new Error(fault.message))
+        sayFaults(faults)
+      },
+      ...settled,
+    }),
+    redo: useMutation({
+      mutationFn: (batchId: number) => take(api.POST('/api/couples/{id}/batches/{batchId}/redo', { params: { path: { id, batchId } } })),
+      onSuccess: ({ committed, faults }) => {
+        say(`${plural(committed, 'decision')} in force again.`)
+        sayFaults(faults)
       },
       ...settled,
     }),

@@ -51,7 +51,8 @@ export function Why(props: { run: RunSummary; write: string | undefined; fieldOf
 function Head({ run, detail, fieldOf }: { run: RunSummary; detail: WriteDetail; fieldOf: FieldOf }) {
   const { write: w, fields } = detail
   const field = fieldOf(w.field, w.way)
-  const more = fields.length > 1 ? ` and ${count(fields.length - 1)} more` : ''
+  const written = fields.filter((f) => !f.stays).length
+  const more = written > 1 ? ` and ${count(written - 1)} more` : ''
   return (
     <div className="pad">
       <div className="strong" style={{ fontSize: 15 }}>
@@ -101,8 +102,17 @@ function Values({ run, detail, fieldOf }: { run: RunSummary; detail: WriteDetail
         return (
           <details key={f.field} className="line small change" open={fields.length === 1}>
             <summary>
-              {labelOf(field, f.field)} <span className="struck">{value(f.old, field?.type)}</span> →{' '}
-              <span className="strong">{value(f.new, field?.type)}</span>
+              {labelOf(field, f.field)}{' '}
+              {f.stays ? (
+                <>
+                  <span className="strong">{value(f.old, field?.type)}</span>{' '}
+                  <span className="tag ochre">cannot be emptied there: stays</span>
+                </>
+              ) : (
+                <>
+                  <span className="struck">{value(f.old, field?.type)}</span> → <span className="strong">{value(f.new, field?.type)}</span>
+                </>
+              )}
             </summary>
             <Trace steps={f.trace} />
           </details>
