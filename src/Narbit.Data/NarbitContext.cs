@@ -46,6 +46,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     public DbSet<Agreed> Agreed => Set<Agreed>();
 
+    public DbSet<LaneCause> Causes => Set<LaneCause>();
+
     public DbSet<KeptOff> KeptOff => Set<KeptOff>();
 
     public DbSet<ValueChange> ValueChanges => Set<ValueChange>();
@@ -55,6 +57,10 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     public DbSet<PlannedWrite> Writes => Set<PlannedWrite>();
 
     public DbSet<PlannedField> WriteFields => Set<PlannedField>();
+
+    public DbSet<WriteTry> Tries => Set<WriteTry>();
+
+    public DbSet<RunTrouble> Troubles => Set<RunTrouble>();
 
     public DbSet<RunRemark> Remarks => Set<RunRemark>();
 
@@ -118,6 +124,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 r.Kind,
                 r.Group,
             });
+            // The search index is brought up to date by what has changed since.
+            e.HasIndex(r => r.ChangedAt);
         });
         modelBuilder
             .Entity<MirrorParent>()
@@ -211,6 +219,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 a.WithKey,
                 a.Field,
             });
+        modelBuilder.Entity<LaneCause>().HasKey(c => new { c.LaneId, c.Code });
         modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.SourceKey });
         modelBuilder
             .Entity<ValueChange>()
@@ -240,6 +249,18 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.OwnsOne(w => w.Fate);
         });
         modelBuilder.Entity<PlannedField>().HasKey(f => new { f.WriteId, f.Field });
+        modelBuilder.Entity<WriteTry>(e =>
+        {
+            e.HasIndex(t => t.WriteId);
+            e.OwnsOne(t => t.Why);
+            e.Navigation(t => t.Why).IsRequired();
+        });
+        modelBuilder.Entity<RunTrouble>(e =>
+        {
+            e.HasIndex(t => t.RunId);
+            e.OwnsOne(t => t.Why);
+            e.Navigation(t => t.Why).IsRequired();
+        });
         modelBuilder.Entity<RunRemark>(e =>
         {
             e.HasIndex(r => r.RunId);

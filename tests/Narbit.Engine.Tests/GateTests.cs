@@ -52,7 +52,7 @@ public sealed class GateTests
         await using var bench = await Workbench.OpenAsync();
         await using (var db = bench.Database.CreateDbContext())
             await db.Database.ExecuteSqlRawAsync(
-                "CREATE TRIGGER NoCount BEFORE UPDATE OF InStep ON Lanes BEGIN SELECT RAISE(ABORT, 'no'); END"
+                "CREATE TRIGGER NoCount BEFORE UPDATE OF ComparedAt ON Lanes BEGIN SELECT RAISE(ABORT, 'no'); END"
             );
         var run = await bench.RunAsync(Workbench.Stock, preview: false);
         (run.State, run.Why).ShouldBe((RunState.Done, null));

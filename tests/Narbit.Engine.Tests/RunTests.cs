@@ -50,7 +50,7 @@ public sealed class RunTests
 
         await using var db = bench.Database.CreateDbContext();
         var lane = await db.Lanes.FirstAsync(l => l.Id == Workbench.Prices);
-        lane.InStep.ShouldBe(run.InStep + planned);
+        (await LaneStandings.OfAsync(db, [lane], default))[lane.Id].InStep.ShouldBe(run.InStep + planned);
         // What was confirmed is in the mirror at once: the next comparison finds it in step.
         var next = await bench.RunAsync(Workbench.Prices, preview: true);
         (await bench.WritesAsync(next.Id)).ShouldAllBe(w => w.State == WriteState.Held);

@@ -67,7 +67,7 @@ public sealed class UpgradeTests : IAsyncDisposable
         var database = await UpgradedAsync();
         await using var db = database.CreateDbContext();
         var lane = await db.Lanes.SingleAsync(l => l.Id == "p");
-        (lane.Kind, lane.ClosedBy, lane.OutOfStep).ShouldBe(("price", "Somebody", 2));
+        (lane.Kind, lane.ClosedBy, lane.RuleNumber).ShouldBe(("price", "Somebody", 1));
         lane.ClosedAt.ShouldNotBeNull();
         (await db.KeptOff.SingleAsync()).SourceKey.ShouldBe("H9");
         (

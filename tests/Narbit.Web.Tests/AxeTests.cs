@@ -10,7 +10,7 @@ public sealed class AxeTests
         ("/systems/back-office?row=10001", "what the system sent|weightGrams"),
         ("/systems/web-shop?tab=fields", "May be written"),
         ("/systems/web-shop?tab=connection", "Save the connection"),
-        ("/lanes", "From and to"),
+        ("/lanes", "Next"),
         ("/lanes/prices-web-shop/scope", "Save the scope"),
         ("/lanes/prices-web-shop/pairs", "records are unpaired"),
         ("/pair-desk", "which record here is which record there"),
@@ -38,6 +38,8 @@ public sealed class AxeTests
         ("/lanes/stock-web-shop/timetable", "by hand only"),
         ("/lanes/prices-web-shop/runs", "Outcome"),
         ("/runs", "what happened, newest first"),
+        ("/written", "What became of it"),
+        ("/help", "What the words mean"),
         ("/runs/1", "Run 1"),
         ("/runs/1?tab=remarks", "What is in the way"),
         ("/nowhere", "There is nothing at this address"),
@@ -111,7 +113,7 @@ public sealed class AxeTests
         browser.Open("/");
         browser.See("Needs a decision");
         browser.Press("?");
-        browser.See("Keys of this page");
+        browser.See("go to Today");
         browser.Axe().ShouldBeEmpty();
     }
 }

@@ -54,13 +54,13 @@ public sealed class FourStoresStoryTests
             if (browser.Text("main").Contains("The guards would stop this", StringComparison.Ordinal))
             {
                 browser.Click("Send all", "section[aria-label='Guards']");
-                browser.See("against the guards?");
-                browser.Click("Send all", ".mantine-Modal-content");
+                browser.See("Against the guards:");
+                browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
             }
             else
             {
                 browser.Click("Send", ".tools");
-                browser.See("Send to");
+                browser.See("Each is checked against what is there");
                 browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
             }
 

@@ -35,6 +35,7 @@ public sealed class MapStoryTests
 
         // The run stops before its first write; the worst cases are named.
         browser.Click("Run now");
+        browser.Click("Run and send now", ".mantine-Modal-content");
         browser.Until(() => browser.Address.StartsWith("/runs/", StringComparison.Ordinal), "the run's page");
         browser.See("The guards stopped this run before its first write.");
         browser.See("Worst:");
@@ -44,12 +45,15 @@ public sealed class MapStoryTests
         browser.Click("Show the", "section[aria-label='Guards']");
         browser.Until(() => browser.Text(".table-row").Contains("guarded", StringComparison.Ordinal), "the guarded rows");
 
-        // A part is sent: three of the guarded ones are left out, and everything else goes.
+        // What a guard points at is not chosen by itself. A part is sent: of the guarded ones all but three, and everything else.
         browser.Until(() => browser.Count(".table-row input[type=checkbox]") > 5, "the choices");
+        browser.Count(".table-row input[type=checkbox]:checked").ShouldBe(0);
+        browser.Click("Choose these too");
+        browser.Until(() => browser.Count(".table-row input[type=checkbox]:checked") > 5, "the guarded ones to be chosen");
         for (var i = 1; i <= 3; i++)
             browser.ClickOn($".table-row:nth-child({i}) input[type=checkbox]");
         browser.Click("Send", ".tools");
-        browser.See("Send to Lanternmoor Web Shop?");
+        browser.See("to Lanternmoor Web Shop?");
         browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
         browser.Until(() => browser.Text(".page-head").Contains("done", StringComparison.Ordinal), "the part to be sent");
         browser.See("Not chosen 3");
@@ -76,12 +80,12 @@ public sealed class MapStoryTests
         if (browser.Count("section[aria-label='Guards']") > 0)
         {
             browser.Click("Send all", "section[aria-label='Guards']");
-            browser.Click("Send all", ".mantine-Modal-content");
+            browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
         }
         else
         {
             browser.Click("Send", ".tools");
-            browser.See("Send to Lanternmoor Web Shop?");
+            browser.See("to Lanternmoor Web Shop?");
             browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
         }
 

@@ -84,18 +84,19 @@ public sealed class NewLaneStoryTests
             if (browser.Text("section[aria-label='Guards']").Contains("Send the other", StringComparison.Ordinal))
             {
                 browser.Click("Send the other", "section[aria-label='Guards']");
+                browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
             }
             else
             {
                 browser.Click("Send all", "section[aria-label='Guards']");
-                browser.See("against the guards?");
-                browser.Click("Send all", ".mantine-Modal-content");
+                browser.See("Against the guards:");
+                browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
             }
         }
         else
         {
             browser.Click("Send", ".tools");
-            browser.See("Send to Lanternmoor Back Office?");
+            browser.See("to Lanternmoor Back Office?");
             browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
         }
 

@@ -119,7 +119,7 @@ public sealed class PairStoryTests
         browser.Until(() => browser.Address.StartsWith("/runs/", StringComparison.Ordinal), "the preview of the corrections");
         browser.See("Send");
         browser.Click("Send");
-        browser.See("Send to Lanternmoor Web Shop?");
+        browser.See("to Lanternmoor Web Shop?");
         browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
         browser.Until(() => browser.Text(".page-head").Contains("done", StringComparison.Ordinal), "the corrections to be done");
         var skus = narbit.Sandbox.Shop.Page(

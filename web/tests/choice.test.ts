@@ -1,8 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { add, asked, type Choosing, chosenCount, everything, has, isWhole, only, toggle, without } from '../src/features/runs/choice'
 
-const planned = (id: number) => ({ id, state: 'planned' as const })
-const held = (id: number) => ({ id, state: 'held' as const })
+const planned = (id: number) => ({ id, state: 'planned' as const, guards: '' })
+const held = (id: number) => ({ id, state: 'held' as const, guards: '' })
+const guarded = (id: number) => ({ id, state: 'planned' as const, guards: 'priceMove' })
+const left = (id: number) => ({ id, state: 'skipped' as const, guards: '' })
+const these = (...plain: number[]) => ({ plain, byName: [] })
 const total = 10
 
 describe('the choice of a change set', () => {
@@ -11,7 +14,7 @@ describe('the choice of a change set', () => {
     expect(isWhole(everything, total)).toBe(true)
     expect(has(everything, planned(3))).toBe(true)
     expect(has(everything, held(4))).toBe(false)
-    expect(asked(everything, true)).toEqual({ all: true, except: [], only: [], withoutGuarded: false })
+    expect(asked(everything, true)).toEqual({ all: true, except: [], only: [], withoutGuarded: true })
   })
 
   it('leaves a line out and takes it in again', () => {
@@ -26,35 +29,49 @@ describe('the choice of a change set', () => {
     const with4 = toggle(everything, held(4))
     expect(chosenCount(with4, total)).toBe(11)
     expect(isWhole(with4, total)).toBe(false)
-    expect(asked(with4, true)).toEqual({ all: true, except: [], only: [4], withoutGuarded: false })
+    expect(asked(with4, true)).toEqual({ all: true, except: [], only: [4], withoutGuarded: true })
+  })
+
+  it('sends what a guard points at, or was not chosen the last time, only where it is named', () => {
+    for (const line of [guarded(5), left(5)]) {
+      expect(has(everything, line)).toBe(false)
+      const named = toggle(everything, line)
+      expect(has(named, line)).toBe(true)
+      expect(asked(named, true)).toEqual({ all: true, except: [], only: [5], withoutGuarded: true })
+      expect(asked(named, false).only).toEqual([5])
+    }
+    const shown = { plain: [1], byName: [5, 6] }
+    expect(asked(only(shown), true).only).toEqual([1, 5, 6])
+    expect(chosenCount(add(everything, shown), total)).toBe(12)
+    expect(chosenCount(without(add(everything, shown), shown), total)).toBe(9)
   })
 
   it('never chooses what is sent, failed or decided already', () => {
-    for (const state of ['sent', 'confirmed', 'failed', 'skipped', 'unknown', 'overtaken'] as const) {
-      expect(has(everything, { id: 1, state })).toBe(false)
-      expect(toggle(everything, { id: 1, state })).toBe(everything)
+    for (const state of ['sent', 'confirmed', 'failed', 'unknown', 'overtaken'] as const) {
+      expect(has(everything, { id: 1, state, guards: '' })).toBe(false)
+      expect(toggle(everything, { id: 1, state, guards: '' })).toBe(everything)
     }
   })
 
   it('narrows to what is shown, and widens again', () => {
-    const some = only([1, 2])
+    const some = only(these(1, 2))
     expect(chosenCount(some, total)).toBe(2)
     expect(has(some, planned(1))).toBe(true)
     expect(has(some, planned(3))).toBe(false)
-    expect(chosenCount(add(some, [2, 3]), total)).toBe(3)
-    expect(chosenCount(without(some, [2]), total)).toBe(1)
+    expect(chosenCount(add(some, these(2, 3)), total)).toBe(3)
+    expect(chosenCount(without(some, these(2)), total)).toBe(1)
     expect(asked(some, true)).toEqual({ all: false, except: null, only: [1, 2], withoutGuarded: false })
   })
 
   it('of all, leaves out and takes in by exceptions', () => {
-    const most = without(everything, [1, 2, 3])
+    const most = without(everything, these(1, 2, 3))
     expect(chosenCount(most, total)).toBe(7)
-    expect(chosenCount(add(most, [2]), total)).toBe(8)
-    expect(asked(add(most, [2]), true).except).toEqual([1, 3])
+    expect(chosenCount(add(most, these(2)), total)).toBe(8)
+    expect(asked(add(most, these(2)), true).except).toEqual([1, 3])
   })
 
   it('of a run that is done sends nothing but what it had held', () => {
-    const choosing = toggle(without(everything, [1]), held(4))
+    const choosing = toggle(without(everything, these(1)), held(4))
     expect(chosenCount(choosing, 0)).toBe(1)
     expect(asked(choosing, false)).toEqual({ all: false, except: null, only: [4], withoutGuarded: false })
   })
@@ -64,9 +81,9 @@ describe('the choice of a change set', () => {
     const lines = [1, 2, 3]
     const acts = lines.flatMap((id) => [
       (c: Choosing) => toggle(c, planned(id)),
-      (c: Choosing) => add(c, [id]),
-      (c: Choosing) => without(c, [id]),
-      () => only([id]),
+      (c: Choosing) => add(c, these(id)),
+      (c: Choosing) => without(c, these(id)),
+      () => only(these(id)),
     ])
     for (const a of acts)
       for (const b of acts)

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { clock, every, lasted, move, plural, sentence, setZone, share, value } from '../src/shared/format'
+import { age, clock, every, instantOf, milliseconds, move, plural, sentence, setZone, share, shownOf, value } from '../src/shared/format'
+import { same } from '../src/shared/same'
 import { apart, shown } from '../src/shared/shown'
 
 describe('values', () => {
@@ -60,11 +61,37 @@ describe('times and words', () => {
     expect(every(5)).toBe('every 5 minutes')
     expect(every(60)).toBe('every hour')
     expect(every(120)).toBe('every 2 hours')
-    expect(lasted('2026-11-27T00:00:00Z', '2026-11-27T00:00:01.25Z')).toBe('1.3 s')
-    expect(lasted('2026-11-27T00:00:00Z', '2026-11-27T00:02:05Z')).toBe('2 min 5 s')
-    expect(lasted('2026-11-27T00:00:00Z', null)).toBe('')
+    expect(milliseconds(1250)).toBe('1.3 s')
+    expect(milliseconds(125_000)).toBe('2 min 5 s')
     expect(plural(1, 'record')).toBe('1 record')
     expect(plural(1200, 'quantity', 'quantities')).toBe('1,200 quantities')
     expect(sentence('no price')).toBe('No price')
+  })
+})
+
+describe('instants', () => {
+  it('are asked for by the clock of the workspace, on both sides of a change of the clocks', () => {
+    setZone('Europe/Dublin')
+    for (const instant of ['2026-07-01T10:30:00.000Z', '2026-12-01T10:30:00.000Z', '2026-10-25T04:00:00.000Z', '2026-03-29T02:00:00.000Z'])
+      expect(instantOf(shownOf(instant))).toBe(instant)
+    expect(instantOf('2026-07-01T11:30')).toBe('2026-07-01T10:30:00.000Z')
+  })
+
+  it('have an age in the largest unit that fits', () => {
+    const now = Date.parse('2026-11-28T12:00:00Z')
+    expect(age('2026-11-28T11:59:40Z', now)).toBe('just now')
+    expect(age('2026-11-28T11:58:00Z', now)).toBe('2 minutes')
+    expect(age('2026-11-26T11:00:00Z', now)).toBe('2 days')
+    expect(age(null, now)).toBe('')
+  })
+})
+
+describe('documents', () => {
+  it('are the same whatever is left out, empty, or in another order', () => {
+    expect(same({ a: 1, b: null, c: [] }, { a: 1 })).toBe(true)
+    expect(same({ a: { x: '1', y: '2' } }, { a: { y: '2', x: '1' } })).toBe(true)
+    expect(same({ a: [1, 2] }, { a: [2, 1] })).toBe(false)
+    expect(same({ a: false }, {})).toBe(false)
+    expect(same({ a: [null] }, { a: [] })).toBe(false)
   })
 })

@@ -194,7 +194,8 @@ public sealed class RestAdapter : IAdapter
     {
         // A batch that fails is taken apart below, so only a single record is worth all attempts.
         var attempts = writes.Count > 1 ? Math.Min(3, _document.Limits.Attempts) : _document.Limits.Attempts;
-        var reply = await _transport.SendAsync(batch.Method, batch.Path, body, attempts, batch.RepeatsSafely, cancel);
+        var asked = await _transport.AskAsync(batch.Method, batch.Path, body, attempts, batch.RepeatsSafely, cancel);
+        var reply = asked.Outcome;
         if (reply.Fault is { } fault)
         {
             if (fault.Code is FaultCodes.ServerError or FaultCodes.Rejected && writes.Count > 1)
@@ -207,11 +208,16 @@ public sealed class RestAdapter : IAdapter
                 ];
             }
 
-            return [.. writes.Select(w => new WriteAnswer(w.Key, batch.FateOf(fault), fault))];
+            return [.. writes.Select(w => new WriteAnswer(w.Key, batch.FateOf(fault), fault) { Requests = asked.Attempts })];
         }
 
         using var json = reply.Value;
-        return batch.Answers(writes, json.RootElement);
+        return
+        [
+            .. batch
+                .Answers(writes, json.RootElement)
+                .Select(a => asked.Trouble is null ? a : a with { Requests = asked.Attempts, Trouble = asked.Trouble }),
+        ];
     }
 
     private Reason Named(Reason fault) => fault with { Words = $"{_document.Name}: {fault.Words}" };

@@ -60,14 +60,30 @@ internal sealed class RestTransport : IDisposable
         );
     }
 
+    /// <summary>A reply, and what it took.</summary>
+    /// <param name="Outcome">The reply's JSON, or why there is none.</param>
+    /// <param name="Attempts">How often the request was sent.</param>
+    /// <param name="Trouble">What went wrong the last time something did; null: nothing did.</param>
+    public sealed record Sent(Core.Outcome<JsonDocument> Outcome, int Attempts, Reason? Trouble);
+
     /// <summary>Sends a request and returns its JSON reply.</summary>
+    public async Task<Core.Outcome<JsonDocument>> SendAsync(
+        HttpMethod method,
+        string path,
+        ReadOnlyMemory<byte> body,
+        int attempts,
+        bool repeatUnanswered,
+        CancellationToken cancel
+    ) => (await AskAsync(method, path, body, attempts, repeatUnanswered, cancel)).Outcome;
+
+    /// <summary>Sends a request and tells what it took to be answered.</summary>
     /// <param name="method">The method.</param>
     /// <param name="path">Relative to the system's address, with its query.</param>
     /// <param name="body">A JSON body, or empty.</param>
     /// <param name="attempts">How often to try in all.</param>
     /// <param name="repeatUnanswered">Whether a request without an answer may be sent again.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task<Core.Outcome<JsonDocument>> SendAsync(
+    public async Task<Sent> AskAsync(
         HttpMethod method,
         string path,
         ReadOnlyMemory<byte> body,
@@ -89,12 +105,55 @@ internal sealed class RestTransport : IDisposable
                     MaxDelay = TimeSpan.FromSeconds(20),
                     ShouldHandle = a => ValueTask.FromResult(a.Outcome.Result is { Passing: true } r && (repeatUnanswered || r.Answered)),
                     DelayGenerator = a => ValueTask.FromResult(a.Outcome.Result?.RetryAfter),
+                    OnRetry = a =>
+                    {
+                        Traffic.Current?.Waits(a.RetryDelay, forLimit: a.Outcome.Result?.Fault?.Code == "tooMany");
+                        return ValueTask.CompletedTask;
+                    },
                 }
             );
         }
 
-        var reply = await builder.Build().ExecuteAsync(async token => await OnceAsync(method, path, body, token), cancel);
-        return reply.Json is { } json ? json : reply.Fault!;
+        var told = new Told(this, method, path);
+        var reply = await builder
+            .Build()
+            .ExecuteAsync(async token => told.Of(await OnceAsync(method, path, body, told.Repeats, token)), cancel);
+        told.Tell(reply);
+        return new Sent(reply.Json is { } json ? json : reply.Fault!, told.Attempts, told.Trouble);
+    }
+
+    // What whoever watches is told of a request and its repetitions.
+    private sealed class Told(RestTransport transport, HttpMethod method, string path)
+    {
+        private readonly DateTimeOffset _at = transport._clock.GetUtcNow();
+        private int _lost;
+
+        public int Attempts { get; private set; }
+
+        public Reason? Trouble { get; private set; }
+
+        public bool Repeats => Attempts > 0;
+
+        public Reply Of(Reply reply)
+        {
+            Attempts++;
+            Trouble = reply.Fault ?? Trouble;
+            if (!reply.Answered)
+            {
+                _lost++;
+                Traffic.Current?.Unanswered();
+            }
+
+            return reply;
+        }
+
+        public void Tell(Reply last)
+        {
+            if (Trouble is not { } why || Traffic.Current is not { } traffic)
+                return;
+            var request = $"{method} {path.Split('?')[0]}";
+            traffic.Troubled(new TroubledRequest(_at, transport._document.Name, request, Attempts, why, _lost, last.Json is not null));
+        }
     }
 
     public void Dispose()
@@ -103,9 +162,11 @@ internal sealed class RestTransport : IDisposable
         _rate.Dispose();
     }
 
-    private async Task<Reply> OnceAsync(HttpMethod method, string path, ReadOnlyMemory<byte> body, CancellationToken cancel)
+    private async Task<Reply> OnceAsync(HttpMethod method, string path, ReadOnlyMemory<byte> body, bool repeats, CancellationToken cancel)
     {
+        var asked = _clock.GetTimestamp();
         using var lease = await _rate.AcquireAsync(1, cancel);
+        Traffic.Current?.Sent(repeats, _clock.GetElapsedTime(asked));
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         patience.CancelAfter(TimeSpan.FromSeconds(_document.Limits.TimeoutSeconds));
         using var request = new HttpRequestMessage(method, path);

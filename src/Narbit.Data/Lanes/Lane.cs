@@ -43,14 +43,6 @@ public sealed class Lane
     public long? ComparedRunId { get; set; }
 
     public DateTimeOffset? ComparedAt { get; set; }
-
-    public int Paired { get; set; }
-
-    public int InStep { get; set; }
-
-    public int Waiting { get; set; }
-
-    public int OutOfStep { get; set; }
 }
 
 /// <summary>A saved version of a lane's rule.</summary>
@@ -129,6 +121,17 @@ public sealed class Agreed
     public string? Source { get; set; }
 
     public required DateTimeOffset At { get; set; }
+}
+
+/// <summary>What keeps records of a lane from being in step, and since when it has in every comparison.</summary>
+public sealed class LaneCause
+{
+    public required string LaneId { get; set; }
+
+    /// <summary>The code of the reason.</summary>
+    public required string Code { get; set; }
+
+    public required DateTimeOffset Since { get; set; }
 }
 
 /// <summary>A record of the source that a lane leaves alone.</summary>

@@ -83,9 +83,6 @@ namespace Narbit.Data.Migrations
                     b.Property<int?>("EveryMinutes")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("InStep")
-                        .HasColumnType("INTEGER");
-
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -94,12 +91,6 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<bool>("Off")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("OutOfStep")
-                        .HasColumnType("INTEGER");
-
-                    b.Property<int>("Paired")
                         .HasColumnType("INTEGER");
 
                     b.Property<bool>("Paused")
@@ -122,12 +113,25 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("Waiting")
-                        .HasColumnType("INTEGER");
-
                     b.HasKey("Id");
 
                     b.ToTable("Lanes");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Lanes.LaneCause", b =>
+                {
+                    b.Property<string>("LaneId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Code")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Since")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("LaneId", "Code");
+
+                    b.ToTable("Causes");
                 });
 
             modelBuilder.Entity("Narbit.Data.Lanes.LaneDraft", b =>
@@ -356,6 +360,8 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("ChangedAt");
 
                     b.HasIndex("SystemId", "Kind", "Group");
 
@@ -856,6 +862,12 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("LimitWaitedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Lost")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Paired")
                         .HasColumnType("INTEGER");
 
@@ -870,6 +882,15 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<int>("Remarked")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("RepeatWaitedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Repeats")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Requests")
                         .HasColumnType("INTEGER");
 
                     b.Property<long?>("RollsBack")
@@ -895,6 +916,9 @@ namespace Narbit.Data.Migrations
 
                     b.Property<string>("Tripped")
                         .HasColumnType("TEXT");
+
+                    b.Property<long>("WorkedMs")
+                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -933,6 +957,64 @@ namespace Narbit.Data.Migrations
                     b.HasIndex("RunId");
 
                     b.ToTable("Remarks");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Runs.RunTrouble", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Answered")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Attempts")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Lost")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Request")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("System")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("RunId");
+
+                    b.ToTable("Troubles");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Runs.WriteTry", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("WriteId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("WriteId");
+
+                    b.ToTable("Tries");
                 });
 
             modelBuilder.Entity("Narbit.Data.Systems.ConnectedSystem", b =>
@@ -1167,6 +1249,66 @@ namespace Narbit.Data.Migrations
 
                             b1.WithOwner()
                                 .HasForeignKey("RunRemarkId");
+                        });
+
+                    b.Navigation("Why")
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Narbit.Data.Runs.RunTrouble", b =>
+                {
+                    b.OwnsOne("Narbit.Data.Runs.KeptReason", "Why", b1 =>
+                        {
+                            b1.Property<long>("RunTroubleId")
+                                .HasColumnType("INTEGER");
+
+                            b1.Property<string>("Code")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Values")
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Words")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.HasKey("RunTroubleId");
+
+                            b1.ToTable("Troubles");
+
+                            b1.WithOwner()
+                                .HasForeignKey("RunTroubleId");
+                        });
+
+                    b.Navigation("Why")
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Narbit.Data.Runs.WriteTry", b =>
+                {
+                    b.OwnsOne("Narbit.Data.Runs.KeptReason", "Why", b1 =>
+                        {
+                            b1.Property<long>("WriteTryId")
+                                .HasColumnType("INTEGER");
+
+                            b1.Property<string>("Code")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Values")
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Words")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.HasKey("WriteTryId");
+
+                            b1.ToTable("Tries");
+
+                            b1.WithOwner()
+                                .HasForeignKey("WriteTryId");
                         });
 
                     b.Navigation("Why")

@@ -82,6 +82,24 @@ public sealed class Run
     /// <summary>The guards that were tripped, JSON; null: none was, or a person let the run go on.</summary>
     public string? Tripped { get; set; }
 
+    /// <summary>How long it was at work, without the time in which it waited for a person; in milliseconds.</summary>
+    public long WorkedMs { get; set; }
+
+    /// <summary>Requests that were sent, each attempt counted.</summary>
+    public int Requests { get; set; }
+
+    /// <summary>Those of them that repeat an earlier one.</summary>
+    public int Repeats { get; set; }
+
+    /// <summary>Those of them that had no answer.</summary>
+    public int Lost { get; set; }
+
+    /// <summary>How long it waited because a system takes only so many requests; in milliseconds.</summary>
+    public long LimitWaitedMs { get; set; }
+
+    /// <summary>How long it waited before repeating what had failed; in milliseconds.</summary>
+    public long RepeatWaitedMs { get; set; }
+
     /// <summary>The run that this one takes back; null: it is an ordinary one.</summary>
     public long? RollsBack { get; set; }
 
@@ -207,6 +225,47 @@ public sealed class PlannedWrite
 
     /// <summary>The lists within the record that are written with it, JSON; null: none are.</summary>
     public string? Children { get; set; }
+}
+
+/// <summary>An attempt at a write that was not simply accepted, and what became of it.</summary>
+public sealed class WriteTry
+{
+    public long Id { get; set; }
+
+    public long WriteId { get; set; }
+
+    /// <summary>Which attempt: 1 is the first.</summary>
+    public int Number { get; set; }
+
+    public DateTimeOffset At { get; set; }
+
+    public required KeptReason Why { get; set; }
+}
+
+/// <summary>A request of a run that was not answered at once, and what became of it.</summary>
+public sealed class RunTrouble
+{
+    public long Id { get; set; }
+
+    public long RunId { get; set; }
+
+    public DateTimeOffset At { get; set; }
+
+    /// <summary>The system, by its name.</summary>
+    public required string System { get; set; }
+
+    /// <summary>The method and the path.</summary>
+    public required string Request { get; set; }
+
+    public int Attempts { get; set; }
+
+    /// <summary>How many of the attempts had no answer.</summary>
+    public int Lost { get; set; }
+
+    public required KeptReason Why { get; set; }
+
+    /// <summary>Whether the last attempt was answered.</summary>
+    public bool Answered { get; set; }
 }
 
 /// <summary>A <see cref="Reason"/> as it is kept: its code can be counted and filtered by, its words are shown.</summary>

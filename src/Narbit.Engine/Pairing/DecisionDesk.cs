@@ -306,6 +306,8 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         foreach (var decision in committed)
             decision.BatchId = batch.Id;
         PairRows.Settle(db, committed);
+        if (committed.Exists(d => d.Act == DecisionAct.Unpair))
+            await GiveUpChangeSetsAsync(db, couple, batch.By, cancel);
         await transaction.CommitAsync(cancel);
         return new CommitResult(batch.Id, batch.Decisions, faults);
     }
@@ -384,6 +386,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         PairRows.Settle(db, decisions.Where(d => d.State == DecisionState.Undone));
         Write(db, links, asides, book);
         (batch.UndoneBy, batch.UndoneAt) = (by, clock.GetUtcNow());
+        await GiveUpChangeSetsAsync(db, await db.Couples.FirstAsync(c => c.Id == batch.CoupleId, cancel), by, cancel);
         // What was taken back must not come back by itself.
         if (batch.Origin != BatchOrigin.Person)
         {
@@ -448,6 +451,27 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             orderby run.Key descending
             select new { run.Key, Count = run.Count() };
         return [.. (await written.ToListAsync(cancel)).Select(r => new RunByPairs(r.Key, r.Count))];
+    }
+
+    // A change set that waits was computed by pairs that are no more.
+    private static async Task GiveUpChangeSetsAsync(NarbitContext db, Couple couple, string by, CancellationToken cancel)
+    {
+        var waiting = await db
+            .Runs.Where(r =>
+                r.State == RunState.Ready
+                && r.RollsBack == null
+                && db.Lanes.Any(l => l.Id == r.LaneId && (l.SourceId == couple.OtherId || l.TargetId == couple.OtherId))
+            )
+            .ToListAsync(cancel);
+        foreach (var run in waiting)
+        {
+            run.State = RunState.Superseded;
+            run.Why = KeptReason.Of(
+                new Reason("run.pairsApart", $"{by} has taken pairs apart that this change set was computed by. Preview anew.")
+            );
+        }
+
+        await db.SaveChangesAsync(cancel);
     }
 
     private static async Task<HashSet<string>> PresentAsync(NarbitContext db, Couple couple, string systemId, CancellationToken cancel) =>

@@ -7,6 +7,7 @@ using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Runs;
 
@@ -82,6 +83,7 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
         if (await MoveAsync(db, sendable, run, RunPhase.Send, by, cancel) is { } notSendable)
             return notSendable;
         await ChooseAsync(db, runId, choice, cancel);
+        var unpaired = run.RollsBack is null ? await LeaveUnpairedAsync(db, runId, lane, cancel) : 0;
         // What was taken back stays so: the next run of the timetable would send it again.
         if (run.RollsBack is not null)
             await db
@@ -89,7 +91,12 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
                 .ExecuteUpdateAsync(s => s.SetProperty(l => l.Paused, true), cancel);
         var count = await db.Writes.CountAsync(w => w.RunId == runId && w.State == WriteState.Planned, cancel);
         if (count == 0)
-            return new Reason("send.nothing", "Nothing is chosen, so nothing was sent.");
+            return new Reason(
+                "send.nothing",
+                unpaired > 0
+                    ? "What was chosen is no longer paired, so nothing was sent. Preview anew."
+                    : "Nothing is chosen, so nothing was sent."
+            );
         await transaction.CommitAsync(CancellationToken.None);
         engine.Begin(runId);
         return count;
@@ -126,7 +133,7 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
             await LetThereCountAsync(db, lane, some, by, cancel);
         await transaction.CommitAsync(cancel);
         if (await db.Lanes.AnyAsync(l => l.Id == run.LaneId && l.ComparedRunId == runId, cancel))
-            await engine.CountAsync(run, cancel);
+            await engine.NoteAsync(run, cancel);
         else
             engine.Tell(run);
         return asking.Count;
@@ -303,7 +310,7 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
 
     private static Reason NotReady(Run run, string advice) =>
         run.State == RunState.Superseded
-            ? new Reason("run.superseded", "A later run of this lane has taken its place. Look at the newest preview.")
+            ? run.Why?.Reason ?? new Reason("run.superseded", "A later run of this lane has taken its place. Look at the newest preview.")
             : new Reason("run.notReady", $"Run {run.Id} is {Word(run)}; {advice}.");
 
     private async Task<Reason> BusyAsync(string laneId, CancellationToken cancel)
@@ -334,13 +341,38 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
                 await SkipAsync(planned.Where(w => some.Contains(w.Id)));
         }
 
+        // What is held, or was not chosen the last time, goes when it is named.
         foreach (var some in (choice.Only ?? []).Chunk(Chunk))
             await db
-                .Writes.Where(w => w.RunId == runId && w.State == WriteState.Held && some.Contains(w.Id))
+                .Writes.Where(w => w.RunId == runId && some.Contains(w.Id))
+                .Where(w => w.State == WriteState.Held || (w.State == WriteState.Skipped && w.Fate == null))
                 .ExecuteUpdateAsync(s => s.SetProperty(w => w.State, WriteState.Planned), cancel);
 
         Task<int> SkipAsync(IQueryable<PlannedWrite> writes) =>
             writes.ExecuteUpdateAsync(s => s.SetProperty(w => w.State, WriteState.Skipped), cancel);
+    }
+
+    // Pairs may have been taken apart since the change set was computed by them.
+    private static async Task<int> LeaveUnpairedAsync(NarbitContext db, long runId, Lane lane, CancellationToken cancel)
+    {
+        var work = LaneWorks.Of(lane.Kind);
+        if (!work.Pairs)
+            return 0;
+        var links = (await PairBook.OpenAsync(db, work.Record, lane.SourceId, lane.TargetId, cancel)).Links(db);
+        var left = await db
+            .Writes.Where(w => w.RunId == runId && w.State == WriteState.Planned && w.Act == WriteAct.Update)
+            .Where(w => !links.Any(l => l.TargetKey == w.TargetKey && (l.IsKit || l.SourceKey == w.SourceKey)))
+            // The links are looked up without being tracked, which would go for the writes too.
+            .AsTracking()
+            .ToListAsync(cancel);
+        foreach (var write in left)
+        {
+            write.State = WriteState.Overtaken;
+            write.Fate = KeptReason.Of(new Reason("pair.gone", "the two are no longer paired, so it was not sent"));
+        }
+
+        await db.SaveChangesAsync(cancel);
+        return left.Count;
     }
 
     private static async Task<List<long>> AskingAsync(NarbitContext db, long runId, IReadOnlyList<long>? only, CancellationToken cancel)

@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;
+using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Data;
 using Narbit.Data.Runs;
@@ -106,12 +107,19 @@ public sealed class RunEngine(
     /// <summary>Tells whoever listens where a run is.</summary>
     internal void Tell(Run run) => Tell(run.Id, run.State == RunState.Working ? run.Phase.ToString() : run.State.ToString());
 
-    /// <summary>Counts what a lane's newest comparison says of it, as Today shows it.</summary>
-    internal async Task CountAsync(Run run, CancellationToken cancel)
+    /// <summary>Notes the comparison that a lane's standing is read from, and tells that it has changed.</summary>
+    internal async Task NoteAsync(Run run, CancellationToken cancel)
     {
+        await using var db = database.CreateDbContext();
         // A run that takes another back compared nothing.
-        if (run.RollsBack is null)
-            await new LaneCounts(database).KeepAsync(run, cancel);
+        if (run is { RollsBack: null, PlannedAt: { } planned })
+        {
+            await db
+                .Lanes.Where(l => l.Id == run.LaneId)
+                .ExecuteUpdateAsync(s => s.SetProperty(l => l.ComparedRunId, run.Id).SetProperty(l => l.ComparedAt, planned), cancel);
+            await CausesSince.NoteAsync(db, run, planned, cancel);
+        }
+
         Tell(run);
         live.Tell(new LiveEvent("lane", run.LaneId));
     }
@@ -144,7 +152,7 @@ public sealed class RunEngine(
         {
             await _places.WaitAsync(work.Signal.Token);
             placed = true;
-            return await PhasesAsync(runId, work.Signal.Token);
+            return await WatchedAsync(runId, work.Signal.Token);
         }
         catch (OperationCanceledException) when (_stopping.IsCancellationRequested)
         {
@@ -177,6 +185,23 @@ public sealed class RunEngine(
         {
             if (placed)
                 _places.Release();
+        }
+    }
+
+    // Whatever becomes of the run, it is kept how long it was at work and what its requests went through.
+    private async Task<Reason?> WatchedAsync(long runId, CancellationToken cancel)
+    {
+        var traffic = new Traffic();
+        var begun = clock.GetTimestamp();
+        try
+        {
+            using (traffic.Watch())
+                return await PhasesAsync(runId, cancel);
+        }
+        finally
+        {
+            await new TrafficLog(database, log).KeepAsync(runId, traffic, clock.GetElapsedTime(begun));
+            Tell(runId, "traffic");
         }
     }
 
@@ -275,7 +300,7 @@ public sealed class RunEngine(
             // What was put right may have a partner now.
             if (!lane.Work.Pairs && run.State == RunState.Done)
                 await new PairDesk(database, adapters, reader, clock).PairAllOfAsync(lane.Target.System.Id, _stopping.Token);
-            await CountAsync(run, _stopping.Token);
+            await NoteAsync(run, _stopping.Token);
         }
         catch (Exception error)
         {

@@ -179,7 +179,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         foreach (var (write, answer) in toSend.Zip(answers))
         {
-            Answered(write, answer);
+            Answered(db, write, answer);
             if (answer is { Fate: WriteFate.Accepted, NewKey: { } key })
                 await CreatedAsync(db, book, run, side, write, key, cancel);
         }
@@ -273,6 +273,8 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         foreach (var write in writes)
         {
             var record = found.Value.GetValueOrDefault(side.Key(write));
+            if (write.State == WriteState.Unknown)
+                FoundOut(db, write, side.Done(write, record));
             if (side.Done(write, record))
                 await ConfirmedAsync(db, run, side, write, write.Attempts == 0 ? ThereAlready : null, cancel);
             else if (record is null)
@@ -292,10 +294,31 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
 
         var answers = await side.Adapter.WriteAsync(side.Kind.Kind, [.. toSend.Select(w => Changed(side, w))], cancel);
         foreach (var (write, answer) in toSend.Zip(answers))
-            Answered(write, answer);
+            Answered(db, write, answer);
         await db.SaveChangesAsync(cancel);
         return null;
     }
+
+    // What became of an attempt that had no answer.
+    private void FoundOut(NarbitContext db, PlannedWrite write, bool arrived) =>
+        Tried(
+            db,
+            write,
+            arrived
+                ? new Reason("try.arrived", "it had arrived: the record was read and holds it")
+                : new Reason("try.lost", "it had not arrived: the record was read and does not hold it")
+        );
+
+    private void Tried(NarbitContext db, PlannedWrite write, Reason why) =>
+        db.Tries.Add(
+            new WriteTry
+            {
+                WriteId = write.Id,
+                Number = write.Attempts,
+                At = clock.GetUtcNow(),
+                Why = KeptReason.Of(why)!,
+            }
+        );
 
     private static RecordWrite Changed(WrittenSide side, PlannedWrite write) =>
         write.Act == WriteAct.End ? Write(side, write) with { Values = new Dictionary<string, string?>() } : Write(side, write);
@@ -313,17 +336,23 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         write.Attempts++;
     }
 
-    private static void Answered(PlannedWrite write, WriteAnswer answer) =>
-        Settle(
-            write,
-            answer.Fate switch
-            {
-                WriteFate.Accepted => WriteState.Sent,
-                WriteFate.Refused => WriteState.Failed,
-                _ => WriteState.Unknown,
-            },
-            answer.Fate == WriteFate.Accepted ? null : answer.Why
-        );
+    private void Answered(NarbitContext db, PlannedWrite write, WriteAnswer answer)
+    {
+        var accepted = answer.Fate == WriteFate.Accepted;
+        if (answer is { Requests: > 1, Trouble: { } trouble })
+            Tried(db, write, new Reason("try.repeated", $"{trouble.Words} It was sent {answer.Requests} times, with the same key."));
+        if (!accepted)
+            Tried(db, write, answer.Why ?? new Reason("write.noAnswer", "there was no answer"));
+        else if (write.Attempts > 1)
+            Tried(db, write, new Reason("try.accepted", "it was accepted"));
+        var state = answer.Fate switch
+        {
+            WriteFate.Accepted => WriteState.Sent,
+            WriteFate.Refused => WriteState.Failed,
+            _ => WriteState.Unknown,
+        };
+        Settle(write, state, accepted ? null : answer.Why);
+    }
 
     private async Task<Outcome<Dictionary<string, ReadRecord>>> LookUpAsync(
         WrittenSide side,

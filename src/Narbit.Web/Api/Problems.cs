@@ -84,6 +84,7 @@ public static class Problems
         "run.notFailed",
         "run.notReady",
         "run.notWorking",
+        "run.pairsApart",
         "run.superseded",
         "system.changed",
         "system.exists",

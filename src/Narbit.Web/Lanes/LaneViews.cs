@@ -6,6 +6,7 @@ using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Pairing;
+using Narbit.Engine.Runs;
 using Narbit.Web.Api;
 
 namespace Narbit.Web.Lanes;
@@ -67,13 +68,11 @@ public sealed record LaneSummary
 
     public long? ComparedRunId { get; init; }
 
-    public int Paired { get; init; }
+    /// <summary>What its newest comparison says of it.</summary>
+    public required LaneStanding Standing { get; init; }
 
-    public int InStep { get; init; }
-
-    public int Waiting { get; init; }
-
-    public int OutOfStep { get; init; }
+    /// <summary>The short name of its first step that is not ready; null: all are.</summary>
+    public string? NextStep { get; init; }
 
     /// <summary>How many records of the target wait to be paired.</summary>
     public int UnpairedThere { get; init; }
@@ -120,13 +119,15 @@ public sealed record RuleView(int Number, string Author, DateTimeOffset At, stri
 /// <param name="Locations">The source's locations.</param>
 /// <param name="Currency">The target's currency.</param>
 /// <param name="Decimals">Its digits after the point.</param>
+/// <param name="SourceUnit">What the source's prices are counted in; null: it does not say.</param>
 public sealed record RuleChoices(
     IReadOnlyList<string> PriceLists,
     IReadOnlyList<string> Groups,
     IReadOnlyList<string> TargetLists,
     IReadOnlyList<string> Locations,
     string Currency,
-    int Decimals
+    int Decimals,
+    string? SourceUnit
 );
 
 public sealed record RuleToTry(LaneDocument Document, GuardLimits? Guards, string? Focus);
@@ -153,10 +154,19 @@ public static class LaneViews
             .Drafts.AsNoTracking()
             .Where(d => d.ThrownAt == null && db.Workspaces.Any(w => w.Person == d.Person))
             .ToDictionaryAsync(d => d.LaneId, d => d.At, cancel);
+        var standings = await LaneStandings.OfAsync(db, lanes, cancel);
         var summaries = new List<LaneSummary>(lanes.Count);
         foreach (var lane in lanes.Where(l => systems.ContainsKey(l.SourceId) && systems.ContainsKey(l.TargetId)))
         {
-            var summary = await OneAsync(db, lane, systems[lane.SourceId], systems[lane.TargetId], [.. open[lane.Id]], cancel);
+            var summary = await OneAsync(
+                db,
+                lane,
+                systems[lane.SourceId],
+                systems[lane.TargetId],
+                [.. open[lane.Id]],
+                standings[lane.Id],
+                cancel
+            );
             summaries.Add(drafts.TryGetValue(lane.Id, out var at) ? summary with { DraftAt = at } : summary);
         }
 
@@ -169,12 +179,14 @@ public static class LaneViews
         ConnectedSystem source,
         ConnectedSystem target,
         IReadOnlyList<OpenRun> open,
+        LaneStanding standing,
         CancellationToken cancel
     )
     {
         var work = LaneWorks.Of(lane.Kind);
         var book = await PairBook.OpenAsync(db, work.Record, lane.SourceId, lane.TargetId, cancel);
         var (there, here) = await book.UnpairedAsync(db, cancel);
+        var links = await book.CountAsync(db, cancel);
         var ready = open.FirstOrDefault(r => r.State == RunState.Ready);
         return new LaneSummary
         {
@@ -193,13 +205,11 @@ public static class LaneViews
             NextDueAt = lane.NextDueAt,
             ComparedAt = lane.ComparedAt,
             ComparedRunId = lane.ComparedRunId,
-            Paired = lane.Paired,
-            InStep = lane.InStep,
-            Waiting = lane.Waiting,
-            OutOfStep = lane.OutOfStep,
+            Standing = standing,
+            NextStep = NextStep(lane, work, links, standing),
             UnpairedThere = there,
             UnpairedHere = here,
-            Links = await book.CountAsync(db, cancel),
+            Links = links,
             WorkingRunId = open.FirstOrDefault(r => r.State == RunState.Working)?.Id,
             ReadyRunId = ready?.Id,
             ReadyIsStopped = ready is { Preview: false },
@@ -207,6 +217,19 @@ public static class LaneViews
             ClosedAt = lane.ClosedAt,
             ClosedBy = lane.ClosedBy,
         };
+    }
+
+    // What a person would do next in a lane: pair, map, look at what would change, put it on a timetable.
+    private static string? NextStep(Lane lane, LaneWork work, int links, LaneStanding standing)
+    {
+        bool Has(string step) => work.Steps.Any(s => s.Key == step);
+        return lane.Off ? "scope"
+            : Has("pairs") && links == 0 ? "pairs"
+            : Has("map") && lane.RuleNumber == 1 ? "map"
+            : Has("rule") && lane.RuleNumber == 1 && lane.ComparedAt is null ? "rule"
+            : standing.RunId is null || standing.IsStale || standing.Open > 0 ? "preview"
+            : Has("timetable") && lane.EveryMinutes is null ? "timetable"
+            : null;
     }
 
     private sealed record OpenRun(long Id, RunState State, bool Preview);

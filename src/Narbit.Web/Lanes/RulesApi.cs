@@ -83,7 +83,8 @@ public static class RulesApi
                 target.Find(FieldRole.Price) is null ? target.PriceLists : [],
                 [.. await lane.LocationsAsync(database, cancel)],
                 lane.Target.System.Currency,
-                lane.Target.System.Decimals
+                lane.Target.System.Decimals,
+                source.Fields.FirstOrDefault(f => f is { Role: FieldRole.Price, Unit: not null })?.Unit
             )
         );
     }

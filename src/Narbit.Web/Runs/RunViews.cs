@@ -17,7 +17,11 @@ public sealed record WriteCounts
 
     public int Held { get; init; }
 
+    /// <summary>Not chosen when the rest was sent.</summary>
     public int Skipped { get; init; }
+
+    /// <summary>Left as it is there, because a person decided so.</summary>
+    public int Decided { get; init; }
 
     public int Unknown { get; init; }
 
@@ -43,10 +47,37 @@ public sealed record WriteCounts
 
     public int Guarded { get; init; }
 
+    /// <summary>Of the planned ones, those that a guard points at.</summary>
+    public int PlannedGuarded { get; init; }
+
     public int TakenBack { get; init; }
 
     public int Total { get; init; }
 }
+
+/// <summary>How long a run was at work, and what its requests went through.</summary>
+/// <param name="WorkedMs">At work, in milliseconds; the time in which it waited for a person is not in it.</param>
+/// <param name="Requests">Requests that were sent, each attempt counted.</param>
+/// <param name="Repeats">Those of them that repeat an earlier one.</param>
+/// <param name="Lost">Those of them that had no answer.</param>
+/// <param name="LimitWaitedMs">Waited because a system takes only so many requests, in milliseconds.</param>
+/// <param name="RepeatWaitedMs">Waited before repeating what had failed, in milliseconds.</param>
+public sealed record RunTraffic(long WorkedMs, int Requests, int Repeats, int Lost, long LimitWaitedMs, long RepeatWaitedMs);
+
+/// <summary>A request of a run that was not answered at once, and what became of it.</summary>
+public sealed record TroubleRow(
+    long Id,
+    DateTimeOffset At,
+    string System,
+    string Request,
+    int Attempts,
+    int Lost,
+    Reason Why,
+    bool Answered
+);
+
+/// <summary>An attempt at a write that was not simply accepted.</summary>
+public sealed record TryRow(int Number, DateTimeOffset At, Reason Why);
 
 /// <summary>A run as lists show it.</summary>
 public sealed record RunSummary
@@ -94,6 +125,8 @@ public sealed record RunSummary
 
     public long? RollsBack { get; init; }
 
+    public required RunTraffic Traffic { get; init; }
+
     public required WriteCounts Writes { get; init; }
 }
 
@@ -107,13 +140,15 @@ public sealed record CauseCount(string Code, string Words, int Count);
 /// <param name="Guards">The guards that were tripped.</param>
 /// <param name="Fields">The fields that its writes may name.</param>
 /// <param name="Leading">The name of the field that its writes are about first; null: it has none.</param>
+/// <param name="Troubles">How many of its requests were not answered at once.</param>
 public sealed record RunDetail(
     RunSummary Run,
     IReadOnlyList<CauseCount> Remarks,
     IReadOnlyList<CauseCount> Holds,
     IReadOnlyList<TrippedGuard> Guards,
     IReadOnlyList<ShownField> Fields,
-    string? Leading
+    string? Leading,
+    int Troubles
 );
 
 /// <summary>A write as the change set shows it, through its leading field.</summary>
@@ -207,7 +242,8 @@ public sealed record WriteDetail(
     int RuleNumber,
     DateTimeOffset? SentAt,
     DateTimeOffset? ConfirmedAt,
-    IReadOnlyList<FieldChange> Fields
+    IReadOnlyList<FieldChange> Fields,
+    IReadOnlyList<TryRow> Tries
 );
 
 /// <summary>A record that could not be computed.</summary>
@@ -299,11 +335,12 @@ public static class RunViews
             Why = run.Why?.Reason,
             Stopped = run is { State: RunState.Ready, Preview: false },
             RollsBack = run.RollsBack,
+            Traffic = new RunTraffic(run.WorkedMs, run.Requests, run.Repeats, run.Lost, run.LimitWaitedMs, run.RepeatWaitedMs),
             Writes = Counts(tallies),
         };
 
     // Writes of a run that are alike in what is counted.
-    private sealed record Tally(WriteState State, ChangeKind Kind, bool Guarded, bool Back, int Count);
+    private sealed record Tally(WriteState State, ChangeKind Kind, bool Guarded, bool Back, bool Decided, int Count);
 
     private static async Task<ILookup<long, Tally>> TalliesAsync(NarbitContext db, List<long> runs, CancellationToken cancel)
     {
@@ -316,10 +353,14 @@ public static class RunViews
                 w.Kind,
                 Guarded = w.Guards != "",
                 Back = w.TakenBackIn != null,
+                Decided = w.State == WriteState.Skipped && w.Fate != null,
             })
             .Select(g => new { g.Key, Count = g.Count() })
             .ToListAsync(cancel);
-        return tallies.ToLookup(t => t.Key.RunId, t => new Tally(t.Key.State, t.Key.Kind, t.Key.Guarded, t.Key.Back, t.Count));
+        return tallies.ToLookup(
+            t => t.Key.RunId,
+            t => new Tally(t.Key.State, t.Key.Kind, t.Key.Guarded, t.Key.Back, t.Key.Decided, t.Count)
+        );
     }
 
     private static WriteCounts Counts(IReadOnlyList<Tally> tallies)
@@ -330,7 +371,8 @@ public static class RunViews
         {
             Planned = In(WriteState.Planned),
             Held = In(WriteState.Held),
-            Skipped = In(WriteState.Skipped),
+            Skipped = tallies.Where(t => t.State == WriteState.Skipped && !t.Decided).Sum(t => t.Count),
+            Decided = tallies.Where(t => t.Decided).Sum(t => t.Count),
             Unknown = In(WriteState.Unknown),
             Sent = In(WriteState.Sent),
             Confirmed = In(WriteState.Confirmed),
@@ -343,6 +385,7 @@ public static class RunViews
             Back = Of(ChangeKind.Back),
             Other = Of(ChangeKind.Other),
             Guarded = tallies.Where(t => t.Guarded).Sum(t => t.Count),
+            PlannedGuarded = tallies.Where(t => t.Guarded && t.State == WriteState.Planned).Sum(t => t.Count),
             TakenBack = tallies.Where(t => t.Back).Sum(t => t.Count),
             Total = tallies.Sum(t => t.Count),
         };

@@ -15,6 +15,11 @@ namespace Narbit.Web.Runs;
 
 public sealed record SendStarted(int Count);
 
+/// <summary>The writes that a filter leaves to be seen.</summary>
+/// <param name="Plain">Those that go when nothing else is said.</param>
+/// <param name="ByName">Those that go only where they are named: held, guarded, or not chosen the last time.</param>
+public sealed record WriteIds(IReadOnlyList<long> Plain, IReadOnlyList<long> ByName);
+
 /// <summary>Which writes of a run to take back; null: all that were confirmed.</summary>
 public sealed record WritesToTakeBack(IReadOnlyList<long>? Only);
 
@@ -49,11 +54,13 @@ public static class RunsApi
     {
         var runs = api.MapGroup("/runs").WithTags("Runs");
         runs.MapGet("/", ListAsync).WithName("listRuns");
+        runs.MapGet("/people", PeopleAsync).WithName("listRunStarters");
         runs.MapGet("/{id:long}", GetAsync).WithName("getRun");
         runs.MapGet("/{id:long}/writes", WritesAsync).WithName("listWrites");
         runs.MapGet("/{id:long}/writes/ids", IdsAsync).WithName("listWriteIds");
         runs.MapGet("/{id:long}/writes/{writeId:long}", WriteAsync).WithName("getWrite");
         runs.MapGet("/{id:long}/writes.{form:regex(^(csv|xlsx)$)}", ExportAsync).WithName("exportWrites");
+        runs.MapGet("/{id:long}/troubles", TroublesAsync).WithName("listTroubles");
         runs.MapGet("/{id:long}/remarks", RemarksAsync).WithName("listRemarks");
         runs.MapPost("/{id:long}/send", SendAsync).WithName("sendRun");
         runs.MapPost("/{id:long}/again", AgainAsync).WithName("tryRunAgain");
@@ -64,7 +71,7 @@ public static class RunsApi
     }
 
     private static async Task<Ok<Slice<RunSummary>>> ListAsync(
-        string? lane,
+        [AsParameters] RunFilter filter,
         int? offset,
         int? limit,
         Database database,
@@ -73,10 +80,24 @@ public static class RunsApi
     {
         var window = new Window(offset, limit);
         await using var db = database.CreateDbContext();
-        var runs = db.Runs.AsNoTracking().Where(r => lane == null || r.LaneId == lane);
+        var runs = filter.Of(db, db.Runs.AsNoTracking());
         var total = await runs.CountAsync(cancel);
         var page = await runs.OrderByDescending(r => r.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
         return TypedResults.Ok(new Slice<RunSummary>(total, window.From, await RunViews.AllAsync(db, page, cancel)));
+    }
+
+    // Who has started runs, whatever became of them.
+    private static async Task<Ok<IReadOnlyList<string>>> PeopleAsync(Database database, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        return TypedResults.Ok<IReadOnlyList<string>>(
+            await db
+                .Runs.Where(r => r.Trigger != RunTrigger.Timetable)
+                .Select(r => r.StartedBy)
+                .Distinct()
+                .OrderBy(n => n)
+                .ToListAsync(cancel)
+        );
     }
 
     private static async Task<Results<Ok<RunDetail>, ProblemHttpResult>> GetAsync(
@@ -97,7 +118,8 @@ public static class RunsApi
                 await RunViews.HoldsAsync(db, id, cancel),
                 RuleJson.ReadTripped(run.Tripped),
                 await FieldsAsync(run, database, adapters, cancel),
-                await LeadingAsync(db, id, cancel)
+                await LeadingAsync(db, id, cancel),
+                await db.Troubles.CountAsync(t => t.RunId == id, cancel)
             )
         );
     }
@@ -152,7 +174,7 @@ public static class RunsApi
 
     // Everything that a filter leaves, to be chosen in one act: what may be sent, or taken back. What is held counts only where held ones
     // were asked for by name.
-    private static async Task<Ok<IReadOnlyList<long>>> IdsAsync(
+    private static async Task<Ok<WriteIds>> IdsAsync(
         long id,
         [AsParameters] WriteFilter filter,
         string to,
@@ -165,8 +187,18 @@ public static class RunsApi
         writes =
             to == "takeBack" ? writes.Where(w => w.State == WriteState.Confirmed && w.TakenBackIn == null)
             : filter.Show == "held" ? writes.Where(w => w.State == WriteState.Held)
+            : filter.Show == "skipped" ? writes
             : writes.Where(w => w.State == WriteState.Planned);
-        return TypedResults.Ok<IReadOnlyList<long>>(await writes.OrderBy(w => w.Id).Select(w => w.Id).ToListAsync(cancel));
+        var found = await writes
+            .OrderBy(w => w.Id)
+            .Select(w => new { w.Id, ByName = w.State != WriteState.Planned || w.Guards != "" })
+            .ToListAsync(cancel);
+        return TypedResults.Ok(
+            new WriteIds(
+                [.. found.Where(f => to == "takeBack" || !f.ByName).Select(f => f.Id)],
+                [.. found.Where(f => to != "takeBack" && f.ByName).Select(f => f.Id)]
+            )
+        );
     }
 
     private static async Task<Results<Ok<WriteDetail>, ProblemHttpResult>> WriteAsync(
@@ -194,6 +226,11 @@ public static class RunsApi
                     .. write
                         .Fields.OrderBy(f => f.Position)
                         .Select(f => new FieldChange(f.Field, f.Old, f.New, f.Stays, f.Trace is null ? [] : RuleJson.ReadTrace(f.Trace))),
+                ],
+                [
+                    .. (await db.Tries.AsNoTracking().Where(t => t.WriteId == writeId).OrderBy(t => t.Id).ToListAsync(cancel)).Select(
+                        t => new TryRow(t.Number, t.At, t.Why.Reason)
+                    ),
                 ]
             )
         );
@@ -232,6 +269,28 @@ public static class RunsApi
             write.Guards,
             field.Stays ? "cannot be emptied there; left as it is" : write.Fate?.Words,
         ];
+
+    private static async Task<Ok<Slice<TroubleRow>>> TroublesAsync(
+        long id,
+        int? offset,
+        int? limit,
+        Database database,
+        CancellationToken cancel
+    )
+    {
+        var window = new Window(offset, limit);
+        await using var db = database.CreateDbContext();
+        var troubles = db.Troubles.AsNoTracking().Where(t => t.RunId == id);
+        var total = await troubles.CountAsync(cancel);
+        var rows = await troubles.OrderBy(t => t.Id).Skip(window.From).Take(window.Size).ToListAsync(cancel);
+        return TypedResults.Ok(
+            new Slice<TroubleRow>(
+                total,
+                window.From,
+                [.. rows.Select(t => new TroubleRow(t.Id, t.At, t.System, t.Request, t.Attempts, t.Lost, t.Why.Reason, t.Answered))]
+            )
+        );
+    }
 
     private static async Task<Ok<Slice<RemarkRow>>> RemarksAsync(
         long id,

@@ -10,7 +10,8 @@ namespace Narbit.Web.Runs;
 /// <param name="Search">In the reference or the caption.</param>
 /// <param name="Field">Writes that change this field.</param>
 /// <param name="Least">Moves at least so far, up or down.</param>
-public sealed record WriteFilter(string? Show, string? Search, string? Field, double? Least)
+/// <param name="Cause">Held for a reason with this code.</param>
+public sealed record WriteFilter(string? Show, string? Search, string? Field, double? Least, string? Cause)
 {
     /// <summary>The writes of a run that fit.</summary>
     public IQueryable<PlannedWrite> Of(NarbitContext db, long runId)
@@ -20,6 +21,8 @@ public sealed record WriteFilter(string? Show, string? Search, string? Field, do
             writes = writes.Where(w => w.Move >= move || w.Move <= -move);
         if (Field is { } field)
             writes = writes.Where(w => w.Fields.Any(f => f.Field == field));
+        if (Cause is { } code)
+            writes = writes.Where(w => w.Hold!.Code == code);
         if (string.IsNullOrWhiteSpace(Search))
             return writes;
         var like = Window.Like(Search);
@@ -41,7 +44,10 @@ public sealed record WriteFilter(string? Show, string? Search, string? Field, do
             "failed" => writes.Where(w => w.State == WriteState.Failed || w.State == WriteState.Overtaken),
             "confirmed" => writes.Where(w => w.State == WriteState.Confirmed),
             "open" => writes.Where(w => w.State == WriteState.Planned || w.State == WriteState.Unknown || w.State == WriteState.Sent),
-            "skipped" => writes.Where(w => w.State == WriteState.Skipped),
+            "sent" => writes.Where(w => w.State != WriteState.Skipped && w.State != WriteState.Held),
+            "planned" => writes.Where(w => w.State == WriteState.Planned),
+            "skipped" => writes.Where(w => w.State == WriteState.Skipped && w.Fate == null),
+            "decided" => writes.Where(w => w.State == WriteState.Skipped && w.Fate != null),
             _ => writes,
         };
 }

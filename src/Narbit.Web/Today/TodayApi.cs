@@ -5,7 +5,9 @@ using Narbit.Data;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Web.Api;
+using Narbit.Web.Items;
 using Narbit.Web.Lanes;
+using Narbit.Web.Runs;
 
 namespace Narbit.Web.Today;
 
@@ -14,7 +16,13 @@ public sealed record WorkspaceView(string? Name, string TimeZone, SystemTag? Hub
 /// <summary>A kind of work and its lanes.</summary>
 public sealed record MatrixRow(string Kind, string Label, IReadOnlyList<LaneSummary> Lanes);
 
-public sealed record SinceYesterday(int ValuesSent, int RunsDone, int RunsFailed, int WritesFailed);
+/// <summary>What happened since an instant; each number is that of a list.</summary>
+/// <param name="From">The instant.</param>
+/// <param name="Written">Records that were written and confirmed.</param>
+/// <param name="WritesFailed">Records that were sent and did not get there.</param>
+/// <param name="RunsDone">Runs that are done.</param>
+/// <param name="RunsFailed">Runs that failed.</param>
+public sealed record SinceYesterday(DateTimeOffset From, int Written, int WritesFailed, int RunsDone, int RunsFailed);
 
 public sealed record TodayView(
     WorkspaceView Workspace,
@@ -50,7 +58,12 @@ public static class TodayApi
     }
 
     // A workspace that is not set up yet has nothing in it, which is no error.
-    private static async Task<Ok<TodayView>> GetAsync(Database database, TimeProvider clock, CancellationToken cancel)
+    private static async Task<Ok<TodayView>> GetAsync(
+        Database database,
+        ExposureWatch exposure,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         await using var db = database.CreateDbContext();
         var workspace = await db.Workspaces.AsNoTracking().FirstOrDefaultAsync(cancel);
@@ -67,7 +80,7 @@ public static class TodayApi
                 ),
                 [.. systems.Where(s => s != hub).Select(LaneViews.Tag)],
                 [.. LaneWorks.Between.Select(w => new MatrixRow(w.Kind, w.Label, [.. lanes.Where(l => l.Kind == w.Kind)]))],
-                await Decisions.AllAsync(db, lanes, cancel),
+                await Decisions.AllAsync(db, lanes, (exposure.Latest, hub), cancel),
                 await SinceAsync(db, clock.GetUtcNow().AddDays(-1), cancel)
             )
         );
@@ -75,14 +88,13 @@ public static class TodayApi
 
     private static async Task<SinceYesterday> SinceAsync(NarbitContext db, DateTimeOffset since, CancellationToken cancel)
     {
-        var writes = db.Writes.Where(w => w.SentAt >= since);
-        var confirmed = writes.Where(w => w.State == WriteState.Confirmed);
         var runs = db.Runs.Where(r => r.StartedAt >= since);
         return new SinceYesterday(
-            await db.WriteFields.CountAsync(f => confirmed.Any(w => w.Id == f.WriteId), cancel),
-            await runs.CountAsync(r => r.State == RunState.Done, cancel),
-            await runs.CountAsync(r => r.State == RunState.Failed, cancel),
-            await writes.CountAsync(w => w.State == WriteState.Failed, cancel)
+            since,
+            await WrittenApi.Of(db, "confirmed", since).CountAsync(cancel),
+            await WrittenApi.Of(db, "failed", since).CountAsync(cancel),
+            await RunFilter.With(runs, db, "done").CountAsync(cancel),
+            await RunFilter.With(runs, db, "failed").CountAsync(cancel)
         );
     }
 

@@ -1,18 +1,120 @@
 import { useMantineColorScheme } from '@mantine/core'
-import { Spotlight, type SpotlightActionData } from '@mantine/spotlight'
-import { useQuery } from '@tanstack/react-query'
-import { useNavigate } from '@tanstack/react-router'
+import { useDebouncedValue } from '@mantine/hooks'
+import { Spotlight } from '@mantine/spotlight'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { useRouter } from '@tanstack/react-router'
+import { type ReactNode, useState } from 'react'
 import { useCouples } from '../features/pairs/actions'
 import { useStartRun } from '../features/runs/actions'
+import { RunNow } from '../features/runs/RunNow'
 import { useReadSystem, useTestSystem } from '../features/systems/actions'
-import { api, type LaneSummary, take } from '../shared/api'
+import { api, type LaneSummary, type Schemas, take } from '../shared/api'
+import { SystemMark } from '../shared/SystemMark'
+import { words } from '../shared/words'
 
-// Runs are found by their own word.
-const stepsOf = (lane: LaneSummary) => lane.work.steps.filter((s) => s.key !== 'runs')
+/** Something to go to or to do. */
+type Entry = { id: string; label: string; more?: string; mark?: ReactNode; act: () => void }
+type Group = { name: string; entries: Entry[] }
 
-/** One palette for everything: go anywhere, start anything. */
+const mostOfGroup = 6
+
+/** One palette for everything: records of all systems, pages, lanes, runs, acts and words; grouped, each with what can be done. */
 export function Palette() {
-  const navigate = useNavigate()
+  const [text, setText] = useState('')
+  const [runs, setRuns] = useState<LaneSummary>()
+  const [asked] = useDebouncedValue(text.trim(), 30)
+  const found = useQuery({
+    enabled: asked.length > 1,
+    queryKey: ['search', asked],
+    queryFn: ({ signal }) => take(api.GET('/api/search', { params: { query: { text: asked } }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: 5000,
+  })
+  const router = useRouter()
+  const go: Go = (address) => () => router.history.push(address)
+  const places = usePlaces(go, setRuns)
+  const records = asked.length > 1 ? recordGroups(found.data, go) : []
+  const groups = [...records, ...places.map((g) => ({ ...g, entries: fitting(g.entries, text) }))].filter((g) => g.entries.length > 0)
+  return (
+    <>
+      <Spotlight.Root query={text} onQueryChange={setText} shortcut={null} scrollable maxHeight={460}>
+        <Spotlight.Search placeholder="Where to, what to do, or a SKU, barcode or name?" aria-label="Where to, or what to do?" />
+        <Spotlight.ActionsList>
+          {groups.map((g) => (
+            <Spotlight.ActionsGroup key={g.name} label={g.name}>
+              {g.entries.map((e) => (
+                <Spotlight.Action key={e.id} onClick={e.act}>
+                  <span className="row" style={{ width: '100%', gap: 8 }}>
+                    {e.mark}
+                    <span className="grow clip">{e.label}</span>
+                    {e.more && <span className="dim small clip">{e.more}</span>}
+                  </span>
+                </Spotlight.Action>
+              ))}
+            </Spotlight.ActionsGroup>
+          ))}
+          {groups.length === 0 && <Spotlight.Empty>Nothing by that name</Spotlight.Empty>}
+        </Spotlight.ActionsList>
+      </Spotlight.Root>
+      {runs && <RunNow lane={runs} opened close={() => setRuns(undefined)} />}
+    </>
+  )
+}
+
+/** Entries that have every word that was typed; without words, only the first few. */
+function fitting(entries: Entry[], text: string) {
+  const typed = text.toLowerCase().split(' ').filter(Boolean)
+  const has = (e: Entry) => typed.every((t) => `${e.label} ${e.more ?? ''}`.toLowerCase().includes(t))
+  return entries.filter(has).slice(0, mostOfGroup)
+}
+
+/** Records by their system; the first of all with what can be done with it. */
+function recordGroups(found: Schemas['Findings'] | undefined, go: Go): Group[] {
+  if (!found) return []
+  const groups: Group[] = []
+  const first = found.records[0]
+  if (first) groups.push({ name: 'Best match', entries: [openRecord(first, go), ...actsOn(first, go)] })
+  for (const r of found.records.slice(1)) {
+    const group = groups.find((g) => g.name === r.system.name)
+    if (!group) groups.push({ name: r.system.name, entries: [openRecord(r, go)] })
+    else if (group.entries.length < mostOfGroup) group.entries.push(openRecord(r, go))
+  }
+  if (found.run !== null)
+    groups.unshift({ name: 'Runs', entries: [{ id: `run-${found.run}`, label: `Run ${found.run}`, act: go(`/runs/${found.run}`) }] })
+  return groups
+}
+
+type Found = Schemas['FoundItem']
+
+const nameOf = (r: Found) => r.caption ?? r.reference ?? r.key
+const row = (r: Found) =>
+  `/systems/${r.system.id}?kind=${r.kind}&row=${encodeURIComponent(JSON.stringify(r.key))}&search=${encodeURIComponent(JSON.stringify(r.key))}`
+
+/** Makes what leads to an address. */
+type Go = (address: string) => () => void
+
+const openRecord = (r: Found, go: Go): Entry => ({
+  id: `${r.system.id}-${r.kind}-${r.key}`,
+  label: nameOf(r),
+  more: r.reference ?? r.key,
+  mark: <SystemMark system={r.system} />,
+  act: go(r.isHub && r.kind === 'item' ? `/items/${encodeURIComponent(r.key)}` : row(r)),
+})
+
+function actsOn(r: Found, go: Go): Entry[] {
+  const entry = (id: string, label: string, address: string): Entry => ({ id: `${id}-${r.key}`, label, more: nameOf(r), act: go(address) })
+  const text = encodeURIComponent(JSON.stringify(r.reference ?? r.key))
+  const acts = [entry('row', `As read from ${r.system.name}`, row(r))]
+  if (r.kind === 'item') {
+    acts.push(entry('history', 'What it was before, and who set it', `/systems/${r.system.id}/records/${encodeURIComponent(r.key)}`))
+    acts.push(entry('synced', 'What is synced of it', `/synced?search=${text}`))
+  }
+  if (r.coupleId !== null) acts.push(entry('pair', 'Its pair', `/pair-desk/${r.coupleId}?show=paired&search=${text}`))
+  return acts
+}
+
+/** Pages, lanes, systems, acts and words, by what they are called. */
+function usePlaces(go: Go, askRun: (lane: LaneSummary) => void): Group[] {
   const { toggleColorScheme } = useMantineColorScheme()
   const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
   const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
@@ -20,68 +122,67 @@ export function Palette() {
   const start = useStartRun()
   const read = useReadSystem()
   const test = useTestSystem()
-
-  const actions: SpotlightActionData[] = [
-    { id: 'today', label: 'Today', onClick: () => void navigate({ to: '/' }) },
-    { id: 'systems', label: 'Systems', onClick: () => void navigate({ to: '/systems' }) },
-    { id: 'pair-desk', label: 'Pair desk', onClick: () => void navigate({ to: '/pair-desk' }) },
-    { id: 'lanes', label: 'Lanes', onClick: () => void navigate({ to: '/lanes' }) },
-    { id: 'synced', label: 'What is synced', onClick: () => void navigate({ to: '/synced' }) },
-    { id: 'exposure', label: 'Exposure', onClick: () => void navigate({ to: '/exposure' }) },
-    { id: 'runs', label: 'Runs', onClick: () => void navigate({ to: '/runs' }) },
-    { id: 'colours', label: 'Light or dark', onClick: toggleColorScheme },
-    ...(couples.data ?? []).map((c) => ({
-      id: `pair-${c.id}`,
-      label: `Pair ${c.other.name}`,
-      description: `${c.hubLabel} with ${c.otherLabel}`,
-      onClick: () => void navigate({ to: '/pair-desk/$couple', params: { couple: String(c.id) } }),
-    })),
-    ...(lanes.data ?? []).flatMap((lane) => {
-      const to = `${lane.name} to ${lane.target.name}`
-      const name = `from ${lane.source.name}`
-      return [
-        ...stepsOf(lane).map((step) => ({
-          id: `${lane.id}-${step.key}`,
-          label: `${to}: ${step.label.toLowerCase()}`,
-          description: name,
-          onClick: () => void navigate({ to: `/lanes/$lane/${step.key as 'preview'}`, params: { lane: lane.id } }),
-        })),
-        {
-          id: `${lane.id}-see`,
-          label: `Preview ${to} now`,
-          description: name,
-          onClick: () => start.mutate({ lane: lane.id, preview: true }),
-        },
-        {
-          id: `${lane.id}-run`,
-          label: `Run ${to} now`,
-          description: `${name}; sends at once`,
-          onClick: () => start.mutate({ lane: lane.id, preview: false }),
-        },
-      ]
-    }),
-    ...(systems.data ?? []).flatMap((system) => [
-      {
-        id: system.id,
-        label: system.name,
-        onClick: () => void navigate({ to: '/systems/$system', params: { system: system.id } }),
-      },
-      { id: `${system.id}-test`, label: `Test ${system.name}`, onClick: () => test.mutate(system.id) },
-      {
-        id: `${system.id}-read`,
-        label: `Read ${system.name}`,
-        onClick: () => read.mutate({ system: system.id, full: false }),
-      },
-    ]),
+  const page = (label: string, address: string): Entry => ({ id: address, label, act: go(address) })
+  const laneEntries = (lanes.data ?? []).map((lane) => lanePlaces(lane, go, (l) => start.mutate({ lane: l.id, preview: true }), askRun))
+  return [
+    {
+      name: 'Pages',
+      entries: [
+        page('Today', '/'),
+        page('Systems', '/systems'),
+        page('Pair desk', '/pair-desk'),
+        page('Lanes', '/lanes'),
+        page('New lane', '/lanes?tab=new'),
+        page('What is synced', '/synced'),
+        page('Runs', '/runs'),
+        page('What was written', '/written'),
+        page('Exposure', '/exposure'),
+        page('What the words mean', '/help'),
+        { id: 'colours', label: 'Light or dark', act: toggleColorScheme },
+        ...(couples.data ?? []).map((c) => page(`Pair ${c.other.name}: ${c.hubLabel} with ${c.otherLabel}`, `/pair-desk/${c.id}`)),
+      ],
+    },
+    { name: 'Lanes', entries: laneEntries.flatMap((l) => l.steps) },
+    { name: 'Do', entries: laneEntries.flatMap((l) => l.acts) },
+    {
+      name: 'Systems',
+      entries: (systems.data ?? []).flatMap((s) => [
+        { ...page(s.name, `/systems/${s.id}`), mark: <SystemMark system={s} /> },
+        page(`Fields of ${s.name}`, `/systems/${s.id}?tab=fields`),
+        page(`Connection and secret of ${s.name}`, `/systems/${s.id}?tab=connection`),
+        { id: `${s.id}-test`, label: `Test ${s.name}`, act: () => test.mutate(s.id) },
+        { id: `${s.id}-read`, label: `Read ${s.name}`, act: () => read.mutate({ system: s.id, full: false }) },
+      ]),
+    },
+    {
+      name: 'Words',
+      entries: Object.entries(words).map(([word, meaning]) => ({
+        id: `word-${word}`,
+        label: `What “${word}” means`,
+        more: meaning,
+        act: go(`/help#${word.replace(/ /g, '-')}`),
+      })),
+    },
   ]
-  return (
-    <Spotlight
-      actions={actions}
-      shortcut={null}
-      limit={9}
-      highlightQuery
-      nothingFound="Nothing by that name"
-      searchProps={{ placeholder: 'Where to, or what to do?', 'aria-label': 'Where to, or what to do?' }}
-    />
-  )
+}
+
+function lanePlaces(lane: LaneSummary, go: Go, preview: (lane: LaneSummary) => void, run: (lane: LaneSummary) => void) {
+  const to = `${lane.name} to ${lane.target.name}`
+  const more = `from ${lane.source.name}`
+  const mark = <SystemMark system={lane.target} />
+  return {
+    steps: lane.work.steps.map(
+      (s): Entry => ({
+        id: `${lane.id}-${s.key}`,
+        label: `${to}: ${s.label.toLowerCase()}`,
+        more,
+        mark,
+        act: go(`/lanes/${lane.id}/${s.key}`),
+      }),
+    ),
+    acts: [
+      { id: `${lane.id}-see`, label: `Preview ${to} now`, more, mark, act: () => preview(lane) },
+      { id: `${lane.id}-run`, label: `Run ${to} now`, more, mark, act: () => run(lane) },
+    ] as Entry[],
+  }
 }

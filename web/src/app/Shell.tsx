@@ -10,32 +10,8 @@ import { api, take } from '../shared/api'
 import { Dialog } from '../shared/Dialog'
 import { count, setZone } from '../shared/format'
 import { DayRibbon } from './DayRibbon'
+import { type Keys, keysOf } from './keys'
 import { Palette } from './Palette'
-
-const keys: [string, string][] = [
-  ['Ctrl K', 'find anything or do anything'],
-  ['g t', 'Today'],
-  ['g s', 'Systems'],
-  ['g p', 'Pair desk'],
-  ['g l', 'Lanes'],
-  ['g r', 'Runs'],
-  ['g w', 'What is synced'],
-  ['/', 'search in this list'],
-  ['j k', 'next and previous row of a list, or field of a map'],
-  ['Space', 'choose or leave out the row, before sending'],
-  ['a', 'pair desk: accept'],
-  ['n b 1–5', 'pair desk: next, previous, or that candidate'],
-  ['x', 'pair desk: set aside'],
-  ['h', 'pair desk: make a kit'],
-  ['c', 'pair desk: create there'],
-  ['d', 'pair desk: unpair, or take a set-aside back'],
-  ['u', 'pair desk: undo the last decision'],
-  ['A X', 'pair desk: accept, or set aside, all that is shown'],
-  ['v', 'pair desk: review and commit'],
-  ['Ctrl Enter', 'review: commit'],
-  ['s S', 'field map: accept the suggestion, or all of them'],
-  ['?', 'this list'],
-]
 
 export function Shell() {
   const today = useQuery({ queryKey: ['today'], queryFn: () => take(api.GET('/api/today')) })
@@ -46,6 +22,7 @@ export function Shell() {
   const [help, helping] = useDisclosure(false)
   const leader = useRef(0)
   const path = useRouterState({ select: (s) => s.location.pathname })
+  const keys = keysOf(path)
   const main = useRef<HTMLElement>(null)
   useEffect(() => {
     document.title = `${titleOf(path)} · Narbit`
@@ -115,25 +92,39 @@ export function Shell() {
         <Link to="/synced">What is synced</Link>
         <div className="rail-head">Run</div>
         <Link to="/runs">Runs</Link>
+        <Link to="/written">What was written</Link>
         <Link to="/exposure">Exposure</Link>
       </nav>
       <main className="main" ref={main}>
         <Outlet />
       </main>
       <Palette />
-      <Dialog opened={help} close={helping.close} title="Keys of this page">
-        <dl className="field-grid" style={{ margin: 0 }}>
-          {keys.map(([key, what]) => (
-            <div key={key} style={{ display: 'contents' }}>
-              <dt>
-                <Kbd>{key}</Kbd>
-              </dt>
-              <dd style={{ margin: 0 }}>{what}</dd>
-            </div>
-          ))}
-        </dl>
+      <Dialog opened={help} close={helping.close} title={keys.name ? `Keys of ${keys.name}` : 'Keys'}>
+        <div className="stack">
+          {keys.own.length > 0 && <KeyList keys={keys.own} />}
+          {keys.own.length > 0 && <div className="rail-head">Everywhere</div>}
+          <KeyList keys={keys.everywhere} />
+          <Link to="/help" onClick={helping.close}>
+            What the words mean
+          </Link>
+        </div>
       </Dialog>
     </div>
+  )
+}
+
+function KeyList({ keys }: { keys: Keys }) {
+  return (
+    <dl className="field-grid" style={{ margin: 0 }}>
+      {keys.map(([key, what]) => (
+        <div key={key} style={{ display: 'contents' }}>
+          <dt>
+            <Kbd>{key}</Kbd>
+          </dt>
+          <dd style={{ margin: 0 }}>{what}</dd>
+        </div>
+      ))}
+    </dl>
   )
 }
 

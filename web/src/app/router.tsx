@@ -1,8 +1,9 @@
-import { createRootRoute, createRoute, createRouter, redirect } from '@tanstack/react-router'
+import { createRootRoute, createRoute, createRouter } from '@tanstack/react-router'
 import { ExposurePage } from '../features/items/ExposurePage'
 import { HistoryPage } from '../features/items/HistoryPage'
 import { ItemPage } from '../features/items/ItemPage'
 import { SyncedPage } from '../features/items/SyncedPage'
+import { FirstStep } from '../features/lanes/FirstStep'
 import { GuardsStep } from '../features/lanes/GuardsStep'
 import { LanePage } from '../features/lanes/LanePage'
 import { LanesPage } from '../features/lanes/LanesPage'
@@ -19,10 +20,12 @@ import { CouplePage } from '../features/pairs/CouplePage'
 import { CouplesPage } from '../features/pairs/CouplesPage'
 import { RunPage } from '../features/runs/RunPage'
 import { RunsPage } from '../features/runs/RunsPage'
+import { WrittenPage } from '../features/runs/WrittenPage'
 import { SystemPage } from '../features/systems/SystemPage'
 import { SystemsPage } from '../features/systems/SystemsPage'
 import { TodayPage } from '../features/today/TodayPage'
 import { listState } from '../shared/listState'
+import { HelpPage } from './HelpPage'
 import { Shell } from './Shell'
 
 const root = createRootRoute({
@@ -50,13 +53,7 @@ const routes = root.addChildren([
   page('/exposure', ExposurePage),
   page('/lanes', LanesPage),
   lane.addChildren([
-    createRoute({
-      getParentRoute: () => lane,
-      path: '/',
-      beforeLoad: ({ params }) => {
-        throw redirect({ to: '/lanes/$lane/preview', params: params as { lane: string } })
-      },
-    }),
+    createRoute({ getParentRoute: () => lane, path: '/', component: FirstStep }),
     step('scope', ScopeStep),
     step('pairs', PairsStep),
     step('rule', RuleStep),
@@ -73,6 +70,8 @@ const routes = root.addChildren([
   page('/items/$item', ItemPage),
   page('/runs', RunsPage),
   page('/runs/$run', RunPage),
+  page('/written', WrittenPage),
+  page('/help', HelpPage),
 ])
 
 export const router = createRouter({ routeTree: routes, defaultPreload: false })

@@ -51,15 +51,46 @@ export const day = (at: string) => parts({ day: 'numeric', month: 'long' }, at)
 export const at = (instant: string) =>
   `${parts({ weekday: 'short', day: 'numeric', month: 'long', year: 'numeric' }, instant)}, ${clock(instant)}, ${zone}`
 
+/** A day with its time. */
+export const dayAndClock = (instant: string) => `${parts({ day: 'numeric', month: 'short' }, instant)}, ${clock(instant)}`
+
+/** What a clock of the workspace shows at an instant, as a field for date and time takes it. */
+export function shownOf(instant: string) {
+  const local = new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'medium', timeZone: zone }).format(new Date(instant))
+  return local.replace(' ', 'T').slice(0, 16)
+}
+
+/** The instant at which a clock of the workspace shows a date and time; of an hour that comes twice, one of them. */
+export function instantOf(shown: string) {
+  const asUtc = Date.parse(`${shown}Z`)
+  const off = (at: number) => Date.parse(`${shownOf(new Date(at).toISOString())}Z`) - at
+  // The first guess may lie on the other side of a change of the clocks.
+  return new Date(asUtc - off(asUtc - off(asUtc))).toISOString()
+}
+
 /** Today as a time, other days with their date. */
 export function when(at: string | null | undefined) {
   if (!at) return 'never'
   return day(at) === day(new Date().toISOString()) ? clock(at) : `${parts({ day: 'numeric', month: 'short' }, at)}, ${clock(at)}`
 }
 
-export function lasted(from: string, until: string | null | undefined) {
-  if (!until) return ''
-  const seconds = (Date.parse(until) - Date.parse(from)) / 1000
+const units: [string, number][] = [
+  ['day', 86_400],
+  ['hour', 3_600],
+  ['minute', 60],
+]
+
+/** How long something has been so, in its largest unit. */
+export function age(since: string | null | undefined, now = Date.now()) {
+  if (!since) return ''
+  const seconds = (now - Date.parse(since)) / 1000
+  const [unit, size] = units.find(([, s]) => seconds >= s) ?? ['', 0]
+  return size === 0 ? 'just now' : plural(Math.floor(seconds / size), unit)
+}
+
+/** A length of time in seconds or minutes. */
+export function milliseconds(ms: number) {
+  const seconds = ms / 1000
   return seconds < 60 ? `${seconds.toFixed(1)} s` : `${Math.floor(seconds / 60)} min ${Math.round(seconds % 60)} s`
 }
 

@@ -12,7 +12,8 @@ const stale: Record<string, string[]> = {
   read: ['systems', 'records'],
   system: ['systems', 'records', 'today'],
   lane: ['lanes', 'today', 'couples', 'desk', 'seam', 'ribbon', 'rule'],
-  run: ['exposure', 'runs', 'lanes', 'today', 'ribbon', 'writes', 'remarks'],
+  run: ['exposure', 'runs', 'lanes', 'today', 'ribbon', 'writes', 'written', 'remarks'],
+  exposure: ['exposure', 'today'],
   pairs: ['couples', 'desk', 'today', 'lanes', 'items'],
 }
 

@@ -109,14 +109,17 @@ function Known({ field: f, choose }: { field: Field; choose: () => void }) {
       {then ? (
         <span className="stack" style={{ gap: 2, overflowWrap: 'anywhere' }}>
           <Amount field={f} text={then.value} strong />
-          <span>
-            {then.earlier ? 'the first that is known; read ' : 'since '}
-            {when(then.since)}, <By set={then.set} />
-          </span>
-          <span className="dim">
-            {then.until ? `until ${when(then.until)}; now ` : 'and still so'}
-            {then.until && <Amount field={f} text={f.now} />}
-          </span>
+          {then.earlier && <span className="warns">the first that is known: read {when(then.since)}</span>}
+          {!then.earlier && (
+            <span>
+              since {when(then.since)}, <By set={then.set} />
+            </span>
+          )}
+          {then.until && (
+            <span className="dim">
+              until {when(then.until)}; now <Amount field={f} text={f.now} />
+            </span>
+          )}
         </span>
       ) : (
         <Amount field={f} text={f.now} />

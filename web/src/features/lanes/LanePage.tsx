@@ -1,10 +1,12 @@
 import { Button } from '@mantine/core'
+import { useDisclosure } from '@mantine/hooks'
 import { Link, Outlet } from '@tanstack/react-router'
 import type { LaneSummary } from '../../shared/api'
 import { count, every, when } from '../../shared/format'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
 import { useStartRun } from '../runs/actions'
+import { RunNow } from '../runs/RunNow'
 import { DraftBar } from './DraftBar'
 import { DraftOf, mapOf, useDraft } from './draft'
 import { useLane } from './lane'
@@ -110,6 +112,7 @@ function Steps({ lane, missing }: { lane: LaneSummary; missing: Missing }) {
 
 function Head({ lane }: { lane: LaneSummary }) {
   const start = useStartRun()
+  const [asks, asking] = useDisclosure(false)
   return (
     <div className="page-head">
       <h1>{lane.name}</h1>
@@ -148,12 +151,10 @@ function Head({ lane }: { lane: LaneSummary }) {
       <Button onClick={() => start.mutate({ lane: lane.id, preview: true })} disabled={lane.workingRunId !== null}>
         Preview anew
       </Button>
-      <Button
-        onClick={() => start.mutate({ lane: lane.id, preview: false })}
-        disabled={lane.workingRunId !== null || lane.closedAt !== null || lane.off}
-      >
+      <Button onClick={asking.open} disabled={lane.workingRunId !== null || lane.closedAt !== null || lane.off}>
         Run now
       </Button>
+      <RunNow lane={lane} opened={asks} close={asking.close} />
     </div>
   )
 }

@@ -1,4 +1,5 @@
 import { Button, MultiSelect, SegmentedControl, Select, Switch, TagsInput, TextInput } from '@mantine/core'
+import { useState } from 'react'
 import type { Choices, Faults, PriceRule } from './draft'
 
 type Band = NonNullable<PriceRule['bands']>[number]
@@ -81,7 +82,7 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
       <div className="stack" style={{ gridColumn: '1 / -1' }}>
         {bands.length > 0 && (
           <div className="bandset small">
-            <span className="dim">from</span>
+            <span className="dim">from{choices.sourceUnit ? `, ${choices.sourceUnit}` : ''}</span>
             <span className="dim">to below</span>
             <span className="dim">change, %</span>
             <span className="dim">factor ×</span>
@@ -149,7 +150,7 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
         <SegmentedControl
           aria-label="Ending"
           value={ending.kind ?? 'none'}
-          onChange={(v) => set({ ending: { ...ending, kind: v as 'none' | 'step' | 'charm' } })}
+          onChange={(v) => set({ ending: begun({ ...ending, kind: v as 'none' | 'step' | 'charm' }) })}
           data={[
             { value: 'none', label: 'rounded' },
             { value: 'step', label: 'to a step' },
@@ -168,7 +169,6 @@ export function PriceForm(props: { rule: PriceRule; set: (rule: PriceRule) => vo
         {ending.kind === 'charm' && (
           <TagsInput
             aria-label="Endings"
-            placeholder={ending.endings?.length ? '' : '0.99'}
             w={220}
             value={(ending.endings ?? []).map(String)}
             error={faultAt('ending.endings')}
@@ -290,19 +290,31 @@ function BandRow(props: { band: Band; n: number; set: (change: Partial<Band>) =>
   )
 }
 
+/** Counts while it is typed, as the factor does. */
 function PercentInput({ n, percent, set }: { n: number; percent: number; set: (percent: number) => void }) {
   const shown = Number.isFinite(percent) ? `${percent > 0 ? '+' : ''}${percent}` : ''
+  // What is typed stands as it is while the cursor is in it, e.g. “+1.” on the way to “+1.5”.
+  const [typing, setTyping] = useState<string | null>(null)
   return (
     <TextInput
-      key={shown}
       aria-label={`Band ${n + 1} change in percent`}
       size="xs"
-      defaultValue={shown}
-      onBlur={(e) => {
-        const p = Number(e.currentTarget.value.replace(',', '.').replace('−', '-'))
-        if (e.currentTarget.value !== shown && Number.isFinite(p)) set(p)
+      value={typing ?? shown}
+      onBlur={() => setTyping(null)}
+      onChange={(e) => {
+        const text = e.currentTarget.value
+        setTyping(text)
+        const p = Number(text.replace(',', '.').replace('−', '-'))
+        if (text.trim() !== '' && Number.isFinite(p)) set(p)
       }}
-      onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
     />
   )
 }
+
+/** What an ending begins with, so that nothing that only looks like a value has to be typed. */
+const begun = (ending: NonNullable<PriceRule['ending']>): NonNullable<PriceRule['ending']> =>
+  ending.kind === 'charm' && !ending.endings?.length
+    ? { ...ending, endings: ['0.99'] }
+    : ending.kind === 'step' && ending.step == null
+      ? { ...ending, step: '0.05' }
+      : ending

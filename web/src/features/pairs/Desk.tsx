@@ -29,6 +29,8 @@ export function Desk({ couple }: { couple: Couple }) {
     list.choose(r)
   }
 
+  const undo = () => desk.withdraw.mutate(undefined)
+
   useHotkeys([
     ['j', move(1)],
     ['k', move(-1)],
@@ -48,8 +50,10 @@ export function Desk({ couple }: { couple: Couple }) {
     ['h', () => choice.isOpen && row?.otherKey && kit.open()],
     ['c', choice.create],
     ['d', choice.takeBack],
-    ['u', () => desk.withdraw.mutate(undefined)],
+    ['u', undo],
     ['v', list.review],
+    ['[', list.otherSort(-1)],
+    [']', list.otherSort(1)],
   ])
 
   return (
@@ -66,7 +70,7 @@ export function Desk({ couple }: { couple: Couple }) {
         <div className="bar" role="status">
           <span className="strong">{plural(couple.counts.waiting, 'decision')} waiting</span>
           <span className="grow">Nothing of it is in force yet.</span>
-          <button type="button" className="act" onClick={() => desk.withdraw.mutate(undefined)}>
+          <button type="button" className="act" onClick={undo}>
             Undo last
           </button>
           <button type="button" className="act" onClick={() => desk.throwAway.mutate()}>

@@ -25,20 +25,31 @@ export function useCouple(id: number) {
 /** Everything that shows pairs is stale after something was decided. */
 function useRefresh() {
   const queries = useQueryClient()
-  return () => {
-    for (const key of ['couples', 'desk', 'seam', 'today', 'lanes', 'items']) void queries.invalidateQueries({ queryKey: [key] })
-  }
+  return () =>
+    Promise.all(['couples', 'desk', 'seam', 'today', 'lanes', 'items'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
 }
 
 /** What can be done at the desk of one couple. */
 export function useDesk(id: number) {
   const refresh = useRefresh()
   const path = { path: { id } }
-  const settled = { onSettled: refresh, onError: sayRefusal }
+  const settled = { onSettled: () => void refresh(), onError: sayRefusal }
+  const queries = useQueryClient()
+  // Decisions go one after the other, in the order in which they were made; the page is renewed when the last one has gone.
+  const inTurn = {
+    scope: { id: `desk-${id}` },
+    mutationKey: ['desk', id, 'decide'],
+    onSettled: async () => {
+      if (queries.isMutating({ mutationKey: ['desk', id, 'decide'] }) <= 1) await refresh()
+    },
+    onError: sayRefusal,
+  }
   return {
+    /** Whether a decision is still on its way. */
+    isDeciding: () => queries.isMutating({ mutationKey: ['desk', id, 'decide'] }) > 0,
     decide: useMutation({
       mutationFn: (decisions: Decision[]) => take(api.POST('/api/couples/{id}/decisions', { params: path, body: { decisions } })),
-      ...settled,
+      ...inTurn,
     }),
     decideAll: useMutation({
       mutationFn: (body: Schemas['DecideAll']) => take(api.POST('/api/couples/{id}/decisions/all', { params: path, body })),
@@ -49,7 +60,7 @@ export function useDesk(id: number) {
       mutationFn: (decision?: number) =>
         take(api.POST('/api/couples/{id}/decisions/withdraw', { params: { ...path, query: { decision } } })),
       onSuccess: ({ decision }) => say(decision ? `Taken back: ${decision.words}.` : 'No decision is waiting.'),
-      ...settled,
+      ...inTurn,
     }),
     throwAway: useMutation({
       mutationFn: () => take(api.DELETE('/api/couples/{id}/decisions', { params: path })),

@@ -11,6 +11,9 @@ function firstOpen(c: Couple['counts']) {
   return c.none > 0 ? 'none' : 'paired'
 }
 
+const sorts = ['likely', 'ambiguous', 'none', 'certain', 'waiting', 'setAside', 'toCreate', 'paired'] as const
+type Sort = (typeof sorts)[number]
+
 /** The list of the desk: what it shows, and which record is chosen in it. */
 export function useDeskList(couple: Couple) {
   const state = useSearch({ from: '/pair-desk/$couple' })
@@ -20,10 +23,9 @@ export function useDeskList(couple: Couple) {
   const show = state.show ?? opened
   const side = show === 'none' ? state.kind : undefined
   const [found, setRow] = useState<DeskRow>()
-  const [listedAt, setListedAt] = useState(0)
-  const [decided, setDecided] = useState<{ id: string; at: number }>()
-  // Only what is chosen in the list as it is now can be decided; a row that was just decided waits to leave the list.
-  const gone = decided !== undefined && decided.id === found?.id && decided.at > listedAt
+  // Only what is chosen in the list as it is now can be decided; rows that were just decided wait to leave the list.
+  const [decided, setDecided] = useState<ReadonlySet<string>>(new Set())
+  const gone = found !== undefined && decided.has(found.id)
   return {
     state,
     show,
@@ -32,15 +34,20 @@ export function useDeskList(couple: Couple) {
     filtered: state.cause !== undefined || (state.search ?? '') !== '' || side !== undefined,
     row: found !== undefined && found.id === state.row && !gone ? found : undefined,
     steer: useRef<((by: number) => void) | null>(null),
+    /** The next sort of records that has any, or the one before. */
+    otherSort: (by: number) => () => {
+      const filled = sorts.filter((s) => s === show || couple.counts[s] > 0)
+      const next = filled[(filled.indexOf(show as Sort) + by + filled.length) % filled.length]
+      if (next) void navigate({ search: { show: next }, replace: true })
+    },
     go: (change: ListState) => void navigate({ search: { ...change }, replace: true }),
     search: (search: string | undefined) => void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: true }),
     choose: (r: DeskRow) => void navigate({ search: (s: ListState) => ({ ...s, row: r.id }), replace: true }),
     review: () => void navigate({ search: { tab: 'review' } }),
-    follow: (r: DeskRow | undefined) => {
-      setRow(r)
-      setListedAt(Date.now())
-    },
-    leave: (id: string) => setDecided({ id, at: Date.now() }),
+    follow: setRow,
+    leave: (id: string) => setDecided((old) => new Set([...old, id])),
+    back: (id: string) => setDecided((old) => new Set([...old].filter((d) => d !== id))),
+    forget: () => setDecided(new Set()),
   }
 }
 

@@ -1,10 +1,31 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { api, take } from '../../shared/api'
 import type { Couple, Decision, useDesk } from './actions'
 import type { DeskList } from './useDeskList'
 
 const undone = ['paired', 'kit', 'setAside', 'toCreate']
+
+/**
+ * Whoever presses faster than the next record comes into view means that one: the press waits for it. Another list is another matter.
+ */
+function useEarlyPresses(list: unknown, row: string | undefined, ready: boolean, act: () => boolean) {
+  const waiting = useRef(0)
+  const of = JSON.stringify(list)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a press belongs to the list that it was pressed in
+  useEffect(() => {
+    waiting.current = 0
+  }, [of])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looks when the next record is ready
+  useEffect(() => {
+    if (!ready || waiting.current === 0) return
+    waiting.current = act() ? waiting.current - 1 : 0
+  }, [row, ready])
+  return () => {
+    if (!ready || waiting.current > 0) waiting.current++
+    else act()
+  }
+}
 
 /** The chosen record: its seam, its candidates, and what can be decided about it. */
 export function useDeskRow(couple: Couple, list: DeskList, desk: ReturnType<typeof useDesk>) {
@@ -14,12 +35,6 @@ export function useDeskRow(couple: Couple, list: DeskList, desk: ReturnType<type
   const seamOf = (hub: string | undefined, other: string | undefined) =>
     take(api.GET('/api/couples/{id}/seam', { params: { path: { id: couple.id }, query: { hub, other } } }))
   const key = ['desk', couple.id, 'seam', row?.hubKey, row?.otherKey]
-  const seam = useQuery({
-    enabled: row !== undefined,
-    queryKey: [...key, candidate],
-    queryFn: () => seamOf(row?.hubKey ?? candidate, row?.hubKey ? (candidate ?? row.otherKey ?? undefined) : (row?.otherKey ?? undefined)),
-    placeholderData: keepPreviousData,
-  })
   const own = useQuery({
     enabled: isOpen,
     queryKey: [...key, undefined],
@@ -29,18 +44,34 @@ export function useDeskRow(couple: Couple, list: DeskList, desk: ReturnType<type
   const best = row?.hubKey && row.otherKey ? row.otherKey : undefined
   const across = candidate ?? best ?? candidates[0]?.key
   const taken = candidates.find((x) => x.key === across)?.taken ?? false
+  // What is looked at beside the record: the candidate that was chosen, or else the first.
+  const beside = across === best ? undefined : across
+  const seam = useQuery({
+    enabled: row !== undefined,
+    queryKey: [...key, beside],
+    queryFn: () => seamOf(row?.hubKey ?? beside, row?.hubKey ? (beside ?? row.otherKey ?? undefined) : (row?.otherKey ?? undefined)),
+    placeholderData: keepPreviousData,
+  })
 
+  // The record is left at once; the decision goes its way behind, in its turn. Where it is refused, the record is there again.
   const decide = (decision: Decision) => {
-    if (desk.decide.isPending || !row) return
+    if (!row) return
     const { id } = row
-    desk.decide.mutate([decision], {
-      onSuccess: () => {
-        setCandidate(undefined)
-        list.leave(id)
-        list.steer.current?.(1)
-      },
-    })
+    setCandidate(undefined)
+    list.leave(id)
+    list.steer.current?.(1)
+    desk.decide.mutateAsync([decision]).then(
+      () => desk.isDeciding() || list.forget(),
+      () => list.back(id),
+    )
   }
+  const accept = () => {
+    if (!row || !isOpen || !across) return false
+    const [hubKey, otherKey] = row.hubKey ? [row.hubKey, across] : [across, row.otherKey as string]
+    decide({ act: !row.hubKey && taken ? 'share' : 'accept', hubKey, otherKey, parts: null, reason: null })
+    return true
+  }
+  const early = useEarlyPresses(list.query, row?.id, row !== undefined && (across !== undefined || own.isFetched), accept)
   return {
     isOpen,
     seam,
@@ -54,11 +85,7 @@ export function useDeskRow(couple: Couple, list: DeskList, desk: ReturnType<type
       if (candidates.length > 0) setCandidate(candidates[(at + by + candidates.length) % candidates.length]?.key)
     },
     pick: (n: number) => candidates[n] && setCandidate(candidates[n].key),
-    accept: () => {
-      if (!isOpen || !across || !row) return
-      const [hubKey, otherKey] = row.hubKey ? [row.hubKey, across] : [across, row.otherKey as string]
-      decide({ act: !row.hubKey && taken ? 'share' : 'accept', hubKey, otherKey, parts: null, reason: null })
-    },
+    accept: early,
     takeBack: () => {
       if (!row || !undone.includes(row.standing)) return
       const linked = row.standing === 'paired' || row.standing === 'kit'

@@ -23,10 +23,11 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
   const { run } = detail
   const c = run.writes
   const held = state.show === 'held'
-  const open = run.state === 'ready' || (run.state === 'done' && c.held > 0)
+  // What was held or not chosen may still be sent when the rest has been.
+  const open = run.state === 'ready' || (run.state === 'done' && c.held + c.skipped > 0)
   // What a filter shows is chosen to be sent, or, once it was, to be taken back.
-  const sends = run.state === 'ready' || (open && held)
-  const choice = useChoice(c.planned)
+  const sends = run.state === 'ready' || (open && (held || state.show === 'skipped'))
+  const choice = useChoice(run.state === 'ready' ? c.planned - c.plannedGuarded : 0)
   const back = useTakenBack()
   // What was confirmed may be taken back, all of it or the chosen ones.
   const backable = run.state === 'done' && !run.preview ? c.confirmed - c.takenBack : 0
@@ -38,12 +39,11 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
   const first = useQuery({ queryKey: ['writes', run.id, query, 0], queryFn: () => rows(0, 100) })
   const fieldOf = fieldsOf(detail)
   const marking = open || backable > 0 ? markingOf(open, backable > 0, choice, back) : null
-  const joined = held ? { only: choice.addHeld, add: choice.addHeld, without: choice.withoutHeld, all: choice.all } : choice
 
   return (
     <>
       {detail.guards.length > 0 && <Stopped detail={detail} show={() => set({ show: 'guarded', row: undefined })} />}
-      {c.held > 0 && <Held detail={detail} show={() => set({ show: 'held', row: undefined })} />}
+      {c.held > 0 && <Held detail={detail} show={(cause) => set({ show: 'held', cause, row: undefined })} />}
       <div className="row wrap tools">
         <Filters detail={detail} state={state} set={set} />
         <Files run={run.id} filter={filter} />
@@ -57,7 +57,7 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
           filter={filter}
           shown={first.data?.total}
           sends={sends}
-          choice={sends ? joined : back}
+          choice={sends ? choice : back}
           whole={sends ? choice.whole : back.count === 0}
         />
       )}
@@ -74,10 +74,15 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
             mark={marking?.toggle}
             sort={state.sort}
             setSort={(sort) => set({ sort })}
-            empty={<Nothing run={run} showAll={() => set({ show: undefined, search: undefined, field: undefined, least: undefined })} />}
+            empty={
+              <Nothing
+                run={run}
+                showAll={() => set({ show: undefined, search: undefined, field: undefined, least: undefined, cause: undefined })}
+              />
+            }
           />
         </div>
-        <Why run={run} write={state.row} fieldOf={fieldOf} decided={(id) => choice.withoutHeld([id])} />
+        <Why run={run} write={state.row} fieldOf={fieldOf} decided={(id) => choice.without({ plain: [], byName: [id] })} />
       </div>
     </>
   )
@@ -88,27 +93,38 @@ const filterOf = (state: ListState): WriteFilter => ({
   search: state.search,
   field: state.field,
   least: state.least ? Number(state.least) : undefined,
+  cause: state.cause,
 })
+
+const sendable = (w: WriteRow) => w.state === 'planned' || w.state === 'held' || (w.state === 'skipped' && w.fate === null)
 
 /** A confirmed line is marked to be taken back, one that is still open to be sent. */
 function markingOf(open: boolean, backable: boolean, choice: ReturnType<typeof useChoice>, back: ReturnType<typeof useTakenBack>): Marking {
   const mayGoBack = (w: WriteRow) => backable && w.state === 'confirmed' && w.takenBackIn === null
   return {
-    offered: (w) => (mayGoBack(w) ? 'takeBack' : open && (w.state === 'planned' || w.state === 'held') ? 'send' : null),
+    offered: (w) => (mayGoBack(w) ? 'takeBack' : open && sendable(w) ? 'send' : null),
     has: (w) => (mayGoBack(w) ? back.has(w) : choice.has(w)),
     toggle: (w) => (mayGoBack(w) ? back.toggle(w) : choice.toggle(w)),
   }
 }
 
-function Held({ detail, show }: { detail: RunDetail; show: () => void }) {
+function Held({ detail, show }: { detail: RunDetail; show: (cause: string | undefined) => void }) {
   const held = detail.run.writes.held
   return (
     <div className="note ochre">
       <span className="strong">{plural(held, 'value')} held.</span>
       <span className="grow">
-        {detail.holds.map((h) => `${count(h.count)}: ${h.words}`).join('; ')}. Held values are sent only when you choose them.
+        {detail.holds.map((h, i) => (
+          <span key={h.code}>
+            {i > 0 && '; '}
+            <button type="button" className="act" onClick={() => show(h.code)}>
+              {count(h.count)}: {h.words}
+            </button>
+          </span>
+        ))}
+        . Held values are sent only when you choose them.
       </span>
-      <button type="button" className="act" onClick={show}>
+      <button type="button" className="act" onClick={() => show(undefined)}>
         Show the {count(held)}
       </button>
     </div>
@@ -125,9 +141,11 @@ function Filters({ detail, state, set }: { detail: RunDetail; state: ListState; 
         label="Changes"
         slim
         chosen={state.show ?? 'all'}
-        choose={(k) => set({ show: k === 'all' ? undefined : k, row: undefined })}
+        choose={(k) => set({ show: k === 'all' ? undefined : k, row: undefined, cause: undefined })}
         chips={[
           { key: 'all', text: 'All', count: c.total, always: true },
+          { key: 'sent', text: 'Sent', count: run.preview ? 0 : c.total - c.skipped - c.decided - c.held },
+          { key: 'planned', text: 'Would change', count: state.show === 'planned' ? c.planned : 0 },
           { key: 'up', text: 'Up', count: c.up },
           { key: 'down', text: 'Down', count: c.down },
           { key: 'new', text: 'New', count: c.new },
@@ -139,6 +157,8 @@ function Filters({ detail, state, set }: { detail: RunDetail; state: ListState; 
           { key: 'confirmed', text: 'Confirmed', count: c.confirmed },
           { key: 'failed', text: 'Failed', count: c.failed + c.overtaken },
           { key: 'skipped', text: 'Not chosen', count: c.skipped },
+          { key: 'decided', text: 'What is there counts', count: c.decided },
+          { key: 'open', text: 'On their way', count: run.state === 'failed' ? c.planned + c.unknown + c.sent : 0 },
           { key: 'takenBack', text: 'Taken back', count: c.takenBack },
         ]}
       />

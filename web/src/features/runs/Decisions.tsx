@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
+import type { ReactNode } from 'react'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
 import { useRollBack, useSend } from './actions'
@@ -10,40 +11,63 @@ import type { useChoice, useTakenBack } from './useChoice'
 export function SendChosen({ detail, choice }: { detail: RunDetail; choice: ReturnType<typeof useChoice> }) {
   const { run, guards } = detail
   const send = useSend(run.id)
+  const ready = run.state === 'ready'
+  return (
+    <SendQuestion
+      text={`Send ${count(choice.count)} chosen`}
+      filled
+      disabled={choice.count === 0}
+      run={run}
+      number={choice.count}
+      busy={send.isPending}
+      send={(done) =>
+        send.mutate(choice.asked(ready), {
+          onSuccess: () => {
+            done()
+            choice.all()
+          },
+        })
+      }
+    >
+      {choice.named > 0 && (
+        <div>Among them {count(choice.named)} that you chose although they are held, guarded, or were not chosen the last time.</div>
+      )}
+      {ready && choice.whole && guards.length > 0 && (
+        <div className="dim">What the guards found is left out: {guards.map((g) => g.message).join('; ')}.</div>
+      )}
+    </SendQuestion>
+  )
+}
+
+/** The one question before anything is written to another system: how much, where to, and what it goes through. */
+export function SendQuestion(props: {
+  /** What stands on the button. */
+  text: string
+  filled?: boolean
+  disabled?: boolean
+  run: RunDetail['run']
+  number: number
+  busy: boolean
+  send: (done: () => void) => void
+  children?: ReactNode
+}) {
+  const { run, number } = props
   const [asks, asking] = useDisclosure(false)
   const noun = run.work.noun
-  const sent = () => {
-    asking.close()
-    choice.all()
-  }
   return (
     <>
-      <Button variant="filled" disabled={choice.count === 0} onClick={asking.open}>
-        Send {count(choice.count)} chosen
+      <Button variant={props.filled ? 'filled' : 'default'} disabled={props.disabled} onClick={asking.open}>
+        {props.text}
       </Button>
-      <Dialog opened={asks} close={asking.close} title={`Send to ${run.target.name}?`}>
+      <Dialog opened={asks} close={asking.close} title={`Send ${plural(number, noun.one, noun.many)} to ${run.target.name}?`}>
         <div className="stack">
-          <div>
-            {plural(choice.count, noun.one, noun.many)} will be written at once
-            {choice.held > 0 && <>, among them {count(choice.held)} that had been held because they look wrong</>}. Each is checked against
-            what is there before it is sent, and read back afterwards.
-          </div>
-          {run.state === 'ready' &&
-            guards.map((g) => (
-              <div key={g.kind} className="dim">
-                The guards found: {g.message}.
-              </div>
-            ))}
+          <div>Each is checked against what is there before it is sent, and read back afterwards.</div>
+          {props.children}
           <div className="row">
             <span className="grow" />
             <Button onClick={asking.close}>Not now</Button>
-            <Button
-              variant="filled"
-              data-autofocus
-              loading={send.isPending}
-              onClick={() => send.mutate(choice.asked(run.state === 'ready'), { onSuccess: sent })}
-            >
-              Send {count(choice.count)} now
+            <Button variant="filled" data-autofocus loading={props.busy} onClick={() => props.send(asking.close)}>
+              Send {count(number)} now
             </Button>
           </div>
         </div>

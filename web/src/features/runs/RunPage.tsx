@@ -3,15 +3,17 @@ import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
-import { clockSeconds, count, lasted, sentence, when } from '../../shared/format'
+import { clockSeconds, count, sentence, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { useStop, useTryAgain } from './actions'
 import { ChangeSet } from './ChangeSet'
+import { SendQuestion } from './Decisions'
 import { RunProgress } from './RunProgress'
 import { outcome } from './RunsPage'
+import { TrafficLine, Troubles } from './Traffic'
 
 type RemarkRow = Schemas['RemarkRow']
 
@@ -28,12 +30,11 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
   const { run } = detail
   const state = useSearch({ from: '/runs/$run' })
   const navigate = useNavigate({ from: '/runs/$run' })
-  const again = useTryAgain(run.id)
   const stop = useStop(run.id)
   const [word, tone] = outcome(run)
   const set = (change: Record<string, string | undefined>) =>
     void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
-  const remarks = state.tab === 'remarks'
+  const { troubles } = detail
   return (
     <div className="page page-fixed">
       <div className="page-head">
@@ -44,8 +45,8 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
         <SystemMark system={run.source} /> → <SystemMark system={run.target} />
         <span className={`tag ${tone}`}>{word}</span>
         <span className="dim small">
-          {when(run.startedAt)} by {run.startedBy}, rule version {run.ruleNumber}
-          {run.endedAt ? `, ended ${clockSeconds(run.endedAt)} after ${lasted(run.startedAt, run.endedAt)}` : ''}
+          {when(run.startedAt)} by {run.startedBy}, version {run.ruleNumber}
+          {run.endedAt ? `, ended ${clockSeconds(run.endedAt)}` : ''}
         </span>
         {run.rollsBack !== null && (
           <Link to="/runs/$run" params={{ run: String(run.rollsBack) }} search={{}} className="tag ochre">
@@ -58,36 +59,59 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
             Stop
           </Button>
         )}
-        {(run.state === 'failed' || (run.state === 'done' && run.writes.failed > 0)) && (
-          <Button loading={again.isPending} onClick={() => again.mutate()}>
-            {run.state === 'failed' ? 'Try the run again' : `Try the ${count(run.writes.failed)} failed again`}
-          </Button>
-        )}
+        {(run.state === 'failed' || (run.state === 'done' && run.writes.failed > 0)) && <Again run={run} />}
       </div>
+      <TrafficLine run={run} />
       {run.why && (
         <div className={run.state === 'failed' ? 'note harm' : 'note'} role="alert">
           {run.why.words}
         </div>
       )}
       {(run.state === 'working' || (run.state === 'failed' && run.plannedAt === null)) && <RunProgress run={run} />}
-      {run.remarked > 0 && (
+      {(run.remarked > 0 || troubles > 0) && (
         <Chips
           label="What to show"
           slim
-          chosen={remarks ? 'remarks' : 'changes'}
-          choose={(k) => set({ tab: k === 'remarks' ? k : undefined, row: undefined, show: undefined, cause: undefined })}
+          chosen={state.tab ?? 'changes'}
+          choose={(k) => set({ tab: k === 'changes' ? undefined : k, row: undefined, show: undefined, cause: undefined })}
           chips={[
             { key: 'changes', text: 'Changes', count: run.writes.total, always: true },
             { key: 'remarks', text: 'Not computed', count: run.remarked },
+            { key: 'requests', text: 'Requests in trouble', count: troubles },
           ]}
         />
       )}
-      {remarks ? (
+      {state.tab === 'requests' ? (
+        <Troubles run={run} />
+      ) : state.tab === 'remarks' ? (
         <Remarks detail={detail} cause={state.cause} set={set} />
       ) : (
         run.plannedAt && <ChangeSet detail={detail} state={state} set={set} />
       )}
     </div>
+  )
+}
+
+/** Tries what did not get there once more; where nothing has been sent yet, there is nothing to ask. */
+function Again({ run }: { run: Schemas['RunSummary'] }) {
+  const again = useTryAgain(run.id)
+  const { failed, planned, unknown } = run.writes
+  const number = run.state === 'failed' ? failed + planned + unknown : failed
+  const text = run.state === 'failed' ? 'Try the run again' : `Try the ${count(failed)} failed again`
+  if (run.preview || number === 0)
+    return (
+      <Button loading={again.isPending} onClick={() => again.mutate()}>
+        {text}
+      </Button>
+    )
+  return (
+    <SendQuestion
+      text={text}
+      run={run}
+      number={number}
+      busy={again.isPending}
+      send={(done) => again.mutate(undefined, { onSuccess: done })}
+    />
   )
 }
 

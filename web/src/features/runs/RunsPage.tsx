@@ -1,18 +1,85 @@
-import { useNavigate } from '@tanstack/react-router'
+import { Select } from '@mantine/core'
+import { useQuery } from '@tanstack/react-query'
+import { useNavigate, useSearch } from '@tanstack/react-router'
 import { api, type RunSummary, take } from '../../shared/api'
-import { count, lasted, when } from '../../shared/format'
+import { count, dayAndClock, milliseconds } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
+import type { ListState } from '../../shared/listState'
+import { Moment } from '../../shared/Moment'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
 
 export function RunsPage() {
+  const state = useSearch({ from: '/runs' })
+  const navigate = useNavigate({ from: '/runs' })
+  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }) })
   return (
     <div className="page page-fixed">
       <div className="page-head">
         <h1>Runs</h1>
         <span className="dim">what happened, newest first</span>
       </div>
-      <RunsTable />
+      <Filters state={state} set={set} />
+      <RunsTable filter={{ lane: state.lane, outcome: state.show, by: state.by, from: state.from, until: state.until }} />
+    </div>
+  )
+}
+
+const outcomes = [
+  { value: 'working', label: 'at work' },
+  { value: 'waits', label: 'waits for a decision' },
+  { value: 'done', label: 'done' },
+  { value: 'held', label: 'done, with values held' },
+  { value: 'notThere', label: 'done, with failed writes' },
+  { value: 'failed', label: 'failed' },
+  { value: 'superseded', label: 'superseded' },
+]
+
+function Filters({ state, set }: { state: ListState; set: (change: ListState) => void }) {
+  const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
+  const people = useQuery({ queryKey: ['runs', 'people'], queryFn: () => take(api.GET('/api/runs/people')) })
+  const none = !state.lane && !state.show && !state.by && !state.from && !state.until
+  return (
+    <div className="row wrap tools">
+      <Select
+        aria-label="Lane"
+        placeholder="any lane"
+        clearable
+        searchable
+        w={215}
+        data={(lanes.data ?? []).map((l) => ({ value: l.id, label: `${l.name}: ${l.source.mark} → ${l.target.name}` }))}
+        value={state.lane ?? null}
+        onChange={(lane) => set({ lane: lane ?? undefined })}
+      />
+      <Select
+        aria-label="Outcome"
+        placeholder="any outcome"
+        clearable
+        w={165}
+        data={outcomes}
+        value={state.show ?? null}
+        onChange={(show) => set({ show: show ?? undefined })}
+      />
+      <Select
+        aria-label="By whom"
+        placeholder="by anybody"
+        clearable
+        w={125}
+        data={[{ value: 'timetable', label: 'the timetable' }, ...(people.data ?? []).map((p) => ({ value: p, label: p }))]}
+        value={state.by ?? null}
+        onChange={(by) => set({ by: by ?? undefined })}
+      />
+      <Moment label="from" value={state.from} set={(from) => set({ from })} />
+      <Moment label="until" value={state.until} set={(until) => set({ until })} />
+      {!none && (
+        <button
+          type="button"
+          className="act"
+          onClick={() => set({ lane: undefined, show: undefined, by: undefined, from: undefined, until: undefined })}
+        >
+          Show all runs
+        </button>
+      )}
     </div>
   )
 }
@@ -45,19 +112,21 @@ export function outcome(run: RunSummary): [string, string] {
 
 const triggers: Record<RunSummary['trigger'], string> = { person: '', timetable: 'timetable', setup: 'setting up' }
 
-export function RunsTable({ lane }: { lane?: string }) {
+export type RunsFilter = { lane?: string; outcome?: string; by?: string; from?: string; until?: string }
+
+export function RunsTable({ filter }: { filter: RunsFilter }) {
   const navigate = useNavigate()
   return (
     <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
       <LongTable<RunSummary>
         label="Runs"
-        queryKey={['runs', 'list', lane]}
-        fetch={(offset, limit) => take(api.GET('/api/runs', { params: { query: { lane, offset, limit } } }))}
+        queryKey={['runs', 'list', filter]}
+        fetch={(offset, limit) => take(api.GET('/api/runs', { params: { query: { ...filter, offset, limit } } }))}
         rowKey={(r) => String(r.id)}
         open={(r) => void navigate({ to: '/runs/$run', params: { run: String(r.id) }, search: {} })}
         columns={[
           { key: 'id', head: 'Run', width: '56px', cell: (r) => <span className="mono">{r.id}</span> },
-          { key: 'at', head: 'Started', width: '110px', cell: (r) => when(r.startedAt) },
+          { key: 'at', head: 'Started', width: '124px', cell: (r) => dayAndClock(r.startedAt) },
           {
             key: 'lane',
             head: 'Lane',
@@ -92,9 +161,21 @@ export function RunsTable({ lane }: { lane?: string }) {
             numeric: true,
             cell: (r) => (r.preview ? '–' : count(r.writes.confirmed)),
           },
-          { key: 'took', head: 'took', width: '84px', numeric: true, cell: (r) => lasted(r.startedAt, r.endedAt) },
+          {
+            key: 'took',
+            head: 'at work',
+            width: '84px',
+            numeric: true,
+            cell: (r) => (r.traffic.workedMs > 0 ? milliseconds(r.traffic.workedMs) : ''),
+          },
         ]}
-        empty={<Empty title="No run yet">A lane’s “Run now” or its timetable makes the first.</Empty>}
+        empty={
+          Object.values(filter).some(Boolean) ? (
+            <Empty title="No run matches">Take a filter away to see more.</Empty>
+          ) : (
+            <Empty title="No run yet">A lane’s “Run now” or its timetable makes the first.</Empty>
+          )
+        }
       />
     </div>
   )

@@ -2,11 +2,12 @@ import { useMutation } from '@tanstack/react-query'
 import { api, take } from '../../shared/api'
 import { count } from '../../shared/format'
 import { sayRefusal, useLetThereCount } from './actions'
+import type { Found } from './choice'
 
 /** What can be done with the lines that are chosen. */
-export type Chosen = { only: (ids: number[]) => void; add: (ids: number[]) => void; without: (ids: number[]) => void; all: () => void }
+export type Chosen = { only: (found: Found) => void; add: (found: Found) => void; without: (found: Found) => void; all: () => void }
 
-export type WriteFilter = { show?: string; search?: string; field?: string; least?: number }
+export type WriteFilter = { show?: string; search?: string; field?: string; least?: number; cause?: string }
 
 /** Chooses, in one act, everything that a filter leaves to be seen. */
 export function Shown(props: {
@@ -21,7 +22,7 @@ export function Shown(props: {
 }) {
   const { run, filter, sends, choice } = props
   const ids = useMutation({
-    mutationFn: (_: (ids: number[]) => void) =>
+    mutationFn: (_: (found: Found) => void) =>
       take(
         api.GET('/api/runs/{id}/writes/ids', {
           params: { path: { id: run }, query: { ...filter, to: sends ? 'send' : 'takeBack' } },
@@ -48,7 +49,7 @@ export function Shown(props: {
               type="button"
               className="act"
               disabled={there.isPending}
-              onClick={() => ids.mutate((found) => there.mutate(found, { onSuccess: () => choice.without(found) }))}
+              onClick={() => ids.mutate((found) => there.mutate(found.byName, { onSuccess: () => choice.without(found) }))}
             >
               What is there counts
             </button>
@@ -64,16 +65,12 @@ export function Shown(props: {
   )
 }
 
-/**
- * What is held joins by name, so there is no “only” among it; and while nothing is named to be taken back, all of it is, and there is
- * nothing to add to.
- */
-function fitting({ sends, filter, whole, choice }: { sends: boolean; filter: WriteFilter; whole: boolean; choice: Chosen }) {
-  const acts: [string, (ids: number[]) => void][] = [
+/** While nothing is named to be taken back, all of it is, and there is nothing to add to. */
+function fitting({ sends, whole, choice }: { sends: boolean; whole: boolean; choice: Chosen }) {
+  const acts: [string, (found: Found) => void][] = [
     [sends ? 'Choose only these' : 'Take back only these', choice.only],
     [sends ? 'Choose these too' : 'Take back these too', choice.add],
     ['Leave these out', choice.without],
   ]
-  if (filter.show === 'held') return acts.slice(1)
   return !sends && whole ? acts.slice(0, 1) : acts
 }

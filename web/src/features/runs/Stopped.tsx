@@ -1,14 +1,13 @@
 import { Button } from '@mantine/core'
-import { useDisclosure } from '@mantine/hooks'
-import { Dialog } from '../../shared/Dialog'
 import { count } from '../../shared/format'
 import { useDismiss, useSend } from './actions'
+import { SendQuestion } from './Decisions'
 import type { RunDetail } from './fields'
 
 /** What the guards found, the worst cases, and the three ways on. */
 export function Stopped({ detail, show }: { detail: RunDetail; show: () => void }) {
   const { run, guards } = detail
-  const { planned, guarded, total } = run.writes
+  const { planned, guarded, plannedGuarded, total } = run.writes
   const send = useSend(run.id)
   const dismiss = useDismiss(run.id)
   const open = run.state === 'ready' && planned > 0
@@ -35,10 +34,16 @@ export function Stopped({ detail, show }: { detail: RunDetail; show: () => void 
         )}
         {open && (
           <>
-            {guarded > 0 && planned > guarded && (
-              <Button loading={send.isPending} onClick={() => send.mutate({ all: true, except: null, only: null, withoutGuarded: true })}>
-                Send the other {count(planned - guarded)}
-              </Button>
+            {plannedGuarded > 0 && planned > plannedGuarded && (
+              <SendQuestion
+                text={`Send the other ${count(planned - plannedGuarded)}`}
+                run={run}
+                number={planned - plannedGuarded}
+                busy={send.isPending}
+                send={(done) => send.mutate({ all: true, except: null, only: null, withoutGuarded: true }, { onSuccess: done })}
+              >
+                <div>What the guards point at stays as it is: {guards.map((g) => g.message).join('; ')}.</div>
+              </SendQuestion>
             )}
             <SendAll detail={detail} />
             <Button loading={dismiss.isPending} onClick={() => dismiss.mutate()}>
@@ -55,29 +60,17 @@ export function Stopped({ detail, show }: { detail: RunDetail; show: () => void 
 function SendAll({ detail }: { detail: RunDetail }) {
   const { run, guards } = detail
   const send = useSend(run.id)
-  const [asks, asking] = useDisclosure(false)
-  const planned = count(run.writes.planned)
   return (
-    <>
-      <Button onClick={asking.open}>Send all</Button>
-      <Dialog opened={asks} close={asking.close} title={`Send all ${planned}, against the guards?`}>
-        <div className="stack">
-          {guards.map((g) => (
-            <div key={g.kind}>{g.message}.</div>
-          ))}
-          <div className="row">
-            <span className="grow" />
-            <Button onClick={asking.close}>Not now</Button>
-            <Button
-              variant="filled"
-              loading={send.isPending}
-              onClick={() => send.mutate({ all: true, except: null, only: null, withoutGuarded: false }, { onSuccess: asking.close })}
-            >
-              Send all {planned} all the same
-            </Button>
-          </div>
-        </div>
-      </Dialog>
-    </>
+    <SendQuestion
+      text={`Send all ${count(run.writes.planned)}`}
+      run={run}
+      number={run.writes.planned}
+      busy={send.isPending}
+      send={(done) => send.mutate({ all: true, except: null, only: null, withoutGuarded: false }, { onSuccess: done })}
+    >
+      <div className="note harm" style={{ display: 'block' }}>
+        <span className="strong">Against the guards:</span> {guards.map((g) => g.message).join('; ')}.
+      </div>
+    </SendQuestion>
   )
 }

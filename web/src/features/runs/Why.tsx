@@ -2,7 +2,7 @@ import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { api, type RunSummary, type Schemas, take } from '../../shared/api'
-import { count, plural, value, when } from '../../shared/format'
+import { clockSeconds, count, plural, value, when } from '../../shared/format'
 import { Empty, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { useLetThereCount } from './actions'
@@ -40,6 +40,7 @@ export function Why(props: { run: RunSummary; write: string | undefined; fieldOf
             <Head run={run} detail={found} fieldOf={fieldOf} />
             <Said run={run.id} detail={found} decided={decided} />
             <Values run={run} detail={found} fieldOf={fieldOf} />
+            <Tries tries={found.tries} />
             <Fate run={run} detail={found} />
           </>
         )}
@@ -122,13 +123,30 @@ function Values({ run, detail, fieldOf }: { run: RunSummary; detail: WriteDetail
   )
 }
 
+/** The attempts that were not simply accepted, and what became of each. */
+function Tries({ tries }: { tries: WriteDetail['tries'] }) {
+  if (tries.length === 0) return null
+  return (
+    <div className="line small" style={{ display: 'block' }}>
+      {tries.map((t) => (
+        <div key={`${t.at}${t.why.code}`}>
+          <span className="dim">
+            attempt {t.number}, {clockSeconds(t.at)}:
+          </span>{' '}
+          {t.why.words}
+        </div>
+      ))}
+    </div>
+  )
+}
+
 function Fate({ run, detail }: { run: RunSummary; detail: WriteDetail }) {
   const { write: w, ruleNumber, sentAt, confirmedAt } = detail
   const attempts = w.attempts > 1 ? `, ${w.attempts} attempts` : ''
   const written = w.way === 'back' ? { system: run.source.id, key: w.sourceKey } : { system: run.target.id, key: w.targetKey }
   return (
     <div className="line dim small" style={{ display: 'block' }}>
-      Rule version {ruleNumber}.{sentAt && ` Sent ${when(sentAt)}${attempts}.`}
+      Version {ruleNumber}.{sentAt && ` Sent ${when(sentAt)}${attempts}.`}
       {confirmedAt && ` Read back and confirmed ${when(confirmedAt)}.`}{' '}
       {w.takenBackIn !== null && (
         <Link to="/runs/$run" params={{ run: String(w.takenBackIn) }} search={{}}>

@@ -39,7 +39,7 @@ export function useSend(run: number) {
       notifications.show({ color: 'var(--glaze)', message: `${plural(count, 'record')} on the way.` })
       void queries.invalidateQueries({ queryKey: ['runs'] })
       void queries.invalidateQueries({ queryKey: ['writes'] })
-      void navigate({ to: '/runs/$run', params: { run: String(run) }, search: {} })
+      void navigate({ to: '/runs/$run', params: { run: String(run) }, search: { show: 'sent' } })
     },
     onError: sayRefusal,
   })

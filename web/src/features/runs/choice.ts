@@ -1,7 +1,10 @@
 import type { Schemas, WriteRow } from '../../shared/api'
 
 export type Ids = ReadonlySet<number>
-type Line = Pick<WriteRow, 'id' | 'state'>
+type Line = Pick<WriteRow, 'id' | 'state' | 'guards'>
+
+/** What a filter shows: what goes when nothing else is said, and what goes only where it is named. */
+export type Found = Schemas['WriteIds']
 
 /** No line. */
 export const none: Ids = new Set()
@@ -15,54 +18,64 @@ export const less = (set: Ids, ids: Iterable<number>): Ids => {
   return left
 }
 
-/** What a person chose of a change set: all that is planned but some, or only some of it; what is held only where it is named. */
+/**
+ * What a person chose of a change set: all that is plainly planned but some, or only some of it. What is held, what a guard points at
+ * and what was not chosen the last time goes only where it is named.
+ */
 export type Choosing = {
   base: 'all' | 'none'
   /** The exceptions from the base. */
   turned: Ids
-  held: Ids
+  named: Ids
 }
 
-/** Everything that is planned, and nothing that is held. */
-export const everything: Choosing = { base: 'all', turned: none, held: none }
+/** Everything that is plainly planned, and nothing that has to be named. */
+export const everything: Choosing = { base: 'all', turned: none, named: none }
 
-/** How many lines are chosen. Once it is decided, nothing is planned any more, and there is nothing to except from. */
-export function chosenCount({ base, turned, held }: Choosing, planned: number) {
-  const open = planned === 0 ? 0 : base === 'all' ? planned - turned.size : turned.size
-  return open + held.size
-}
+/** Whether a line goes only where it is named. */
+const byName = (w: Line) => w.state === 'held' || w.state === 'skipped' || (w.state === 'planned' && w.guards !== '')
+
+/** How many lines are chosen, of so many that are plainly planned. */
+export const chosenCount = ({ base, turned, named }: Choosing, plain: number) =>
+  (plain === 0 ? 0 : base === 'all' ? plain - turned.size : turned.size) + named.size
 
 /** Whether it is the choice that nobody has touched. */
-export const isWhole = ({ base, turned, held }: Choosing, planned: number) =>
-  (planned === 0 || (base === 'all' && turned.size === 0)) && held.size === 0
+export const isWhole = ({ base, turned, named }: Choosing, plain: number) =>
+  (plain === 0 || (base === 'all' && turned.size === 0)) && named.size === 0
 
 /** Whether a line is chosen. */
-export const has = ({ base, turned, held }: Choosing, w: Line) =>
-  w.state === 'held' ? held.has(w.id) : w.state === 'planned' && turned.has(w.id) === (base === 'none')
+export const has = ({ base, turned, named }: Choosing, w: Line) =>
+  byName(w) ? named.has(w.id) : w.state === 'planned' && turned.has(w.id) === (base === 'none')
 
 /** With a line turned round. */
 export function toggle(choosing: Choosing, w: Line): Choosing {
-  if (w.state === 'held') return { ...choosing, held: flip(choosing.held, w.id) }
+  if (byName(w)) return { ...choosing, named: flip(choosing.named, w.id) }
   return w.state === 'planned' ? { ...choosing, turned: flip(choosing.turned, w.id) } : choosing
 }
 
 /** Nothing but these. */
-export const only = (ids: Iterable<number>): Choosing => ({ base: 'none', turned: joined(none, ids), held: none })
+export const only = (found: Found): Choosing => ({
+  base: 'none',
+  turned: joined(none, found.plain),
+  named: joined(none, found.byName),
+})
 
 /** These too. */
-export const add = (choosing: Choosing, ids: Iterable<number>): Choosing => ({
+export const add = (choosing: Choosing, found: Found): Choosing => ({
   ...choosing,
-  turned: choosing.base === 'all' ? less(choosing.turned, ids) : joined(choosing.turned, ids),
+  turned: choosing.base === 'all' ? less(choosing.turned, found.plain) : joined(choosing.turned, found.plain),
+  named: joined(choosing.named, found.byName),
 })
 
 /** All but these. */
-export const without = (choosing: Choosing, ids: Iterable<number>): Choosing => ({
+export const without = (choosing: Choosing, found: Found): Choosing => ({
   ...choosing,
-  turned: choosing.base === 'all' ? joined(choosing.turned, ids) : less(choosing.turned, ids),
+  turned: choosing.base === 'all' ? joined(choosing.turned, found.plain) : less(choosing.turned, found.plain),
+  named: less(choosing.named, found.byName),
 })
 
-/** As the server takes it; of a run that is done, only what it had held may still be sent. */
-export function asked({ base, turned, held }: Choosing, ready: boolean): Schemas['Choice'] {
-  if (ready && base === 'all') return { all: true, except: [...turned], only: [...held], withoutGuarded: false }
-  return { all: false, except: null, only: ready ? [...turned, ...held] : [...held], withoutGuarded: false }
+/** As the server takes it; of a run that is done, only what is named. */
+export function asked({ base, turned, named }: Choosing, ready: boolean): Schemas['Choice'] {
+  if (ready && base === 'all') return { all: true, except: [...turned], only: [...named], withoutGuarded: true }
+  return { all: false, except: null, only: ready ? [...turned, ...named] : [...named], withoutGuarded: false }
 }

@@ -1,21 +1,35 @@
 import { useState } from 'react'
 import type { WriteRow } from '../../shared/api'
-import { add, asked, chosenCount, everything, flip, has, type Ids, isWhole, joined, less, none, only, toggle, without } from './choice'
+import {
+  add,
+  asked,
+  chosenCount,
+  everything,
+  type Found,
+  flip,
+  has,
+  type Ids,
+  isWhole,
+  joined,
+  less,
+  none,
+  only,
+  toggle,
+  without,
+} from './choice'
 
-/** What a person chooses of a change set while they look at it. */
-export function useChoice(planned: number) {
+/** What a person chooses of a change set while they look at it, of so many lines that are plainly planned. */
+export function useChoice(plain: number) {
   const [choosing, set] = useState(everything)
   return {
-    held: choosing.held.size,
-    count: chosenCount(choosing, planned),
-    whole: isWhole(choosing, planned),
+    named: choosing.named.size,
+    count: chosenCount(choosing, plain),
+    whole: isWhole(choosing, plain),
     has: (w: WriteRow) => has(choosing, w),
     toggle: (w: WriteRow) => set((c) => toggle(c, w)),
-    only: (ids: number[]) => set(only(ids)),
-    add: (ids: number[]) => set((c) => add(c, ids)),
-    without: (ids: number[]) => set((c) => without(c, ids)),
-    addHeld: (ids: number[]) => set((c) => ({ ...c, held: joined(c.held, ids) })),
-    withoutHeld: (ids: number[]) => set((c) => ({ ...c, held: less(c.held, ids) })),
+    only: (found: Found) => set(only(found)),
+    add: (found: Found) => set((c) => add(c, found)),
+    without: (found: Found) => set((c) => without(c, found)),
     all: () => set(everything),
     asked: (ready: boolean) => asked(choosing, ready),
   }
@@ -28,9 +42,9 @@ export function useTakenBack() {
     count: named.size,
     has: (w: WriteRow) => named.has(w.id),
     toggle: (w: WriteRow) => setNamed((set) => flip(set, w.id)),
-    only: (ids: number[]) => setNamed(joined(none, ids)),
-    add: (ids: number[]) => setNamed((set) => joined(set, ids)),
-    without: (ids: number[]) => setNamed((set) => less(set, ids)),
+    only: (found: Found) => setNamed(joined(none, found.plain)),
+    add: (found: Found) => setNamed((set) => joined(set, found.plain)),
+    without: (found: Found) => setNamed((set) => less(set, found.plain)),
     all: () => setNamed(none),
     asked: () => (named.size > 0 ? [...named] : null),
   }

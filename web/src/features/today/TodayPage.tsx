@@ -2,9 +2,12 @@ import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useRouter } from '@tanstack/react-router'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
-import { count, day, every, share, when } from '../../shared/format'
+import { age, count, day, every, share, when } from '../../shared/format'
+import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { OpenTag } from '../lanes/OpenTag'
+import { openOf } from '../lanes/standing'
 import { useReadSystem } from '../systems/actions'
 
 type Today = Schemas['TodayView']
@@ -98,13 +101,13 @@ function Matrix({ today }: { today: Today }) {
   )
 }
 
-/** How a lane stands; the arrow says whether it flows from the hub or to it. */
+/** How a lane stands; the arrow says whether it flows from the hub or to it. Each number leads to what it counts. */
 function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
+  const { standing } = lane
   // Where there is a map, the lane begins with it.
   const unmapped = lane.ruleNumber === 1 && lane.work.steps.some((s) => s.key === 'map')
-  const open = lane.waiting + lane.outOfStep
-  const part = (n: number) => `${lane.paired === 0 ? 0 : (n / lane.paired) * 100}%`
-  if (lane.paired === 0 && lane.coupleId !== null && lane.links === 0)
+  const part = (n: number) => `${standing.compared === 0 ? 0 : (n / standing.compared) * 100}%`
+  if (lane.coupleId !== null && lane.links === 0)
     return (
       <Link to="/pair-desk/$couple" params={{ couple: String(lane.coupleId) }} className="matrix-cell">
         <span className="row wrap">
@@ -115,25 +118,27 @@ function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
         <span className="dim small">{count(lane.unpairedThere)} records wait at the pair desk</span>
       </Link>
     )
-  if (lane.comparedAt === null)
+  if (standing.runId === null || standing.isStale)
     return (
       <Link to={unmapped ? '/lanes/$lane/map' : '/lanes/$lane/preview'} params={{ lane: lane.id }} className="matrix-cell">
         <span className="row wrap">
           <span className="mono">{arrow}</span>
           <span className={`tag ${lane.off ? 'plain' : 'ochre'}`}>
-            {lane.off ? 'off' : unmapped ? 'not mapped yet' : 'not compared yet'}
+            {lane.off ? 'off' : unmapped ? 'not mapped yet' : standing.isStale ? 'compare anew' : 'not compared yet'}
           </span>
         </span>
         <span className="share" />
-        <span className="dim small">{count(lane.links)} pairs</span>
+        <span className="dim small">
+          {count(lane.links)} pairs{standing.isStale && `, changed since ${when(standing.comparedAt)}`}
+        </span>
       </Link>
     )
   return (
-    <Link to="/lanes/$lane/preview" params={{ lane: lane.id }} className="matrix-cell">
+    <div className="matrix-cell">
       <span className="row wrap" style={{ gap: 6 }}>
-        <span className="mono grow" style={{ whiteSpace: 'nowrap' }}>
-          {arrow} {share(lane.inStep, lane.paired)}
-        </span>
+        <Link to="/lanes/$lane/preview" params={{ lane: lane.id }} className="mono grow" style={{ whiteSpace: 'nowrap', flex: '1 0 auto' }}>
+          {arrow} {share(standing.inStep, standing.compared)}
+        </Link>
         {lane.off ? (
           <span className="tag plain">off</span>
         ) : lane.readyIsStopped ? (
@@ -142,24 +147,26 @@ function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
           <span className="tag ochre">closed</span>
         ) : lane.workingRunId ? (
           <span className="tag plain">running</span>
-        ) : lane.waiting > 0 ? (
-          <span className="tag ochre">{count(lane.waiting)} waiting</span>
         ) : null}
-        {lane.outOfStep > 0 && <span className="tag clay">{count(lane.outOfStep)} out</span>}
-        {lane.paired > 0 && open === 0 && <span className="tag glaze">in step</span>}
+        {openOf(lane)
+          .slice(0, 3)
+          .map((o) => (
+            <OpenTag key={o.key} open={o} />
+          ))}
+        {standing.compared > 0 && standing.open === 0 && <span className="tag glaze">in step</span>}
       </span>
-      <span className="share" role="img" aria-label={`${count(lane.inStep)} of ${count(lane.paired)} records in step`}>
-        <i style={{ width: part(lane.inStep), background: 'var(--glaze)' }} />
-        <i style={{ width: part(lane.waiting), background: 'var(--ochre)' }} />
-        <i style={{ width: part(lane.outOfStep), background: 'var(--clay)' }} />
+      <span className="share" role="img" aria-label={`${count(standing.inStep)} of ${count(standing.compared)} records in step`}>
+        <i style={{ width: part(standing.inStep), background: 'var(--glaze)' }} />
+        <i style={{ width: part(standing.planned + standing.held), background: 'var(--ochre)' }} />
+        <i style={{ width: part(standing.open - standing.planned - standing.held), background: 'var(--clay)' }} />
       </span>
       <span className="dim small">
         <div>
-          {count(lane.paired)} pairs, compared {when(lane.comparedAt)}
+          {count(standing.compared)} compared {when(standing.comparedAt)}
         </div>
         <div>{lane.everyMinutes ? (lane.paused ? 'paused' : `next ${when(lane.nextDueAt)}, ${every(lane.everyMinutes)}`) : 'by hand'}</div>
       </span>
-    </Link>
+    </div>
   )
 }
 
@@ -178,13 +185,22 @@ function Decisions({ decisions }: { decisions: Today['decisions'] }) {
       </div>
       {decisions.length === 0 && <Empty title="Nothing waits for you">Both sides are in step.</Empty>}
       {decisions.map((d) => (
-        <div key={`${d.cause}${d.text}${d.link}`} className="line" style={{ gridTemplateColumns: '92px minmax(0, 1fr) 34px 52px 56px' }}>
-          <span>
-            <span className={`tag ${d.tone}`}>{d.cause}</span>
+        <div
+          key={`${d.cause}${d.text}${d.link}`}
+          className="line"
+          style={{ gridTemplateColumns: '104px minmax(0, 1fr) 34px 52px 70px 56px', alignItems: 'baseline' }}
+        >
+          <span className="clip">
+            <span className={`tag ${d.tone}`} title={d.cause}>
+              {d.cause}
+            </span>
           </span>
           <span>{d.text}</span>
           <SystemMark system={d.system} />
           <span className="num">{count(d.count)}</span>
+          <span className="dim small num" title={d.since ? `since ${when(d.since)}` : undefined}>
+            {age(d.since)}
+          </span>
           <a
             className="act"
             style={{ textAlign: 'right' }}
@@ -204,21 +220,23 @@ function Decisions({ decisions }: { decisions: Today['decisions'] }) {
 }
 
 function Since({ since }: { since: Today['since'] }) {
-  const lines: [string, number, boolean][] = [
-    ['Values sent and confirmed', since.valuesSent, false],
-    ['Runs done', since.runsDone, false],
-    ['Runs that failed', since.runsFailed, since.runsFailed > 0],
-    ['Writes that failed', since.writesFailed, since.writesFailed > 0],
-  ]
+  const from = since.from
   return (
     <section className="sheet" aria-labelledby="since">
       <h2 id="since">In the last 24 hours</h2>
-      {lines.map(([label, n, bad]) => (
-        <Link key={label} to="/runs" className="line" style={{ gridTemplateColumns: '1fr auto', textDecoration: 'none' }}>
-          <span>{label}</span>
-          <span className={bad ? 'num strong minus' : 'num strong'}>{count(n)}</span>
-        </Link>
-      ))}
+      <SinceLine label="Records written and confirmed" n={since.written} to="/written" search={{ show: 'confirmed', from }} />
+      <SinceLine label="Records that did not get there" n={since.writesFailed} bad to="/written" search={{ show: 'failed', from }} />
+      <SinceLine label="Runs done" n={since.runsDone} to="/runs" search={{ show: 'done', from }} />
+      <SinceLine label="Runs that failed" n={since.runsFailed} bad to="/runs" search={{ show: 'failed', from }} />
     </section>
+  )
+}
+
+function SinceLine(props: { label: string; n: number; bad?: boolean; to: '/written' | '/runs'; search: ListState }) {
+  return (
+    <Link to={props.to} search={props.search} className="line" style={{ gridTemplateColumns: '1fr auto', textDecoration: 'none' }}>
+      <span>{props.label}</span>
+      <span className={props.bad && props.n > 0 ? 'num strong minus' : 'num strong'}>{count(props.n)}</span>
+    </Link>
   )
 }

@@ -1,0 +1,102 @@
+using Narbit.Core;
+
+namespace Narbit.Adapters;
+
+/// <summary>A request that was not answered at once as it should have been.</summary>
+/// <param name="At">When it was sent first.</param>
+/// <param name="System">The system, by its name.</param>
+/// <param name="Request">The method and the path, without what was asked for.</param>
+/// <param name="Attempts">How often it was sent.</param>
+/// <param name="Why">What went wrong the last time.</param>
+/// <param name="Lost">How many of the attempts had no answer, so that they may have taken effect.</param>
+/// <param name="Answered">Whether the last attempt was answered.</param>
+public sealed record TroubledRequest(DateTimeOffset At, string System, string Request, int Attempts, Reason Why, int Lost, bool Answered);
+
+/// <summary>
+/// Counts what it takes to be answered: whoever watches sees the requests of all that it calls, and of nobody else. It goes with the
+/// flow of the calls, since a system's adapter is shared by all who work with it.
+/// </summary>
+public sealed class Traffic
+{
+    // A run over many records that all fail says the same again and again.
+    private const int MostTroubles = 300;
+
+    private static readonly AsyncLocal<Traffic?> Watching = new();
+
+    private readonly Lock _gate = new();
+    private readonly List<TroubledRequest> _troubles = [];
+
+    /// <summary>Requests that were sent, each attempt counted.</summary>
+    public int Requests { get; private set; }
+
+    /// <summary>Those of them that repeat an earlier one.</summary>
+    public int Repeats { get; private set; }
+
+    /// <summary>Those of them that had no answer.</summary>
+    public int Lost { get; private set; }
+
+    /// <summary>How long was waited because a system takes only so many requests.</summary>
+    public TimeSpan LimitWaited { get; private set; }
+
+    /// <summary>How long was waited before repeating what had failed.</summary>
+    public TimeSpan RepeatWaited { get; private set; }
+
+    /// <summary>The requests that were not answered at once, up to a bound.</summary>
+    public IReadOnlyList<TroubledRequest> Troubles
+    {
+        get
+        {
+            lock (_gate)
+                return [.. _troubles];
+        }
+    }
+
+    internal static Traffic? Current => Watching.Value;
+
+    /// <summary>Counts the requests of everything that is called from here on, until what is returned is disposed.</summary>
+    public IDisposable Watch()
+    {
+        var before = Watching.Value;
+        Watching.Value = this;
+        return new Watcher(before);
+    }
+
+    internal void Sent(bool repeats, TimeSpan limitWaited)
+    {
+        lock (_gate)
+        {
+            Requests++;
+            Repeats += repeats ? 1 : 0;
+            LimitWaited += limitWaited;
+        }
+    }
+
+    internal void Unanswered()
+    {
+        lock (_gate)
+            Lost++;
+    }
+
+    internal void Waits(TimeSpan delay, bool forLimit)
+    {
+        lock (_gate)
+        {
+            if (forLimit)
+                LimitWaited += delay;
+            else
+                RepeatWaited += delay;
+        }
+    }
+
+    internal void Troubled(TroubledRequest request)
+    {
+        lock (_gate)
+            if (_troubles.Count < MostTroubles)
+                _troubles.Add(request);
+    }
+
+    private sealed class Watcher(Traffic? before) : IDisposable
+    {
+        public void Dispose() => Watching.Value = before;
+    }
+}

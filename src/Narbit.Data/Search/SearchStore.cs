@@ -1,0 +1,157 @@
+using Microsoft.Data.Sqlite;
+
+namespace Narbit.Data.Search;
+
+/// <summary>A record that can be found: its number in the mirror, and everything that it may be called.</summary>
+public readonly record struct FoundAs(long RecordId, string Words);
+
+/// <summary>A record of the mirror as the search index takes it in.</summary>
+public readonly record struct ToIndex(
+    long Id,
+    string SystemId,
+    string Kind,
+    string Key,
+    string? Reference,
+    string? Caption,
+    string Values,
+    long ChangedAt
+);
+
+/// <summary>
+/// The index by which records are found: SQLite's FTS5 with trigrams, so that any part of a word finds it. It holds no text of its own
+/// and is brought up to date behind the readings, which therefore cost no more than before.
+/// </summary>
+public sealed class SearchStore(Database database)
+{
+    // A trigram that very many records have tells nothing, and costs much.
+    private const int CommonFrom = 20_000;
+
+    private const string Columns = "Id, SystemId, Kind, Key, Reference, Caption, \"Values\", ChangedAt";
+
+    /// <summary>Records that changed at or after an instant, after a record of that list.</summary>
+    public async Task<IReadOnlyList<ToIndex>> ChangedAsync(
+        long sinceTicks,
+        (long ChangedAt, long Id) after,
+        int most,
+        CancellationToken cancel
+    )
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        using var select = new Statement(
+            connection,
+            null,
+            $"""
+            SELECT {Columns} FROM Records WHERE ChangedAt >= $since AND (ChangedAt > $at OR (ChangedAt = $at AND Id > $id))
+            ORDER BY ChangedAt, Id LIMIT $most
+            """,
+            "$since",
+            "$at",
+            "$id",
+            "$most"
+        );
+        var records = new List<ToIndex>();
+        using var rows = select.Rows(sinceTicks, after.ChangedAt, after.Id, most);
+        while (rows.Read())
+            records.Add(
+                new ToIndex(
+                    rows.GetInt64(0),
+                    rows.GetString(1),
+                    rows.GetString(2),
+                    rows.GetString(3),
+                    rows.Text(4),
+                    rows.Text(5),
+                    rows.GetString(6),
+                    rows.GetInt64(7)
+                )
+            );
+        return records;
+    }
+
+    /// <summary>Up to when the index is complete, in UTC ticks.</summary>
+    public async Task<long> UpToAsync(CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        using var select = new Statement(connection, null, "SELECT At FROM RecordWordsUpTo");
+        return select.Number();
+    }
+
+    /// <summary>Says up to when the index is complete.</summary>
+    public async Task CompleteAsync(long upToTicks, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        using var update = new Statement(connection, null, "UPDATE RecordWordsUpTo SET At = $at", "$at");
+        update.Execute(upToTicks);
+    }
+
+    /// <summary>Takes records in; one that was there before is replaced.</summary>
+    public async Task PutAsync(IReadOnlyList<FoundAs> records, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
+        using (
+            var put = new Statement(
+                connection,
+                transaction,
+                "INSERT OR REPLACE INTO RecordWords (rowid, Words) VALUES ($id, $words)",
+                "$id",
+                "$words"
+            )
+        )
+            foreach (var record in records)
+                put.Execute(record.RecordId, record.Words);
+        await transaction.CommitAsync(cancel);
+    }
+
+    /// <summary>The records that have each of some texts in them, the best first.</summary>
+    /// <param name="texts">Texts of three characters and more.</param>
+    /// <param name="most">How many at most.</param>
+    /// <param name="cancel">Gives up.</param>
+    public Task<IReadOnlyList<long>> WithAllAsync(IReadOnlyList<string> texts, int most, CancellationToken cancel) =>
+        MatchAsync(string.Join(" AND ", texts.Select(Quoted)), most, cancel);
+
+    /// <summary>The records that have some of a text's trigrams, so that slips do not matter; those with the most come first.</summary>
+    /// <param name="text">A text of three characters and more.</param>
+    /// <param name="most">How many at most.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<IReadOnlyList<long>> LikeAsync(string text, int most, CancellationToken cancel)
+    {
+        var trigrams = Enumerable.Range(0, Math.Max(0, text.Length - 2)).Select(i => text.Substring(i, 3)).Distinct(StringComparer.Ordinal);
+        var telling = await TellingAsync([.. trigrams], cancel);
+        return telling.Count == 0 ? [] : await MatchAsync(string.Join(" OR ", telling.Select(Quoted)), most, cancel);
+    }
+
+    // The rarest trigrams of a text that occur at all.
+    private async Task<IReadOnlyList<string>> TellingAsync(string[] trigrams, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        using var count = new Statement(connection, null, "SELECT doc FROM RecordTrigrams WHERE term = $term", "$term");
+        var known = new List<(string Trigram, long Records)>();
+        foreach (var trigram in trigrams)
+        {
+            using var rows = count.Rows(trigram);
+            if (rows.Read() && rows.GetInt64(0) is > 0 and < CommonFrom and var records)
+                known.Add((trigram, records));
+        }
+
+        return [.. known.OrderBy(k => k.Records).Take(12).Select(k => k.Trigram)];
+    }
+
+    private async Task<IReadOnlyList<long>> MatchAsync(string match, int most, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        using var select = new Statement(
+            connection,
+            null,
+            "SELECT rowid FROM RecordWords WHERE RecordWords MATCH $match ORDER BY rank LIMIT $most",
+            "$match",
+            "$most"
+        );
+        var found = new List<long>();
+        using var rows = select.Rows(match, most);
+        while (rows.Read())
+            found.Add(rows.GetInt64(0));
+        return found;
+    }
+
+    private static string Quoted(string text) => $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";
+}

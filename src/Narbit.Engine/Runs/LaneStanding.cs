@@ -1,0 +1,148 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Pairs;
+using Narbit.Data.Runs;
+using Narbit.Engine.Lanes;
+
+namespace Narbit.Engine.Runs;
+
+/// <summary>
+/// How a lane stands: what its newest comparison found and what has become of it since. Every count of what is open in a lane is one of
+/// these, and each is what the list of that run shows under the same word.
+/// </summary>
+public sealed record LaneStanding
+{
+    /// <summary>The run that compared both sides last; null: none has.</summary>
+    public long? RunId { get; init; }
+
+    /// <summary>When it did.</summary>
+    public DateTimeOffset? ComparedAt { get; init; }
+
+    /// <summary>Whether pairs that it went by have been taken apart since, or its change set was given up, so that it says nothing.</summary>
+    public bool IsStale { get; init; }
+
+    /// <summary>Records that were compared.</summary>
+    public int Compared { get; init; }
+
+    /// <summary>Records that are the same on both sides, or of which a person decided that what is there counts.</summary>
+    public int InStep { get; init; }
+
+    /// <summary>Records that would change, in a change set that waits for a person.</summary>
+    public int Planned { get; init; }
+
+    /// <summary>Records that are held because they look wrong or were changed on both sides.</summary>
+    public int Held { get; init; }
+
+    /// <summary>Records that differ and were not chosen when the rest was sent.</summary>
+    public int NotChosen { get; init; }
+
+    /// <summary>Records that the other side refused, lost or changed before ours arrived.</summary>
+    public int Failed { get; init; }
+
+    /// <summary>Records that could not be computed.</summary>
+    public int NotComputed { get; init; }
+
+    /// <summary>Records that were written and taken back.</summary>
+    public int TakenBack { get; init; }
+
+    /// <summary>Records on their way, or left over by a run that failed.</summary>
+    public int Unsent { get; init; }
+
+    /// <summary>Records that are not in step.</summary>
+    public int Open => Planned + Held + NotChosen + Failed + NotComputed + TakenBack + Unsent;
+}
+
+/// <summary>Reads how lanes stand.</summary>
+public static class LaneStandings
+{
+    /// <summary>How some lanes stand, by their short names.</summary>
+    public static async Task<IReadOnlyDictionary<string, LaneStanding>> OfAsync(
+        NarbitContext db,
+        IReadOnlyList<Lane> lanes,
+        CancellationToken cancel
+    )
+    {
+        long[] ids = [.. lanes.Select(l => l.ComparedRunId).OfType<long>()];
+        var runs = await db.Runs.AsNoTracking().Where(r => ids.Contains(r.Id)).ToDictionaryAsync(r => r.Id, cancel);
+        var states = await StatesAsync(db, ids, cancel);
+        var apart = await TakenApartAsync(db, cancel);
+        return lanes.ToDictionary(
+            l => l.Id,
+            l =>
+                l.ComparedRunId is { } id && runs.TryGetValue(id, out var run)
+                    ? Of(run, [.. states[id]], IsStale(l, run, apart))
+                    : new LaneStanding(),
+            StringComparer.Ordinal
+        );
+    }
+
+    // Writes of a run that stand alike.
+    private sealed record Alike(WriteState State, bool Back, bool Decided, int Count);
+
+    private static async Task<ILookup<long, Alike>> StatesAsync(NarbitContext db, long[] runs, CancellationToken cancel)
+    {
+        var states = await db
+            .Writes.Where(w => runs.Contains(w.RunId))
+            .GroupBy(w => new
+            {
+                w.RunId,
+                w.State,
+                Back = w.TakenBackIn != null,
+                Decided = w.State == WriteState.Skipped && w.Fate != null,
+            })
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToListAsync(cancel);
+        return states.ToLookup(s => s.Key.RunId, s => new Alike(s.Key.State, s.Key.Back, s.Key.Decided, s.Count));
+    }
+
+    private static LaneStanding Of(Run run, IReadOnlyList<Alike> writes, bool isStale)
+    {
+        int In(WriteState state) => writes.Where(w => w.State == state && !w.Back && !w.Decided).Sum(w => w.Count);
+        var waits = run.State is RunState.Ready or RunState.Superseded;
+        return new LaneStanding
+        {
+            RunId = run.Id,
+            ComparedAt = run.PlannedAt,
+            IsStale = isStale,
+            Compared = run.Paired,
+            InStep = run.InStep + In(WriteState.Confirmed) + writes.Where(w => w.Decided).Sum(w => w.Count),
+            Planned = waits ? In(WriteState.Planned) : 0,
+            Held = In(WriteState.Held),
+            NotChosen = In(WriteState.Skipped),
+            Failed = In(WriteState.Failed) + In(WriteState.Overtaken),
+            NotComputed = run.Remarked,
+            TakenBack = writes.Where(w => w.Back).Sum(w => w.Count),
+            Unsent = In(WriteState.Unknown) + In(WriteState.Sent) + (waits ? 0 : In(WriteState.Planned)),
+        };
+    }
+
+    private static bool IsStale(Lane lane, Run run, IReadOnlyList<Apart> apart) =>
+        run.State == RunState.Superseded
+        || apart.Any(a =>
+            a.At > run.PlannedAt
+            && a.Couple.Kind == LaneWorks.Of(lane.Kind).Record
+            && (a.Couple.OtherId == lane.SourceId || a.Couple.OtherId == lane.TargetId)
+        );
+
+    // When pairs of a couple were last taken apart.
+    private sealed record Apart(Couple Couple, DateTimeOffset At);
+
+    private static async Task<IReadOnlyList<Apart>> TakenApartAsync(NarbitContext db, CancellationToken cancel)
+    {
+        var couples = await db.Couples.AsNoTracking().ToDictionaryAsync(c => c.Id, cancel);
+        var undone = await db
+            .Batches.Where(b => b.UndoneAt != null)
+            .GroupBy(b => b.CoupleId)
+            .Select(g => new { g.Key, At = g.Max(b => b.UndoneAt!.Value) })
+            .ToListAsync(cancel);
+        var unpaired = await db
+            .Batches.Where(b =>
+                db.Decisions.Any(d => d.BatchId == b.Id && d.Act == DecisionAct.Unpair && d.State == DecisionState.Committed)
+            )
+            .GroupBy(b => b.CoupleId)
+            .Select(g => new { g.Key, At = g.Max(b => b.At) })
+            .ToListAsync(cancel);
+        return [.. undone.Concat(unpaired).Select(a => new Apart(couples[a.Key], a.At))];
+    }
+}

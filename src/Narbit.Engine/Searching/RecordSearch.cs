@@ -1,0 +1,104 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Mirror;
+using Narbit.Data.Search;
+
+namespace Narbit.Engine.Searching;
+
+/// <summary>
+/// Finds records of all systems by SKU, barcode, key or name: first those that have every word, then, where there are few, those whose
+/// name is nearly it, so that slips do not matter.
+/// </summary>
+/// <param name="database">Where the mirror and its index are.</param>
+public sealed class RecordSearch(Database database)
+{
+    private const int Shortest = 3;
+    private const int FewerThan = 8;
+
+    // Of what is only like it, this share of the trigrams must be there, and nearly as many as in the one that is most like it.
+    private const double LeastLike = 0.34;
+    private const double NearlyAsLike = 0.8;
+
+    private readonly SearchStore _store = new(database);
+
+    /// <summary>The records that some words find, the best first.</summary>
+    /// <param name="text">The words.</param>
+    /// <param name="most">How many at most.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<IReadOnlyList<MirrorRecord>> FindAsync(string text, int most, CancellationToken cancel)
+    {
+        var wanted = text.Trim();
+        if (wanted.Length == 0)
+            return [];
+        await using var db = database.CreateDbContext();
+        var found = await NamedAsync(db, wanted, most, cancel);
+        string[] words = [.. wanted.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(w => w.Length >= Shortest)];
+        if (words.Length > 0)
+            await AddAsync(db, found, await _store.WithAllAsync(words, most, cancel), _ => true, most, cancel);
+        if (found.Count < FewerThan && wanted.Length >= Shortest)
+        {
+            var like = await _store.LikeAsync(wanted.ToLowerInvariant(), most * 3, cancel);
+            var parts = Trigrams(wanted);
+            await AddAsync(db, found, like, r => Likeness(parts, r) >= LeastLike, most, cancel, r => Likeness(parts, r));
+        }
+
+        return found;
+    }
+
+    // Whoever types a whole SKU or key means just that.
+    private static async Task<List<MirrorRecord>> NamedAsync(NarbitContext db, string text, int most, CancellationToken cancel)
+    {
+        var named = new List<MirrorRecord>();
+        foreach (var system in await db.Systems.OrderBy(s => s.Id).Select(s => s.Id).ToListAsync(cancel))
+        foreach (var kind in new[] { RecordKind.Item, RecordKind.Customer, RecordKind.Order })
+        {
+            var records = db.Records.AsNoTracking().Where(r => r.SystemId == system && r.Kind == kind && r.GoneAt == null);
+            named.AddRange(await records.Where(r => r.Reference == text).Take(most).ToListAsync(cancel));
+            named.AddRange(await records.Where(r => r.Key == text && r.Reference != text).Take(most).ToListAsync(cancel));
+        }
+
+        return named;
+    }
+
+    private static async Task AddAsync(
+        NarbitContext db,
+        List<MirrorRecord> found,
+        IReadOnlyList<long> ids,
+        Func<MirrorRecord, bool> fits,
+        int most,
+        CancellationToken cancel,
+        Func<MirrorRecord, double>? rank = null
+    )
+    {
+        var records = await db
+            .Records.AsNoTracking()
+            .Where(r => ids.Contains(r.Id) && r.GoneAt == null && r.Kind != RecordKind.StockLevel)
+            .ToDictionaryAsync(r => r.Id, cancel);
+        var known = found.Select(r => r.Id).ToHashSet();
+        var inOrder = ids.Where(id => records.ContainsKey(id) && !known.Contains(id)).Select(id => records[id]).Where(fits);
+        if (rank is not null)
+        {
+            var ranked = inOrder.Select(r => (Record: r, Rank: rank(r))).OrderByDescending(r => r.Rank).ToList();
+            inOrder = ranked.TakeWhile(r => r.Rank >= ranked[0].Rank * NearlyAsLike).Select(r => r.Record);
+        }
+
+        found.AddRange(inOrder.Take(most - Math.Min(most, found.Count)));
+    }
+
+    // The share of the wanted trigrams that a record has (an overlap of sets, as with shingles).
+    private static double Likeness(HashSet<string> wanted, MirrorRecord record)
+    {
+        var there = Trigrams($"{record.Reference} {record.Caption}");
+        return wanted.Count == 0 ? 0 : (double)wanted.Count(there.Contains) / wanted.Count;
+    }
+
+    private static HashSet<string> Trigrams(string text)
+    {
+        var lower = text.ToLowerInvariant();
+        var trigrams = new HashSet<string>(StringComparer.Ordinal);
+        for (var i = 0; i + Shortest <= lower.Length; i++)
+            trigrams.Add(lower.Substring(i, Shortest));
+        return trigrams;
+    }
+}

@@ -1,0 +1,70 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Data;
+using Narbit.Data.Runs;
+using Narbit.Web.Api;
+using Narbit.Web.Lanes;
+
+namespace Narbit.Web.Runs;
+
+/// <summary>A record that some run sent.</summary>
+/// <param name="Write">The write.</param>
+/// <param name="RunId">The run.</param>
+/// <param name="LaneName">What its lane moves.</param>
+/// <param name="Written">The system that it was sent to.</param>
+/// <param name="SentAt">When.</param>
+public sealed record WrittenRow(WriteRow Write, long RunId, string LaneName, SystemTag Written, DateTimeOffset SentAt);
+
+/// <summary>What was sent, over all lanes and runs.</summary>
+public static class WrittenApi
+{
+    public static void Map(RouteGroupBuilder api) => api.MapGet("/written", ListAsync).WithName("listWritten").WithTags("Runs");
+
+    /// <summary>What was sent since an instant and was confirmed, or did not get there.</summary>
+    public static IQueryable<PlannedWrite> Of(NarbitContext db, string? show, DateTimeOffset? since)
+    {
+        var sent = db.Writes.AsNoTracking().Where(w => w.SentAt != null && (since == null || w.SentAt >= since));
+        return show switch
+        {
+            "confirmed" => sent.Where(w => w.State == WriteState.Confirmed),
+            "failed" => sent.Where(w => w.State == WriteState.Failed || w.State == WriteState.Overtaken),
+            _ => sent,
+        };
+    }
+
+    private static async Task<Ok<Slice<WrittenRow>>> ListAsync(
+        string? show,
+        DateTimeOffset? from,
+        string? search,
+        int? offset,
+        int? limit,
+        Database database,
+        CancellationToken cancel
+    )
+    {
+        var window = new Window(offset, limit);
+        await using var db = database.CreateDbContext();
+        var writes = Of(db, show, from);
+        if (!string.IsNullOrWhiteSpace(search))
+        {
+            var like = Window.Like(search);
+            writes = writes.Where(w => EF.Functions.Like(w.Reference!, like, "\\") || EF.Functions.Like(w.Caption!, like, "\\"));
+        }
+
+        var total = await writes.CountAsync(cancel);
+        var page = await writes
+            .OrderByDescending(w => w.SentAt)
+            .ThenByDescending(w => w.Id)
+            .Skip(window.From)
+            .Take(window.Size)
+            .Include(w => w.Fields)
+            .ToListAsync(cancel);
+        var ids = page.Select(w => w.RunId).Distinct().ToList();
+        var runs = await db.Runs.AsNoTracking().Where(r => ids.Contains(r.Id)).ToListAsync(cancel);
+        var summaries = (await RunViews.AllAsync(db, runs, cancel)).ToDictionary(r => r.Id);
+        return TypedResults.Ok(new Slice<WrittenRow>(total, window.From, [.. page.Select(w => Row(w, summaries[w.RunId]))]));
+    }
+
+    private static WrittenRow Row(PlannedWrite write, RunSummary run) =>
+        new(WriteRow.Of(write), run.Id, run.LaneName, write.Way == Core.Records.Way.There ? run.Target : run.Source, write.SentAt!.Value);
+}
