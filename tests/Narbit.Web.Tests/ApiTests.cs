@@ -35,7 +35,7 @@ public sealed class ApiTests(ApiFixture fixture)
         foreach (
             var lane in lanes.Where(l => l!["target"]!["id"]!.GetValue<string>() == "web-shop" && l["kind"]!.GetValue<string>() != "item")
         )
-            lane!["paired"]!.GetValue<int>().ShouldBeGreaterThan(150);
+            lane!["standing"]!["compared"]!.GetValue<int>().ShouldBeGreaterThan(150);
         var decisions = today["decisions"]!.AsArray();
         decisions.Select(d => d!["cause"]!.GetValue<string>()).ShouldContain("none");
         decisions.ShouldAllBe(d => d!["count"]!.GetValue<int>() > 0 && d["link"]!.GetValue<string>().StartsWith('/'));
@@ -445,7 +445,7 @@ public sealed class ApiTests(ApiFixture fixture)
         ]!
             .GetValue<string>()
             .ShouldBe("run.notFailed");
-        (await narbit.GetAsync("/api/today"))["since"]!["valuesSent"]!.GetValue<int>().ShouldBe(3);
+        (await narbit.GetAsync("/api/today"))["since"]!["written"]!.GetValue<int>().ShouldBe(3);
     }
 
     [Fact]

@@ -104,7 +104,7 @@ public sealed class MapStoryTests
         browser.See("taking run");
         browser.See($"run {id} of prices, version 2");
         browser.ClickOn("a[href*='versions']");
-        browser.See("bands[0].multiply");
+        browser.See("Band from 0: factor");
         browser.See("1.8");
         browser.Click("Restore");
         browser.See("Version 3, not saved.");

@@ -19,6 +19,8 @@ public sealed class PairStoryTests
         browser.Press("v");
         browser.See("certain pairs, linked by themselves");
         browser.TabTo("Undo");
+        browser.See("They are no longer in force after this.");
+        browser.TabTo("Undo 2");
         browser.See("taken back by Ines O.");
         (await narbit.GetAsync("/api/couples")).AsArray().Sum(c => c!["counts"]!["paired"]!.GetValue<int>()).ShouldBe(0);
 
@@ -140,7 +142,7 @@ public sealed class PairStoryTests
     private static void Go(Browser browser, string where)
     {
         browser.Chord(Keys.Control, "k");
-        browser.Until(() => browser.Count("input[placeholder='Where to, or what to do?']") > 0, "the palette");
+        browser.Until(() => browser.Count("input[aria-label='Where to, or what to do?']") > 0, "the palette");
         browser.Press(where);
         browser.See(where);
         browser.Press(Keys.Enter);
@@ -150,7 +152,7 @@ public sealed class PairStoryTests
                 && browser.Text(".page-head").Contains("unpaired", StringComparison.Ordinal),
             where
         );
-        browser.Until(() => browser.Count("input[placeholder='Where to, or what to do?']") == 0, "the palette to close");
+        browser.Until(() => browser.Count("input[aria-label='Where to, or what to do?']") == 0, "the palette to close");
     }
 
     private static async Task PairAsync(RunningNarbit narbit, Browser browser, string system)

@@ -63,8 +63,7 @@ public sealed class SharedStoryTests(StoryFixture fixture) : IClassFixture<Story
         browser.See("Version 2, not saved.");
         browser.Click("Lanes", ".rail");
         browser.See("Version 2 of Prices to Lanternmoor Web Shop is not saved. It is kept for you.");
-        browser.Until(() => browser.Text(".plain-table").Contains("not saved", StringComparison.Ordinal), "the lane with a draft");
-        browser.Click("not saved", ".plain-table");
+        browser.Click("not saved", "section[aria-label='Lanternmoor Web Shop']");
         browser.Until(() => browser.Value("Band 1 factor") == "1.02", "what was typed before");
         browser.Open("/lanes/prices-web-shop/rule");
         browser.Until(() => browser.Value("Band 1 factor") == "1.02", "what was typed, after a reload");
@@ -169,6 +168,7 @@ public sealed class SharedStoryTests(StoryFixture fixture) : IClassFixture<Story
         browser.Press(Keys.Enter);
         browser.Until(() => browser.Address == "/lanes/stock-web-shop/rule", "the stock rule");
         // Anything is found by what it is called, slips and all, with what can be done with it.
+        browser.Until(() => browser.Count("input[aria-label='Where to, or what to do?']") == 0, "the palette to close");
         browser.Chord(Keys.Control, "k");
         browser.Until(() => browser.Count("input[aria-label='Where to, or what to do?']") > 0, "the palette");
         browser.Press("celdaon glaze 250");

@@ -102,7 +102,7 @@ public sealed class Shots
         var run = await narbit.StartRunAsync("prices-web-shop", preview: false);
         await narbit.EndedAsync(run);
         Take("/", "stopped", "today");
-        Take("/lanes/prices-web-shop/preview", "would be", "stopped", b => b.ClickOn(".table-row:nth-child(5)"), "Rule version");
+        Take("/lanes/prices-web-shop/preview", "would be", "stopped", b => b.ClickOn(".table-row:nth-child(5)"), "Version ");
         var first = (await narbit.GetAsync($"/api/runs/{run}/writes?show=guarded&limit=40"))["rows"]!.AsArray();
         (
             await narbit.SendAsync(
@@ -132,8 +132,25 @@ public sealed class Shots
         dark.See("takes run");
         dark.Until(() => dark.Count(".table-row") > 5, "its rows");
         dark.ClickOn(".table-row:nth-child(4)");
-        dark.See("Rule version");
+        dark.See("Version ");
         dark.Shot(Path.Combine(folder, "roll-back-dark.png"));
+
+        // A picture is of a page that has loaded: nothing is being fetched, no list is empty under a count, no row is still to come.
+        static void Whole(Browser browser, string name) =>
+            browser.Until(
+                () =>
+                    !browser.Text("main").Contains("Loading", StringComparison.Ordinal)
+                    && !browser.Text("main").Contains("Computing", StringComparison.Ordinal)
+                    && browser.Script(
+                        """
+                        const tables = [...document.querySelectorAll('.table')]
+                        const filled = tables.every((t) => t.querySelector('.table-body .table-row') || t.querySelector('[role=cell] .empty'))
+                        return filled && !document.querySelector('.table-row.dim') && !document.querySelector('[data-loading]')
+                        """
+                    )
+                        is true,
+                $"the page of the picture “{name}” to have loaded"
+            );
 
         // An item that several stores sell, and more of it together than there is.
         static async Task<string> MuchSoldAsync(RunningNarbit narbit)
@@ -184,7 +201,7 @@ public sealed class Shots
             act?.Invoke(browser);
             if (then is not null)
                 browser.See(then);
-            browser.Until(() => !browser.Text("main").Contains("Loading", StringComparison.Ordinal), "everything to be there");
+            Whole(browser, name);
             browser.Shot(Path.Combine(folder, $"{name}.png"));
         }
     }

@@ -35,6 +35,9 @@ public sealed record ItemToPair
     /// <summary>A price, whichever the side has; weak support only.</summary>
     public decimal? Price { get; init; }
 
+    /// <summary>What the price is counted in, e.g. <c>€ net</c>; null: the side does not say.</summary>
+    public string? PriceUnit { get; init; }
+
     /// <summary>The parent's key or the group code.</summary>
     public string? Group { get; init; }
 
@@ -473,11 +476,20 @@ public sealed class ItemPairing
                 group ? "its sisters are under the same parent there" : "its sisters are under another parent there"
             );
         if (facts.PriceRatio is { } ratio && (ratio > 3 || ratio < 1 / 3.0))
-            Say(EvidenceKind.Price, EvidenceEffect.Against, $"prices are far apart: {left.Price} here, {right.Price} there");
+            Say(EvidenceKind.Price, EvidenceEffect.Against, $"prices are far apart: {Priced(left)} here, {Priced(right)} there");
         else if (facts.PriceRatio is > 0.9 and < 1.35)
-            Say(EvidenceKind.Price, EvidenceEffect.For, $"prices are near each other: {left.Price} here, {right.Price} there");
+            Say(EvidenceKind.Price, EvidenceEffect.For, Near(left, right));
         return evidence;
     }
+
+    // Amounts that are not of one sort are never simply near each other.
+    private static string Near(ItemToPair left, ItemToPair right) =>
+        string.Equals(left.PriceUnit, right.PriceUnit, StringComparison.Ordinal)
+            ? $"prices are near each other: {Priced(left)} here, {Priced(right)} there"
+            : $"prices fit, though not of one sort: {Priced(left)} here, {Priced(right)} there";
+
+    private static string Priced(ItemToPair item) =>
+        item.PriceUnit is { } unit ? $"{item.Price} {unit}" : string.Create(CultureInfo.InvariantCulture, $"{item.Price}");
 
     // By what a record of an earlier store is the same as one on the right.
     private string Shared(KnownAs known, int r) =>

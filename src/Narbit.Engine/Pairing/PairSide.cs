@@ -76,6 +76,7 @@ public sealed class PairSide
             Option = Text(FieldRole.Option),
             Brand = Text(FieldRole.Brand),
             Price = price,
+            PriceUnit = Fields.RegularPrice?.Unit,
             Group = row.Family,
             TitleCut = Fields.Find(FieldRole.Title)?.MaxLength is { } most && row.Caption?.Length >= most,
             KnownAs = known,

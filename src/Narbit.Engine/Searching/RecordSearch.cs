@@ -6,6 +6,11 @@ using Narbit.Data.Search;
 
 namespace Narbit.Engine.Searching;
 
+/// <summary>What some words have found.</summary>
+/// <param name="Records">The records, the best first.</param>
+/// <param name="IsLike">Whether none has all of the words, so that they are only like it.</param>
+public sealed record FoundRecords(IReadOnlyList<MirrorRecord> Records, bool IsLike);
+
 /// <summary>
 /// Finds records of all systems by SKU, barcode, key or name: first those that have every word, then, where there are few, those whose
 /// name is nearly it, so that slips do not matter.
@@ -26,16 +31,17 @@ public sealed class RecordSearch(Database database)
     /// <param name="text">The words.</param>
     /// <param name="most">How many at most.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task<IReadOnlyList<MirrorRecord>> FindAsync(string text, int most, CancellationToken cancel)
+    public async Task<FoundRecords> FindAsync(string text, int most, CancellationToken cancel)
     {
         var wanted = text.Trim();
         if (wanted.Length == 0)
-            return [];
+            return new FoundRecords([], false);
         await using var db = database.CreateDbContext();
         var found = await NamedAsync(db, wanted, most, cancel);
         string[] words = [.. wanted.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(w => w.Length >= Shortest)];
         if (words.Length > 0)
             await AddAsync(db, found, await _store.WithAllAsync(words, most, cancel), _ => true, most, cancel);
+        var isLike = found.Count == 0;
         if (found.Count < FewerThan && wanted.Length >= Shortest)
         {
             var like = await _store.LikeAsync(wanted.ToLowerInvariant(), most * 3, cancel);
@@ -43,7 +49,7 @@ public sealed class RecordSearch(Database database)
             await AddAsync(db, found, like, r => Likeness(parts, r) >= LeastLike, most, cancel, r => Likeness(parts, r));
         }
 
-        return found;
+        return new FoundRecords(found, isLike);
     }
 
     // Whoever types a whole SKU or key means just that.

@@ -110,14 +110,27 @@ public static class DraftsApi
         return TypedResults.Ok(View(draft));
     }
 
-    // What is thrown away can be brought back until another draft is begun.
+    // What is thrown away can be brought back until another draft is begun; what only became the same again is forgotten.
     private static async Task<Ok<MyDraft>> ThrowAwayAsync(
         string id,
+        bool? forget,
         Database database,
         TimeProvider clock,
         LiveFeed live,
         CancellationToken cancel
-    ) => TypedResults.Ok(await ThrownAsync(id, clock.GetUtcNow(), database, live, cancel));
+    )
+    {
+        if (forget == true)
+            await ForgetAsync(id, database, cancel);
+        return TypedResults.Ok(await ThrownAsync(id, clock.GetUtcNow(), database, live, cancel));
+    }
+
+    private static async Task ForgetAsync(string id, Database database, CancellationToken cancel)
+    {
+        var person = await People.AtWorkAsync(database, cancel);
+        await using var db = database.CreateDbContext();
+        await db.Drafts.Where(d => d.LaneId == id && d.Person == person).ExecuteDeleteAsync(cancel);
+    }
 
     private static async Task<Ok<MyDraft>> BringBackAsync(string id, Database database, LiveFeed live, CancellationToken cancel) =>
         TypedResults.Ok(await ThrownAsync(id, null, database, live, cancel));

@@ -28,8 +28,9 @@ public sealed record FoundItem(
 
 /// <summary>What was found by some words.</summary>
 /// <param name="Records">Records of all systems, the best first.</param>
+/// <param name="IsLike">Whether none has all of the words, so that they are only like it.</param>
 /// <param name="Run">The run with this number; null: there is none.</param>
-public sealed record Findings(IReadOnlyList<FoundItem> Records, long? Run);
+public sealed record Findings(IReadOnlyList<FoundItem> Records, bool IsLike, long? Run);
 
 /// <summary>Finds records by anything that they are called, in all systems at once.</summary>
 public static class SearchApi
@@ -50,7 +51,7 @@ public static class SearchApi
             new Findings(
                 [
                     .. found
-                        .Where(r => systems.ContainsKey(r.SystemId))
+                        .Records.Where(r => systems.ContainsKey(r.SystemId))
                         .Select(r => new FoundItem(
                             LaneViews.Tag(systems[r.SystemId]),
                             r.SystemId == hub,
@@ -61,6 +62,7 @@ public static class SearchApi
                             couples.TryGetValue((r.SystemId, r.Kind), out var couple) ? couple : null
                         )),
                 ],
+                found.IsLike,
                 run
             )
         );

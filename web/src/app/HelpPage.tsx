@@ -11,7 +11,9 @@ export function HelpPage() {
       <section className="sheet" aria-label="Words">
         {Object.entries(words).map(([word, meaning]) => (
           <div key={word} id={word.replace(/ /g, '-')} className="line" style={{ gridTemplateColumns: '180px minmax(0, 1fr)' }}>
-            <span className="strong">{word}</span>
+            <a href={`#${word.replace(/ /g, '-')}`} className="strong" style={{ color: 'inherit' }}>
+              {word}
+            </a>
             <span>{meaning}</span>
           </div>
         ))}

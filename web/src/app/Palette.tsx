@@ -3,7 +3,7 @@ import { useDebouncedValue } from '@mantine/hooks'
 import { Spotlight } from '@mantine/spotlight'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useRouter } from '@tanstack/react-router'
-import { type ReactNode, useState } from 'react'
+import { type ReactNode, useEffect, useState } from 'react'
 import { useCouples } from '../features/pairs/actions'
 import { useStartRun } from '../features/runs/actions'
 import { RunNow } from '../features/runs/RunNow'
@@ -34,7 +34,11 @@ export function Palette() {
   const go: Go = (address) => () => router.history.push(address)
   const places = usePlaces(go, setRuns)
   const records = asked.length > 1 ? recordGroups(found.data, go) : []
-  const groups = [...records, ...places.map((g) => ({ ...g, entries: fitting(g.entries, text) }))].filter((g) => g.entries.length > 0)
+  const named = places.map((g) => ({ ...g, entries: fitting(g.entries, text) }))
+  // What has the words comes before what is only like them.
+  const ordered = found.data?.isLike ? [...named, ...records] : [...records, ...named]
+  const groups = ordered.filter((g) => g.entries.length > 0)
+  useFirstSelected(groups.map((g) => g.entries.map((e) => e.id).join()).join())
   return (
     <>
       <Spotlight.Root query={text} onQueryChange={setText} shortcut={null} scrollable maxHeight={460}>
@@ -59,6 +63,15 @@ export function Palette() {
       {runs && <RunNow lane={runs} opened close={() => setRuns(undefined)} />}
     </>
   )
+}
+
+/** Answers come while somebody types: where the entry that was marked has gone, the first one is. */
+function useFirstSelected(entries: string) {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: looks again when there are other entries
+  useEffect(() => {
+    const actions = document.querySelectorAll('.mantine-Spotlight-actionsList [data-action]')
+    if ([...actions].every((a) => !a.hasAttribute('data-selected'))) actions[0]?.setAttribute('data-selected', 'true')
+  }, [entries])
 }
 
 /** Entries that have every word that was typed; without words, only the first few. */

@@ -46,8 +46,9 @@ export function Shell() {
     ['w', go('/synced')],
     ['/', () => document.querySelector<HTMLInputElement>('input[data-search]')?.focus()],
     ['shift+?', helping.toggle],
-    ['mod+K', () => openSpotlight()],
   ])
+  // Whoever is typing may look for something too.
+  useHotkeys([['mod+K', () => openSpotlight()]], [])
 
   const couples = useCouples()
   const unpaired = couples.data?.reduce((sum, c) => sum + c.counts.unpaired, 0) ?? 0

@@ -1,5 +1,6 @@
 import { Fragment, type ReactNode } from 'react'
 import type { Schemas } from './api'
+import { shown } from './shown'
 
 type Row = Schemas['SeamRow']
 
@@ -23,7 +24,7 @@ function Side({ label, text, unit }: { label: string; text?: string | null; unit
       </div>
       {text ? (
         <span className="strong">
-          {text}
+          {shown(text)}
           {unit ? <span className="dim"> {unit}</span> : null}
         </span>
       ) : (

@@ -25,3 +25,13 @@ export type ListState = Partial<Record<(typeof words)[number], string>>
 /** Takes from an address what says something about a list. */
 export const listState = (from: Record<string, unknown>): ListState =>
   Object.fromEntries(words.filter((w) => from[w] !== undefined).map((w) => [w, String(from[w])]))
+
+/**
+ * Whether a change of what a list shows is no step of its own: another row of the same list, another letter of the same search. Any
+ * other is one, so that going back takes the filter away before it leaves the page.
+ */
+export const isNoStep = (state: ListState, change: ListState) =>
+  Object.entries(change).every(([word, to]) => {
+    const at = state[word as keyof ListState]
+    return word === 'row' || at === to || (word === 'search' && Boolean(at) && Boolean(to))
+  })

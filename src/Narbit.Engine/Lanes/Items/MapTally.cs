@@ -10,7 +10,9 @@ namespace Narbit.Engine.Lanes.Items;
 /// <param name="Target">The target's field.</param>
 /// <param name="Changes">Records in which it would change.</param>
 /// <param name="Failing">Records that cannot be mapped because of it.</param>
-public sealed record FieldEffect(string Target, int Changes, int Failing);
+/// <param name="Cut">Records whose text is too long for it and is cut.</param>
+/// <param name="FirstCut">The source's key of the first of them; null: none is cut.</param>
+public sealed record FieldEffect(string Target, int Changes, int Failing, int Cut, string? FirstCut);
 
 /// <summary>One record under a map on trial, seen through one field.</summary>
 /// <param name="SourceKey">The source's key.</param>
@@ -79,7 +81,8 @@ internal sealed class MapTally : TrialTally
     private readonly Chain? _saved;
     private readonly GuardWatch _watch;
     private readonly MapTrial _start;
-    private readonly Dictionary<string, (int Changes, int Failing)> _fields = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, FieldEffect> _fields = new(StringComparer.Ordinal);
+    private readonly IReadOnlyList<CutField> _cutting;
     private readonly Dictionary<FailureKey, FailureGroup> _failures = [];
     private readonly List<(int Order, FieldSample Sample)> _samples = [];
     private int _records;
@@ -106,6 +109,7 @@ internal sealed class MapTally : TrialTally
     {
         (_focus, _watch) = (focus, new GuardWatch(guards));
         _sent = ReadyMap.Make(map, lane.Sides.Map, out _)?.Fields.Where(f => ReadyMap.Sends(f.Mapping)).ToList() ?? [];
+        _cutting = CutField.Of(map, lane.Sides.Map);
         _edited = Edited(map, focus, lane);
         _saved = Edited(((ItemDocument)lane.Document).Map, focus, lane);
         var required = lane
@@ -126,8 +130,13 @@ internal sealed class MapTally : TrialTally
         if (tried.IsOutOfScope)
             return;
         _records++;
-        if (_edited is not null && HasSource(pair))
-            Sample(pair, pair.Item!);
+        if (HasSource(pair))
+        {
+            NoteCuts(pair);
+            if (_edited is not null)
+                Sample(pair, pair.Item!);
+        }
+
         if (tried.Why is { } why)
             Fail(pair, why);
         else if (tried.Changes)
@@ -147,7 +156,7 @@ internal sealed class MapTally : TrialTally
             Back = _back,
             Held = _held,
             Failing = _failing,
-            Fields = [.. _fields.Select(f => new FieldEffect(f.Key, f.Value.Changes, f.Value.Failing))],
+            Fields = [.. _fields.Values],
             Failures = [.. _failures.Values.OrderByDescending(f => f.Count)],
             Samples = [.. _samples.OrderBy(s => s.Order).Take(SampleCount).Select(s => s.Sample)],
             Tripped = _watch.Tripped(_records, _failing, null),
@@ -177,8 +186,20 @@ internal sealed class MapTally : TrialTally
 
     private void Count(string field, int changes, int failing)
     {
-        var had = _fields.GetValueOrDefault(field);
-        _fields[field] = (had.Changes + changes, had.Failing + failing);
+        var had = EffectOn(field);
+        _fields[field] = had with { Changes = had.Changes + changes, Failing = had.Failing + failing };
+    }
+
+    private FieldEffect EffectOn(string field) => _fields.GetValueOrDefault(field) ?? new FieldEffect(field, 0, 0, 0, null);
+
+    private void NoteCuts(LanePair pair)
+    {
+        foreach (var field in _cutting)
+            if (field.Cuts(pair.Item!.Record))
+            {
+                var had = EffectOn(field.Target);
+                _fields[field.Target] = had with { Cut = had.Cut + 1, FirstCut = had.FirstCut ?? pair.Source.Key };
+            }
     }
 
     private void Fail(LanePair pair, Reason why)

@@ -1,30 +1,35 @@
+import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
+import { Explained } from '../../shared/Explained'
 import { count, plural } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
+import { isNoStep, type ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 
 type Row = Schemas['ExposedItem']
 
-const fetch = (search: string | undefined, offset: number, limit: number) =>
-  take(api.GET('/api/exposure', { params: { query: { search, offset, limit } } }))
+const fetch = (search: string | undefined, sort: string | undefined, offset: number, limit: number) =>
+  take(api.GET('/api/exposure', { params: { query: { search, sort, offset, limit } } }))
 
 /** Items of which all stores together promise more than there is. */
 export function ExposurePage() {
   const state = useSearch({ from: '/exposure' })
   const navigate = useNavigate({ from: '/exposure' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
-  const first = useQuery({ queryKey: ['exposure', state.search, 'head'], queryFn: () => fetch(state.search, 0, 1) })
+  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
+  const first = useQuery({ queryKey: ['exposure', state.search, 'head'], queryFn: () => fetch(state.search, undefined, 0, 1) })
   return (
     <div className="page page-fixed">
       <div className="page-head">
         <h1>Exposure</h1>
-        <span className="dim">items of which all stores together promise more than is available</span>
+        <span className="dim">
+          items of which all stores together promise more than is <Explained word="available" />
+        </span>
         <span className="grow" />
+        <Files state={state} />
         <Search label="SKU or name" text={state.search ?? ''} search={(search) => set({ search })} />
       </div>
       <Loaded of={first}>
@@ -33,6 +38,7 @@ export function ExposurePage() {
             {
               key: 'sku',
               head: 'SKU',
+              sort: 'sku',
               width: '130px',
               cell: (r) => (
                 <Link to="/items/$item" params={{ item: r.key }} className="mono">
@@ -51,13 +57,28 @@ export function ExposurePage() {
                 return offer ? count(Number(offer.promised)) : <span className="dim">–</span>
               },
             })),
-            { key: 'promised', head: 'promised, pcs', width: '96px', numeric: true, cell: (r) => count(Number(r.promised)) },
-            { key: 'available', head: 'available', width: '84px', numeric: true, cell: (r) => count(Number(r.available)) },
+            {
+              key: 'promised',
+              head: 'promised, pcs',
+              width: '104px',
+              numeric: true,
+              sort: 'promised',
+              cell: (r) => count(Number(r.promised)),
+            },
+            {
+              key: 'available',
+              head: 'available, pcs',
+              width: '104px',
+              numeric: true,
+              sort: 'available',
+              cell: (r) => count(Number(r.available)),
+            },
             {
               key: 'exposure',
-              head: 'exposed by',
-              width: '90px',
+              head: 'exposed by, pcs',
+              width: '116px',
               numeric: true,
+              sort: 'exposure',
               cell: (r) => <span className="minus strong">{count(Number(r.exposure))}</span>,
             },
           ]
@@ -79,11 +100,25 @@ export function ExposurePage() {
                   </span>
                 </div>
               )}
+              {head.notCounted.length > 0 && (
+                <div className="dim small">
+                  Not counted, because nothing is paired there yet:{' '}
+                  {head.notCounted.map((s, i) => (
+                    <span key={s.id}>
+                      {i > 0 && ', '}
+                      <Link to="/pair-desk">{s.name}</Link>
+                    </span>
+                  ))}
+                  . What they offer of an item may come on top.
+                </div>
+              )}
               <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
                 <LongTable<Row>
                   label="Exposed items"
-                  queryKey={['exposure', state.search]}
-                  fetch={(offset, limit) => fetch(state.search, offset, limit)}
+                  queryKey={['exposure', state.search, state.sort]}
+                  fetch={(offset, limit) => fetch(state.search, state.sort, offset, limit)}
+                  sort={state.sort}
+                  setSort={(sort) => set({ sort })}
                   columns={columns}
                   rowKey={(r) => r.key}
                   chosen={state.row}
@@ -100,5 +135,21 @@ export function ExposurePage() {
         }}
       </Loaded>
     </div>
+  )
+}
+
+/** What is shown, as a file. */
+function Files({ state }: { state: ListState }) {
+  const asked = Object.entries({ search: state.search, sort: state.sort }).filter(([, v]) => v !== undefined)
+  const file = (form: string) => `/api/exposure.${form}?${new URLSearchParams(asked.map(([k, v]) => [k, String(v)]))}`
+  return (
+    <Button.Group>
+      <Button component="a" href={file('csv')} download px={10}>
+        CSV
+      </Button>
+      <Button component="a" href={file('xlsx')} download px={10}>
+        XLSX
+      </Button>
+    </Button.Group>
   )
 }

@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
 import { at as moment, plural, sentence, value, when } from '../../shared/format'
-import type { ListState } from '../../shared/listState'
+import { isNoStep, type ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
 
@@ -29,7 +29,7 @@ export function HistoryPage() {
 
 function View({ history: h, state }: { history: Schemas['RecordHistory']; state: ListState }) {
   const navigate = useNavigate({ from: '/systems/$system/records/$key' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
+  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
   const now = h.fields.filter((f) => !state.field || f.field === state.field)
   const asked = h.at ?? undefined
   return (

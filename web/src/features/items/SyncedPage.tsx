@@ -8,7 +8,7 @@ import { api, type Schemas, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
+import { isNoStep, type ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
@@ -36,7 +36,7 @@ function View({ choices }: { choices: Choices }) {
   const navigate = useNavigate({ from: '/synced' })
   const set = (change: ListState) => {
     setChosen(new Set())
-    void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
+    void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
   }
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
   const [total, setTotal] = useState(0)

@@ -1,12 +1,16 @@
+import { Tooltip } from '@mantine/core'
 import { Link } from '@tanstack/react-router'
 import { count } from '../../shared/format'
+import { words } from '../../shared/words'
 import type { Open } from './standing'
 
 /** A number of records that are not in step, which leads to them. */
 export function OpenTag({ open: o }: { open: Open }) {
   return (
-    <Link to="/runs/$run" params={{ run: String(o.run) }} search={o.search} className={`tag ${o.tone}`}>
-      {count(o.count)} {o.word}
-    </Link>
+    <Tooltip label={words[o.means]} multiline w={280} withArrow openDelay={400} events={{ hover: true, focus: true, touch: false }}>
+      <Link to="/runs/$run" params={{ run: String(o.run) }} search={o.search} className={`tag ${o.tone}`}>
+        {count(o.count)} {o.word}
+      </Link>
+    </Tooltip>
   )
 }

@@ -3,7 +3,7 @@ import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { count } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
+import { isNoStep, type ListState } from '../../shared/listState'
 import { Seam } from '../../shared/Seam'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
@@ -45,7 +45,9 @@ function Pairs({ lane, couple }: { lane: LaneSummary; couple: number }) {
         <Search
           label="SKU or name"
           text={state.search ?? ''}
-          search={(search) => void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: true })}
+          search={(search) =>
+            void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: isNoStep(state, { search }) })
+          }
         />
       </div>
       <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 430px' }}>

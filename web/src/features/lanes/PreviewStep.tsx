@@ -2,7 +2,7 @@ import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { api, type LaneSummary, take } from '../../shared/api'
-import type { ListState } from '../../shared/listState'
+import { isNoStep, type ListState } from '../../shared/listState'
 import { Empty, Loaded } from '../../shared/states'
 import { useStartRun } from '../runs/actions'
 import { ChangeSet } from '../runs/ChangeSet'
@@ -45,7 +45,7 @@ function Preview({ lane }: { lane: LaneSummary }) {
           <ChangeSet
             detail={detail}
             state={state}
-            set={(change) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })}
+            set={(change) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })}
           />
         )
       }

@@ -1,4 +1,6 @@
 import { Button, Checkbox, SegmentedControl, Switch, TextInput } from '@mantine/core'
+import { Explained } from '../../shared/Explained'
+import type { Word } from '../../shared/words'
 import type { Choices, Faults, StockRule } from './draft'
 
 type Band = NonNullable<StockRule['bands']>[number]
@@ -19,9 +21,12 @@ export function StockForm(props: { rule: StockRule; set: (rule: StockRule) => vo
     unit: string,
     placeholder: string,
     fallback: string | null = null,
+    word?: Word,
   ) => (
     <>
-      <label htmlFor={key}>{label}</label>
+      <span>
+        <label htmlFor={key}>{label}</label> {word && <Explained word={word}>?</Explained>}
+      </span>
       <TextInput
         id={key}
         w={130}
@@ -138,8 +143,8 @@ export function StockForm(props: { rule: StockRule; set: (rule: StockRule) => vo
           </Button>
         </div>
       </div>
-      {amount('Share of it', 'share', '%', 'all')}
-      {amount('Hold back', 'holdBack', 'pcs', '0', '0')}
+      {amount('Share of it', 'share', '%', 'all', null, 'share')}
+      {amount('Hold back', 'holdBack', 'pcs', '0', '0', 'hold back')}
       {amount('Nothing below', 'zeroBelow', 'pcs', 'no limit')}
       {amount('At most', 'cap', 'pcs', 'no cap')}
       {amount('A new listing starts with', 'firstPublish', 'pcs', 'the offer')}

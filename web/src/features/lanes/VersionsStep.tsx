@@ -5,7 +5,9 @@ import { useNavigate, useSearch } from '@tanstack/react-router'
 import { api, take } from '../../shared/api'
 import { plural, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
+import { shown } from '../../shared/shown'
 import { Empty, Failed } from '../../shared/states'
+import { placeInWords } from './documentWords'
 import { type RuleView, useDraft } from './draft'
 
 /** Every version of the lane's document: compared with another, put back into the draft; and the lane as a file. */
@@ -101,15 +103,17 @@ function Difference({ from, to }: { from: RuleView; to: RuleView }) {
       <tbody>
         {paths.map((p) => (
           <tr key={p}>
-            <td className="mono">{p}</td>
-            <td className="struck">{a.get(p) ?? '–'}</td>
-            <td className="strong">{b.get(p) ?? '–'}</td>
+            <td title={p}>{placeInWords(p)}</td>
+            <td className="struck">{shown(a.get(p))}</td>
+            <td className="strong">{shown(b.get(p))}</td>
           </tr>
         ))}
       </tbody>
     </table>
   )
 }
+
+const beginning = (from: string | undefined) => (from === undefined ? undefined : `from ${from}`)
 
 /** A version's document as paths and values; entries of lists that have a name go by it. */
 function flat(version: RuleView) {
@@ -123,7 +127,10 @@ function flat(version: RuleView) {
     if (Array.isArray(value)) {
       value.forEach((v, i) => {
         const named = v as { target?: string; name?: string; from?: string; field?: string } | string
-        walk(v, `${path}[${typeof named === 'object' && named ? (named.target ?? named.name ?? named.from ?? named.field ?? i) : i}]`)
+        walk(
+          v,
+          `${path}[${typeof named === 'object' && named ? (named.target ?? named.name ?? beginning(named.from) ?? named.field ?? i) : i}]`,
+        )
       })
       return
     }

@@ -105,7 +105,10 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[], found: DraftView | 
     setMap: (change: (map: FieldMap) => FieldMap) =>
       setEdited((e) => (e.document.kind === 'item' ? { ...e, document: { ...e.document, map: change(e.document.map) } } : e)),
     put: (version: RuleView) => setEdited(editedOf(version)),
-    discard: () => setEdited(editedOf(base)),
+    discard: () => {
+      kept.throwAway()
+      setEdited(editedOf(base))
+    },
     /** What was thrown away last, and the way back to it. */
     thrown: kept.thrown,
     bringBack: async () => goOn(await kept.bringBack()),

@@ -10,6 +10,9 @@ export type InHand = { baseNumber: number; note: string | null; document: Schema
 /** What this window calls itself, so that its own requests never stand in each other's way. */
 const window_ = crypto.randomUUID()
 
+/** What is kept is not what is in hand, whatever that is. */
+const overtaken = ''
+
 /** What a browser sends for a page that is gone. */
 const mostAtLeaving = 60_000
 
@@ -25,6 +28,9 @@ export function useKeptDraft(lane: LaneSummary, found: DraftView | null, inHand:
   const kept = useRef(JSON.stringify(found && !found.thrownAt ? inHand : null))
   const now = useRef(inHand)
   const busy = useRef(false)
+  // What is on its way when the document is saved belongs to what was before.
+  const round = useRef(0)
+  const throws = useRef(false)
   now.current = inHand
 
   const keep = useCallback(
@@ -33,6 +39,7 @@ export function useKeptDraft(lane: LaneSummary, found: DraftView | null, inHand:
       const text = JSON.stringify(wanted)
       if (text === kept.current || (busy.current && !leaving)) return
       busy.current = true
+      const begun = round.current
       try {
         const { draft } = await (wanted
           ? take(
@@ -42,8 +49,14 @@ export function useKeptDraft(lane: LaneSummary, found: DraftView | null, inHand:
                 keepalive: leaving && text.length < mostAtLeaving,
               }),
             )
-          : take(api.DELETE('/api/lanes/{id}/draft', { params: { path: { id: lane.id } }, keepalive: leaving })))
-        kept.current = text
+          : take(
+              api.DELETE('/api/lanes/{id}/draft', {
+                params: { path: { id: lane.id }, query: { forget: !throws.current } },
+                keepalive: leaving,
+              }),
+            ))
+        throws.current = false
+        kept.current = begun === round.current ? text : overtaken
         seen.current = wanted && draft ? draft.at : null
         setThrown(draft?.thrownAt ? draft : null)
       } catch (error) {
@@ -94,12 +107,17 @@ export function useKeptDraft(lane: LaneSummary, found: DraftView | null, inHand:
     /** From here on the draft goes on from the one given; null: from whatever is kept by now. */
     goOnFrom: (draft: DraftView | null) => {
       seen.current = draft?.at ?? null
-      kept.current = ''
+      kept.current = overtaken
       setConflict(null)
       setThrown(null)
     },
+    /** What is in hand is thrown away, and can be brought back. */
+    throwAway: () => {
+      throws.current = true
+    },
     /** It became a version: there is nothing to keep. */
     saved: () => {
+      round.current++
       kept.current = JSON.stringify(null)
       seen.current = null
       setThrown(null)

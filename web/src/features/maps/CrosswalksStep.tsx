@@ -8,7 +8,7 @@ import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
-import type { ListState } from '../../shared/listState'
+import { isNoStep, type ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
@@ -24,7 +24,7 @@ export function CrosswalksStep() {
   const { lane, document } = useDraft()
   const state = useSearch({ from: '/lanes/$lane/crosswalks' })
   const navigate = useNavigate({ from: '/lanes/$lane/crosswalks' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
+  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
   const all = mapOf(document)?.crosswalks ?? []
   const chosen = all.find((c) => c.name === state.tab) ?? all[0]
   if (!chosen)

@@ -4,11 +4,11 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { useEffect, useRef, useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
+import { Differs } from '../../shared/Differs'
 import { count, plural, share } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
 import { signs } from '../../shared/Seam'
 import { SystemMark } from '../../shared/SystemMark'
-import { apart } from '../../shared/shown'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { mapOf, useDraft } from '../lanes/draft'
 import { useMapChoices } from '../lanes/ScopeStep'
@@ -51,7 +51,8 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
     if (mapping) return failing(t.field.name) > 0 || faultsAt(t.field.name).length > 0 ? 0 : 4
     return t.field.required ? 1 : open.some((s) => s.mapping.target === t.field.name) ? 2 : 3
   }
-  const failing = (name: string) => trial?.fields.find((f) => f.target === name)?.failing ?? 0
+  const effect = (name: string) => trial?.fields.find((f) => f.target === name)
+  const failing = (name: string) => effect(name)?.failing ?? 0
   const faultsAt = (name: string) => {
     const i = (map.fields ?? []).findIndex((f) => f.target === name)
     return faults.filter((f) => f.severity === 'refuse' && (f.path === `fields[${i}]` || f.path.startsWith(`fields[${i}].`)))
@@ -136,6 +137,7 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
               look={look.data?.fields.find((f) => f.target === t.field.name)}
               suggestion={suggested(t.field.name)}
               failing={failing(t.field.name)}
+              cut={effect(t.field.name)?.cut ?? 0}
               wrong={faultsAt(t.field.name).length > 0}
               choose={() => go({ field: t.field.name })}
             />
@@ -156,6 +158,7 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
             look={look.data?.fields.find((f) => f.target === target.field.name)}
             samples={trial?.samples ?? []}
             faults={faultsAt(target.field.name)}
+            cut={<Cut effect={effect(target.field.name)} show={(row) => go({ row })} />}
           />
         ) : (
           <div className="sheet">
@@ -164,6 +167,19 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
         )}
       </div>
     </>
+  )
+}
+
+/** Says how many texts are cut, and leads to the first of them. */
+function Cut({ effect, show }: { effect: Schemas['FieldEffect'] | undefined; show: (row: string) => void }) {
+  if (!effect || effect.cut === 0) return null
+  return (
+    <div className="small warns" role="status">
+      ! {plural(effect.cut, 'text')} {effect.cut === 1 ? 'is' : 'are'} too long for it and cut.{' '}
+      <button type="button" className="act" onClick={() => show(effect.firstCut as string)}>
+        Show the first
+      </button>
+    </div>
   )
 }
 
@@ -176,6 +192,7 @@ function Row(props: {
   look: Schemas['FieldLook'] | undefined
   suggestion: Suggestion | undefined
   failing: number
+  cut: number
   wrong: boolean
   choose: () => void
 }) {
@@ -198,6 +215,11 @@ function Row(props: {
           {t.field.required && !mapping && <span className="tag clay">required</span>}
           {props.wrong && <span className="tag harm">does not fit</span>}
           {props.failing > 0 && <span className="tag harm">{count(props.failing)} fail</span>}
+          {props.cut > 0 && (
+            <span className="tag ochre" title="texts that are too long for it and are cut">
+              {count(props.cut)} cut
+            </span>
+          )}
         </span>
         <span className="dim small clip" style={{ display: 'block' }}>
           {mapping
@@ -214,11 +236,11 @@ function Row(props: {
         {mapping && (
           <>
             <span className={`clip ${look?.failure ? 'minus' : 'strong'}`} style={{ display: 'block' }}>
-              {look ? (look.failure?.words ?? apart(look.value, look.there ?? look.value)) : '…'}
+              {look ? (look.failure?.words ?? <Differs text={look.value} beside={look.there ?? look.value} />) : '…'}
             </span>
             {look && look.sign !== 'same' && look.there && look.there !== look.value && (
               <span className="clip struck" style={{ display: 'block' }}>
-                {apart(look.there, look.value)}
+                <Differs text={look.there} beside={look.value} old />
               </span>
             )}
           </>
@@ -261,7 +283,7 @@ function Sample({ sample, choose }: { sample: Schemas['RecordLook'] | undefined;
   })
   const rows = found.data?.rows ?? []
   const at = rows.findIndex((r) => r.sourceKey === sample?.sourceKey)
-  const name = (sku: string | null | undefined, title: string | null | undefined) => `${sku ?? 'no SKU'}  ${title ?? ''}`
+  const name = (sku: string | null | undefined, title: string | null | undefined) => [sku, title].filter(Boolean).join('  ')
   const data = rows.map((r) => ({ value: r.sourceKey, label: name(r.reference, r.caption) }))
   if (sample && at < 0) data.unshift({ value: sample.sourceKey, label: name(sample.reference, sample.caption) })
   const go = (by: number) => {

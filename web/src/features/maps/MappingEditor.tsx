@@ -1,7 +1,8 @@
 import { Button, MultiSelect, SegmentedControl, Select, TextInput } from '@mantine/core'
+import type { ReactNode } from 'react'
 import type { Schemas } from '../../shared/api'
+import { Differs } from '../../shared/Differs'
 import { plural } from '../../shared/format'
-import { apart } from '../../shared/shown'
 import { Empty } from '../../shared/states'
 import { type FieldMapping, mapOf, useDraft } from '../lanes/draft'
 import { Chain } from './Chain'
@@ -46,6 +47,8 @@ export function MappingEditor(props: {
   look: Schemas['FieldLook'] | undefined
   samples: Schemas['FieldSample'][]
   faults: Schemas['RuleFault'][]
+  /** What is to be said of texts that are cut. */
+  cut: ReactNode
 }) {
   const { target, choices, suggestion, look } = props
   const { field } = target
@@ -94,6 +97,7 @@ export function MappingEditor(props: {
               ✕ {f.message}
             </div>
           ))}
+          {props.cut}
           <div className="field-grid" style={{ gridTemplateColumns: '90px minmax(0, 1fr)', gap: '8px 12px' }}>
             <span>Owned</span>
             <Select
@@ -207,14 +211,19 @@ function Samples({ samples, compared, there }: { samples: Schemas['FieldSample']
           {samples.map((s) => (
             <tr key={s.sourceKey}>
               <td className="mono">{s.reference}</td>
-              <td title={s.source ?? ''}>{apart(s.source, s.now)}</td>
+              <td title={s.source ?? ''}>
+                <Differs text={s.source} beside={s.now} />
+              </td>
               <td title={s.now ?? ''} className={s.now !== s.trial ? 'struck' : undefined}>
-                {apart(s.now, s.trial)}
+                <Differs text={s.now} beside={s.trial} old />
               </td>
               <td title={s.failure?.words ?? s.trial ?? ''} className={s.failure ? 'minus' : 'strong'}>
-                {s.failure?.words ?? apart(s.trial, s.now)}
+                {s.failure?.words ?? <Differs text={s.trial} beside={s.now} />}
                 {!s.failure && s.inForce !== s.trial && s.inForce !== null && (
-                  <span className="dim"> (saved: {apart(s.inForce, s.trial)})</span>
+                  <span className="dim">
+                    {' '}
+                    (version in force: <Differs text={s.inForce} beside={s.trial} />)
+                  </span>
                 )}
               </td>
             </tr>

@@ -18,10 +18,10 @@ export function DeskFilters({ couple, list }: { couple: Couple; list: DeskList }
         chosen={list.show}
         choose={(k) => list.go({ show: k })}
         chips={[
-          { key: 'likely', text: 'likely', count: c.likely, always: true },
-          { key: 'ambiguous', text: 'ambiguous', count: c.ambiguous, always: true },
-          { key: 'none', text: 'none', count: c.none, always: true },
-          { key: 'certain', text: 'certain', count: c.certain, always: true },
+          { key: 'likely', text: 'likely', word: 'likely', count: c.likely, always: true },
+          { key: 'ambiguous', text: 'ambiguous', word: 'ambiguous', count: c.ambiguous, always: true },
+          { key: 'none', text: 'none', word: 'none', count: c.none, always: true },
+          { key: 'certain', text: 'certain', word: 'certain', count: c.certain, always: true },
           { key: 'waiting', text: 'decided', count: c.waiting },
           { key: 'setAside', text: 'set aside', count: c.setAside },
           { key: 'toCreate', text: 'to create', count: c.toCreate },

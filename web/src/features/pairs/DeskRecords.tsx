@@ -31,7 +31,12 @@ export function DeskRecords({ couple, list, all, choose }: { couple: Couple; lis
           steer={list.steer}
           columns={[
             { key: 'mark', head: 'Side', width: '28px', cell: (r) => <SystemMark system={r.hubKey ? couple.hub : couple.other} /> },
-            { key: 'record', head: 'Record', width: 'minmax(0, 1fr)', cell: (r) => <Line row={r} /> },
+            {
+              key: 'record',
+              head: 'Record',
+              width: 'minmax(0, 1fr)',
+              cell: (r) => <Line row={r} missing={couple.kind === 'item' ? 'no SKU' : 'no account or mail address'} />,
+            },
           ]}
           empty={<Nothing couple={couple} list={list} />}
         />
@@ -86,7 +91,7 @@ function Sides({ couple, list }: { couple: Couple; list: DeskList }) {
   )
 }
 
-function Line({ row }: { row: DeskRow }) {
+function Line({ row, missing }: { row: DeskRow; missing: string }) {
   return (
     <>
       <div className="clip" title={row.caption ?? undefined}>
@@ -94,7 +99,7 @@ function Line({ row }: { row: DeskRow }) {
       </div>
       <div className="row" style={{ gap: 6 }}>
         <span className="clip dim grow">
-          <span className="mono">{row.reference || 'no SKU'}</span>
+          <span className="mono">{row.reference || missing}</span>
           {row.note && row.standing !== 'open' && <span className="small"> · {row.note}</span>}
         </span>
         <Word row={row} />

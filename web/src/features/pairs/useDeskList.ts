@@ -1,6 +1,6 @@
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { useRef, useState } from 'react'
-import type { ListState } from '../../shared/listState'
+import { isNoStep, type ListState } from '../../shared/listState'
 import type { Couple, DeskRow } from './actions'
 
 /** What is shown first: where a person is needed most. */
@@ -38,10 +38,11 @@ export function useDeskList(couple: Couple) {
     otherSort: (by: number) => () => {
       const filled = sorts.filter((s) => s === show || couple.counts[s] > 0)
       const next = filled[(filled.indexOf(show as Sort) + by + filled.length) % filled.length]
-      if (next) void navigate({ search: { show: next }, replace: true })
+      if (next) void navigate({ search: { show: next } })
     },
-    go: (change: ListState) => void navigate({ search: { ...change }, replace: true }),
-    search: (search: string | undefined) => void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: true }),
+    go: (change: ListState) => void navigate({ search: { ...change }, replace: isNoStep(state, change) }),
+    search: (search: string | undefined) =>
+      void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: isNoStep(state, { search }) }),
     choose: (r: DeskRow) => void navigate({ search: (s: ListState) => ({ ...s, row: r.id }), replace: true }),
     review: () => void navigate({ search: { tab: 'review' } }),
     follow: setRow,

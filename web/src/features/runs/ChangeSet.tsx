@@ -61,7 +61,7 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
           whole={sends ? choice.whole : back.count === 0}
         />
       )}
-      <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 296px' }}>
+      <div className="split" style={{ gridTemplateColumns: state.row === undefined ? 'minmax(0, 1fr)' : 'minmax(0, 1fr) 296px' }}>
         <div className="sheet" style={{ minHeight: 0, overflow: 'hidden' }}>
           <LongTable<WriteRow>
             label="Changes"
@@ -82,7 +82,13 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
             }
           />
         </div>
-        <Why run={run} write={state.row} fieldOf={fieldOf} decided={(id) => choice.without({ plain: [], byName: [id] })} />
+        <Why
+          run={run}
+          write={state.row}
+          close={() => set({ row: undefined })}
+          fieldOf={fieldOf}
+          decided={(id) => choice.without({ plain: [], byName: [id] })}
+        />
       </div>
     </>
   )
@@ -145,21 +151,21 @@ function Filters({ detail, state, set }: { detail: RunDetail; state: ListState; 
         chips={[
           { key: 'all', text: 'All', count: c.total, always: true },
           { key: 'sent', text: 'Sent', count: run.preview ? 0 : c.total - c.skipped - c.decided - c.held },
-          { key: 'planned', text: 'Would change', count: state.show === 'planned' ? c.planned : 0 },
+          { key: 'planned', text: 'Would change', word: 'would change', count: state.show === 'planned' ? c.planned : 0 },
           { key: 'up', text: 'Up', count: c.up },
           { key: 'down', text: 'Down', count: c.down },
           { key: 'new', text: 'New', count: c.new },
           { key: 'withdrawn', text: 'Withdrawn', count: c.withdrawn },
           { key: 'back', text: 'Back to the source', count: c.back },
           { key: 'other', text: 'Changed', count: work.moveUnit === null ? c.other : 0 },
-          { key: 'guarded', text: 'Guarded', count: c.guarded },
-          { key: 'held', text: 'Held', count: c.held },
+          { key: 'guarded', text: 'Guarded', word: 'guarded', count: c.guarded },
+          { key: 'held', text: 'Held', word: 'held', count: c.held },
           { key: 'confirmed', text: 'Confirmed', count: c.confirmed },
-          { key: 'failed', text: 'Failed', count: c.failed + c.overtaken },
-          { key: 'skipped', text: 'Not chosen', count: c.skipped },
+          { key: 'failed', text: 'Failed', word: 'did not get there', count: c.failed + c.overtaken },
+          { key: 'skipped', text: 'Not chosen', word: 'not chosen', count: c.skipped },
           { key: 'decided', text: 'What is there counts', count: c.decided },
           { key: 'open', text: 'On their way', count: run.state === 'failed' ? c.planned + c.unknown + c.sent : 0 },
-          { key: 'takenBack', text: 'Taken back', count: c.takenBack },
+          { key: 'takenBack', text: 'Taken back', word: 'taken back', count: c.takenBack },
         ]}
       />
       {run.remarked > 0 && (
@@ -167,6 +173,7 @@ function Filters({ detail, state, set }: { detail: RunDetail; state: ListState; 
           not computed {count(run.remarked)}
         </Link>
       )}
+      {run.rollsBack === null && run.inStep > 0 && <span className="dim small">{count(run.inStep)} in step</span>}
       <span className="grow" />
       <Search label="SKU or name" w={126} text={state.search ?? ''} search={(search) => set({ search, row: undefined })} />
       {work.moveUnit === null ? (

@@ -5,7 +5,7 @@ import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { clockSeconds, count, sentence, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
+import { isNoStep, type ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { useStop, useTryAgain } from './actions'
@@ -32,8 +32,7 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
   const navigate = useNavigate({ from: '/runs/$run' })
   const stop = useStop(run.id)
   const [word, tone] = outcome(run)
-  const set = (change: Record<string, string | undefined>) =>
-    void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
+  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
   const { troubles } = detail
   return (
     <div className="page page-fixed">
@@ -115,15 +114,7 @@ function Again({ run }: { run: Schemas['RunSummary'] }) {
   )
 }
 
-function Remarks({
-  detail,
-  cause,
-  set,
-}: {
-  detail: Schemas['RunDetail']
-  cause: string | undefined
-  set: (change: Record<string, string | undefined>) => void
-}) {
+function Remarks({ detail, cause, set }: { detail: Schemas['RunDetail']; cause: string | undefined; set: (change: ListState) => void }) {
   const run = detail.run.id
   return (
     <>

@@ -1,9 +1,10 @@
-import { Button } from '@mantine/core'
+import { Button, CloseButton } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { api, type RunSummary, type Schemas, take } from '../../shared/api'
-import { clockSeconds, count, plural, value, when } from '../../shared/format'
-import { Empty, Loaded } from '../../shared/states'
+import { Differs } from '../../shared/Differs'
+import { clockSeconds, count, value, when } from '../../shared/format'
+import { Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { useLetThereCount } from './actions'
 import { type FieldOf, labelOf } from './fields'
@@ -12,32 +13,27 @@ import { guardWords } from './writeWords'
 type WriteDetail = Schemas['WriteDetail']
 
 /** How the value of a line comes about, step by step, and what became of it. */
-export function Why(props: { run: RunSummary; write: string | undefined; fieldOf: FieldOf; decided: (write: number) => void }) {
+export function Why(props: {
+  run: RunSummary
+  write: string | undefined
+  close: () => void
+  fieldOf: FieldOf
+  decided: (write: number) => void
+}) {
   const { run, write, fieldOf, decided } = props
   const detail = useQuery({
     enabled: write !== undefined,
     queryKey: ['writes', run.id, 'one', write],
     queryFn: () => take(api.GET('/api/runs/{id}/writes/{writeId}', { params: { path: { id: run.id, writeId: Number(write) } } })),
   })
-  if (write === undefined)
-    return (
-      <div className="sheet side">
-        <Empty title="Why?">
-          Choose a line to see how its value comes about, step by step.
-          {run.rollsBack === null && (
-            <span>
-              {plural(run.inStep, 'compared record')} {run.inStep === 1 ? 'is' : 'are'} in step already.
-            </span>
-          )}
-        </Empty>
-      </div>
-    )
+  // It folds away until it has something to say.
+  if (write === undefined) return null
   return (
     <section className="sheet side" aria-label="Why">
       <Loaded of={detail}>
         {(found) => (
           <>
-            <Head run={run} detail={found} fieldOf={fieldOf} />
+            <Head run={run} detail={found} fieldOf={fieldOf} close={props.close} />
             <Said run={run.id} detail={found} decided={decided} />
             <Values run={run} detail={found} fieldOf={fieldOf} />
             <Tries tries={found.tries} />
@@ -49,13 +45,15 @@ export function Why(props: { run: RunSummary; write: string | undefined; fieldOf
   )
 }
 
-function Head({ run, detail, fieldOf }: { run: RunSummary; detail: WriteDetail; fieldOf: FieldOf }) {
+function Head(props: { run: RunSummary; detail: WriteDetail; fieldOf: FieldOf; close: () => void }) {
+  const { run, detail, fieldOf } = props
   const { write: w, fields } = detail
   const field = fieldOf(w.field, w.way)
   const written = fields.filter((f) => !f.stays).length
   const more = written > 1 ? ` and ${count(written - 1)} more` : ''
   return (
     <div className="pad">
+      <CloseButton aria-label="Close" size="sm" style={{ float: 'right' }} onClick={props.close} />
       <div className="strong" style={{ fontSize: 15 }}>
         Why {run.work.moveUnit === null ? `${labelOf(field, w.field)}${more}` : value(w.new, field?.type)}
       </div>
@@ -111,7 +109,13 @@ function Values({ run, detail, fieldOf }: { run: RunSummary; detail: WriteDetail
                 </>
               ) : (
                 <>
-                  <span className="struck">{value(f.old, field?.type)}</span> → <span className="strong">{value(f.new, field?.type)}</span>
+                  <span className="struck">
+                    <Differs text={value(f.old, field?.type)} beside={value(f.new, field?.type)} whole />
+                  </span>{' '}
+                  →{' '}
+                  <span className="strong">
+                    <Differs text={value(f.new, field?.type)} beside={value(f.old, field?.type)} whole />
+                  </span>
                 </>
               )}
             </summary>

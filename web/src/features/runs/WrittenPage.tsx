@@ -1,13 +1,13 @@
 import { SegmentedControl } from '@mantine/core'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
+import { Differs } from '../../shared/Differs'
 import { count, dayAndClock, value } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
 import { Moment } from '../../shared/Moment'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
-import { apart } from '../../shared/shown'
 import { Empty } from '../../shared/states'
 import { stateWord } from './writeWords'
 
@@ -23,7 +23,11 @@ const columns: Column<Row>[] = [
     key: 'old',
     head: 'before',
     width: 'minmax(0, 0.5fr)',
-    cell: (r) => <span className="struck">{apart(value(r.write.old), value(r.write.new))}</span>,
+    cell: (r) => (
+      <span className="struck">
+        <Differs text={value(r.write.old)} beside={value(r.write.new)} old />
+      </span>
+    ),
   },
   {
     key: 'new',
@@ -31,7 +35,9 @@ const columns: Column<Row>[] = [
     width: 'minmax(0, 0.5fr)',
     cell: (r) => (
       <span>
-        <span className="strong">{apart(value(r.write.new), value(r.write.old))}</span>
+        <span className="strong">
+          <Differs text={value(r.write.new)} beside={value(r.write.old)} />
+        </span>
         {r.write.fields > 1 && <span className="dim small"> +{count(r.write.fields - 1)}</span>}
       </span>
     ),

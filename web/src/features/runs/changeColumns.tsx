@@ -1,8 +1,8 @@
 import { Checkbox } from '@mantine/core'
 import type { LaneWork, WriteRow } from '../../shared/api'
+import { Differs } from '../../shared/Differs'
 import { count, move, value } from '../../shared/format'
 import type { Column } from '../../shared/LongTable'
-import { apart } from '../../shared/shown'
 import { type FieldOf, labelOf, type RunDetail, type ShownField } from './fields'
 import { guardWords, kindWord, stateWord } from './writeWords'
 
@@ -94,8 +94,26 @@ function fieldColumns(fieldOf: FieldOf, was: string, becomes: string): Changes {
         )
       },
     },
-    { key: 'old', head: was, width: 'minmax(0, 1fr)', cell: (w) => <span className="struck">{apart(w.old, w.new)}</span> },
-    { key: 'new', head: becomes, width: 'minmax(0, 1fr)', cell: (w) => <span className="strong">{apart(w.new, w.old)}</span> },
+    {
+      key: 'old',
+      head: was,
+      width: 'minmax(0, 1fr)',
+      cell: (w) => (
+        <span className="struck">
+          <Differs text={w.old} beside={w.new} old />
+        </span>
+      ),
+    },
+    {
+      key: 'new',
+      head: becomes,
+      width: 'minmax(0, 1fr)',
+      cell: (w) => (
+        <span className="strong">
+          <Differs text={w.new} beside={w.old} />
+        </span>
+      ),
+    },
   ]
 }
 

@@ -6,7 +6,7 @@ import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, value, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
+import { isNoStep, type ListState } from '../../shared/listState'
 import { Scrolls } from '../../shared/Scrolls'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
@@ -113,10 +113,12 @@ function Records({ system }: { system: System }) {
         <Search
           label="SKU, name or key"
           text={state.search ?? ''}
-          search={(search) => void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: true })}
+          search={(search) =>
+            void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: isNoStep(state, { search }) })
+          }
         />
       </div>
-      <div className="split">
+      <div className="split" style={state.row === undefined ? { gridTemplateColumns: 'minmax(0, 1fr)' } : undefined}>
         <div className="sheet" style={{ minHeight: 0, overflow: 'hidden' }}>
           <LongTable<RecordRow>
             label="Records"
@@ -148,22 +150,27 @@ function Records({ system }: { system: System }) {
   )
 }
 
-const shown = (field: Schemas['FieldDescription'], text: string | undefined) =>
-  text !== undefined && field.type === 'money' ? value(text, field.type) : text
+const shown = (field: Schemas['FieldDescription'], text: string | undefined) => (text === undefined ? undefined : value(text, field.type))
 
 function columnsOf(kind: Kind, described: KindFields | undefined) {
   const of = (role: string) => described?.fields.find((f) => f.role === role)
-  const leading = kind === 'item' ? [of('price'), of('onHand')] : [of('location'), of('onHand'), of('allocated')]
+  const leading: (Schemas['FieldDescription'] | undefined)[] = {
+    item: [of('price'), of('onHand')],
+    stockLevel: [of('location'), of('onHand'), of('allocated')],
+    customer: [of('email')],
+    order: [],
+  }[kind]
+  const named = { item: ['SKU', 'Name'], customer: ['Account', 'Name'], order: ['Number', 'Buyer'], stockLevel: null }[kind]
   return [
     { key: 'key', head: 'Key', width: '110px', cell: (r: RecordRow) => <span className="mono">{r.key}</span> },
-    ...(kind === 'item'
+    ...(named
       ? [
-          { key: 'sku', head: 'SKU', width: '150px', cell: (r: RecordRow) => <span className="mono">{r.reference}</span> },
-          { key: 'title', head: 'Name', width: 'minmax(0, 1fr)', cell: (r: RecordRow) => r.caption },
+          { key: 'sku', head: named[0] as string, width: '150px', cell: (r: RecordRow) => <span className="mono">{r.reference}</span> },
+          { key: 'title', head: named[1] as string, width: 'minmax(0, 1fr)', cell: (r: RecordRow) => r.caption },
         ]
       : []),
     ...leading
-      .filter((f) => f !== undefined)
+      .filter((f): f is Schemas['FieldDescription'] => f !== undefined)
       .map((f) => ({
         key: f.name,
         head: f.unit ? `${f.label}, ${f.unit}` : f.label,
@@ -198,12 +205,8 @@ function RecordSheet(props: { system: System; kind: Kind; recordKey: string | un
         }),
       ),
   })
-  if (!recordKey)
-    return (
-      <div className="sheet side">
-        <Empty title="Choose a record">to see every field, and what the system sent.</Empty>
-      </div>
-    )
+  // It folds away until it has something to say.
+  if (!recordKey) return null
   return (
     <div className="sheet side">
       <Loaded of={record}>
