@@ -35,6 +35,9 @@ public sealed class Traffic
     /// <summary>Those of them that had no answer.</summary>
     public int Lost { get; private set; }
 
+    /// <summary>How long was waited for answers that never came.</summary>
+    public TimeSpan LostWaited { get; private set; }
+
     /// <summary>How long was waited because a system takes only so many requests.</summary>
     public TimeSpan LimitWaited { get; private set; }
 
@@ -71,10 +74,13 @@ public sealed class Traffic
         }
     }
 
-    internal void Unanswered()
+    internal void Unanswered(TimeSpan waited)
     {
         lock (_gate)
+        {
             Lost++;
+            LostWaited += waited;
+        }
     }
 
     internal void Waits(TimeSpan delay, bool forLimit)

@@ -129,6 +129,7 @@ var api = app.MapGroup("/api").ProducesProblem(400).ProducesProblem(404).Produce
 TodayApi.Map(api);
 SystemsApi.Map(api);
 RecordsApi.Map(api);
+FieldsApi.Map(api);
 LanesApi.Map(api);
 RulesApi.Map(api);
 DraftsApi.Map(api);

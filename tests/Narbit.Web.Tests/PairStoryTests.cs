@@ -76,9 +76,20 @@ public sealed class PairStoryTests
         first.SeeNot("decisions waiting");
         (await narbit.CoupleAsync("trade-portal"))["counts"]!["waiting"]!.GetValue<int>().ShouldBe(0);
 
+        // Whoever presses faster than the page answers loses no press.
+        first.Open($"/pair-desk/{couple["id"]}?show=certain");
+        first.Until(() => first.Count(".table-row[aria-selected='true']") == 1, "a chosen record");
+        for (var press = 0; press < 40; press++)
+            first.Press("a");
+        first.See("40 decisions waiting");
+        first.Click("Throw away");
+        first.SeeNot("decisions waiting");
+        await narbit.UntilAsync(async () => (await narbit.CoupleAsync("trade-portal"))["counts"]!["waiting"]!.GetValue<int>() == 0);
+
         // What was thrown away comes back; what is put into force can be undone, once it was said what hangs on it, and put back.
         first.Open($"/pair-desk/{couple["id"]}?tab=review");
-        first.Click("Bring back");
+        first.See("40 decisions by Ines O.");
+        first.Click("Bring back", "section[aria-labelledby='thrown'] .line:nth-of-type(2)");
         first.See("2 decisions waiting");
         first.ClickOn("section[aria-labelledby='waiting-decisions'] button[data-variant='filled']");
         first.See("2 decisions in force.");

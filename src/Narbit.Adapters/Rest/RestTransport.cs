@@ -117,7 +117,7 @@ internal sealed class RestTransport : IDisposable
         var told = new Told(this, method, path);
         var reply = await builder
             .Build()
-            .ExecuteAsync(async token => told.Of(await OnceAsync(method, path, body, told.Repeats, token)), cancel);
+            .ExecuteAsync(async token => told.Of(await OnceAsync(method, path, body, told.Begins(), token)), cancel);
         told.Tell(reply);
         return new Sent(reply.Json is { } json ? json : reply.Fault!, told.Attempts, told.Trouble);
     }
@@ -127,12 +127,18 @@ internal sealed class RestTransport : IDisposable
     {
         private readonly DateTimeOffset _at = transport._clock.GetUtcNow();
         private int _lost;
+        private long _begun;
 
         public int Attempts { get; private set; }
 
         public Reason? Trouble { get; private set; }
 
-        public bool Repeats => Attempts > 0;
+        // Whether the attempt that begins repeats an earlier one.
+        public bool Begins()
+        {
+            _begun = transport._clock.GetTimestamp();
+            return Attempts > 0;
+        }
 
         public Reply Of(Reply reply)
         {
@@ -141,7 +147,7 @@ internal sealed class RestTransport : IDisposable
             if (!reply.Answered)
             {
                 _lost++;
-                Traffic.Current?.Unanswered();
+                Traffic.Current?.Unanswered(transport._clock.GetElapsedTime(_begun));
             }
 
             return reply;

@@ -868,6 +868,9 @@ namespace Narbit.Data.Migrations
                     b.Property<int>("Lost")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("LostWaitedMs")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Paired")
                         .HasColumnType("INTEGER");
 

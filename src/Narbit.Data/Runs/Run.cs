@@ -94,6 +94,9 @@ public sealed class Run
     /// <summary>Those of them that had no answer.</summary>
     public int Lost { get; set; }
 
+    /// <summary>How long it waited for answers that never came; in milliseconds.</summary>
+    public long LostWaitedMs { get; set; }
+
     /// <summary>How long it waited because a system takes only so many requests; in milliseconds.</summary>
     public long LimitWaitedMs { get; set; }
 

@@ -46,6 +46,12 @@ public sealed record LaneStep(string Key, string Label)
 /// <param name="Kind">The kind of record.</param>
 public readonly record struct LaneRead(string SystemId, RecordKind Kind);
 
+/// <summary>A field that a lane reads or writes.</summary>
+/// <param name="OfSource">Whether it is the source's; otherwise the target's.</param>
+/// <param name="Kind">The kind of record that has it.</param>
+/// <param name="Field">Its name.</param>
+public readonly record struct FieldUse(bool OfSource, RecordKind Kind, string Field);
+
 /// <summary>A limit at which a lane's run stops and asks, as a person sets it.</summary>
 /// <param name="Limit">The limit's name in <see cref="GuardLimits"/>, in camelCase.</param>
 /// <param name="Label">What it watches, in words that go before the limit.</param>
@@ -157,6 +163,9 @@ public abstract class LaneWork
 
     /// <summary>How far a value moves, in <see cref="MoveUnit"/>.</summary>
     public virtual decimal? MoveOf(string? before, string? after) => null;
+
+    /// <summary>The fields of both sides that a document reads or writes.</summary>
+    public virtual IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides) => [];
 
     /// <summary>The target's fields that flow back into a field of the source.</summary>
     public virtual IEnumerable<string> Returns(LaneDocument document, string sourceField) => [];

@@ -22,6 +22,7 @@ internal sealed class TrafficLog(Database database, ILogger log)
                         .SetProperty(r => r.Requests, r => r.Requests + traffic.Requests)
                         .SetProperty(r => r.Repeats, r => r.Repeats + traffic.Repeats)
                         .SetProperty(r => r.Lost, r => r.Lost + traffic.Lost)
+                        .SetProperty(r => r.LostWaitedMs, r => r.LostWaitedMs + (long)traffic.LostWaited.TotalMilliseconds)
                         .SetProperty(r => r.LimitWaitedMs, r => r.LimitWaitedMs + (long)traffic.LimitWaited.TotalMilliseconds)
                         .SetProperty(r => r.RepeatWaitedMs, r => r.RepeatWaitedMs + (long)traffic.RepeatWaited.TotalMilliseconds)
                 );

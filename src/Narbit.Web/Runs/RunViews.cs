@@ -60,9 +60,18 @@ public sealed record WriteCounts
 /// <param name="Requests">Requests that were sent, each attempt counted.</param>
 /// <param name="Repeats">Those of them that repeat an earlier one.</param>
 /// <param name="Lost">Those of them that had no answer.</param>
+/// <param name="LostWaitedMs">Waited for answers that never came, in milliseconds.</param>
 /// <param name="LimitWaitedMs">Waited because a system takes only so many requests, in milliseconds.</param>
 /// <param name="RepeatWaitedMs">Waited before repeating what had failed, in milliseconds.</param>
-public sealed record RunTraffic(long WorkedMs, int Requests, int Repeats, int Lost, long LimitWaitedMs, long RepeatWaitedMs);
+public sealed record RunTraffic(
+    long WorkedMs,
+    int Requests,
+    int Repeats,
+    int Lost,
+    long LostWaitedMs,
+    long LimitWaitedMs,
+    long RepeatWaitedMs
+);
 
 /// <summary>A request of a run that was not answered at once, and what became of it.</summary>
 public sealed record TroubleRow(
@@ -335,7 +344,15 @@ public static class RunViews
             Why = run.Why?.Reason,
             Stopped = run is { State: RunState.Ready, Preview: false },
             RollsBack = run.RollsBack,
-            Traffic = new RunTraffic(run.WorkedMs, run.Requests, run.Repeats, run.Lost, run.LimitWaitedMs, run.RepeatWaitedMs),
+            Traffic = new RunTraffic(
+                run.WorkedMs,
+                run.Requests,
+                run.Repeats,
+                run.Lost,
+                run.LostWaitedMs,
+                run.LimitWaitedMs,
+                run.RepeatWaitedMs
+            ),
             Writes = Counts(tallies),
         };
 

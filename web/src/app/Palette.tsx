@@ -41,7 +41,14 @@ export function Palette() {
   useFirstSelected(groups.map((g) => g.entries.map((e) => e.id).join()).join())
   return (
     <>
-      <Spotlight.Root query={text} onQueryChange={setText} shortcut={null} scrollable maxHeight={460}>
+      <Spotlight.Root
+        query={text}
+        onQueryChange={setText}
+        shortcut={null}
+        scrollable
+        maxHeight={460}
+        attributes={{ content: { 'aria-label': 'Find or do' } }}
+      >
         <Spotlight.Search placeholder="Where to, what to do, or a SKU, barcode or name?" aria-label="Where to, or what to do?" />
         <Spotlight.ActionsList>
           {groups.map((g) => (

@@ -53,6 +53,17 @@ public sealed class ItemWork : LaneWork<ItemDocument>
     ];
 
     /// <inheritdoc/>
+    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides)
+    {
+        var map = ((ItemDocument)document).Map;
+        return
+        [
+            .. map.Fields.SelectMany(f => f.Source.Fields ?? []).Distinct().Select(f => new FieldUse(OfSource: true, RecordKind.Item, f)),
+            .. map.Fields.Select(f => new FieldUse(OfSource: false, RecordKind.Item, f.Target)),
+        ];
+    }
+
+    /// <inheritdoc/>
     public override LaneDocument Blank(LaneSides sides) => new ItemDocument(new FieldMap());
 
     /// <inheritdoc/>

@@ -61,6 +61,20 @@ public sealed class PriceWork : LaneWork<PriceDocument>
         [new(lane.Source.System.Id, RecordKind.Item), new(lane.Target.System.Id, RecordKind.Item)];
 
     /// <inheritdoc/>
+    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides)
+    {
+        var rule = ((PriceDocument)document).Rule;
+        var lists = new[] { rule.PriceList, rule.CompareAtList }.Concat(rule.FallbackLists).Concat(rule.Groups.Select(g => g.PriceList));
+        var here = lists.OfType<string>().Distinct(StringComparer.Ordinal).Select(sides.Source.PriceOf);
+        var there = rule.Groups.Select(g => sides.Target.Find(FieldRole.Price, g.Group)).Append(PriceComputation.Target(rule, sides));
+        return
+        [
+            .. here.OfType<FieldDescription>().Select(f => new FieldUse(OfSource: true, RecordKind.Item, f.Name)),
+            .. there.OfType<FieldDescription>().Select(f => new FieldUse(OfSource: false, RecordKind.Item, f.Name)),
+        ];
+    }
+
+    /// <inheritdoc/>
     public override Reason? Unfit(LaneSides sides) =>
         sides.Target.RegularPrice is null ? NoField.With(sides.TargetName, FieldRole.Price) : null;
 

@@ -46,6 +46,23 @@ public sealed class StockWork : LaneWork<StockDocument>
     public override bool GivesFirstValues => true;
 
     /// <inheritdoc/>
+    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides)
+    {
+        var rule = ((StockDocument)document).Rule;
+        FieldRole[] roles =
+        [
+            FieldRole.OnHand,
+            FieldRole.Location,
+            .. rule.Basis == StockBasis.Available ? [FieldRole.Allocated] : Array.Empty<FieldRole>(),
+            .. rule.IncludeIncoming ? [FieldRole.Incoming] : Array.Empty<FieldRole>(),
+        ];
+        foreach (var field in roles.Select(r => sides.Levels?.Find(r)).OfType<FieldDescription>())
+            yield return new FieldUse(OfSource: true, RecordKind.StockLevel, field.Name);
+        if (sides.Target.Find(FieldRole.OnHand) is { } quantity)
+            yield return new FieldUse(OfSource: false, RecordKind.Item, quantity.Name);
+    }
+
+    /// <inheritdoc/>
     public override LaneDocument Blank(LaneSides sides) => new StockDocument(new StockRule());
 
     /// <inheritdoc/>

@@ -12,6 +12,7 @@ export function TrafficLine({ run }: { run: RunSummary }) {
   const parts = [
     `${milliseconds(t.workedMs)} at work`,
     waited > 2000 && `${milliseconds(waited)} waiting for a person or its turn`,
+    t.lostWaitedMs > 500 && `${milliseconds(t.lostWaitedMs)} of it waiting for answers that never came`,
     t.limitWaitedMs > 500 && `${milliseconds(t.limitWaitedMs)} of it waiting for the limit of a system`,
     t.repeatWaitedMs > 0 && `${milliseconds(t.repeatWaitedMs)} before repeating what failed`,
   ].filter(Boolean)
@@ -43,11 +44,11 @@ export function Troubles({ run }: { run: RunSummary }) {
         rowKey={(t) => String(t.id)}
         columns={[
           { key: 'at', head: 'Sent', width: '84px', cell: (t) => clockSeconds(t.at) },
-          { key: 'system', head: 'System', width: '180px', cell: (t) => t.system },
-          { key: 'request', head: 'Request', width: '230px', cell: (t) => <span className="mono">{t.request}</span> },
+          { key: 'system', head: 'System', width: '158px', cell: (t) => t.system },
+          { key: 'request', head: 'Request', width: '190px', cell: (t) => <span className="mono">{t.request}</span> },
           { key: 'why', head: 'What went wrong', width: 'minmax(0, 1fr)', cell: (t) => <span title={t.why.words}>{t.why.words}</span> },
           { key: 'attempts', head: 'Attempts', width: '84px', numeric: true, cell: (t) => count(t.attempts) },
-          { key: 'became', head: 'What became of it', width: '210px', cell: (t) => <Became trouble={t} /> },
+          { key: 'became', head: 'What became of it', width: '184px', cell: (t) => <Became trouble={t} /> },
         ]}
         empty={<Empty title="None">Every request was answered at once.</Empty>}
       />

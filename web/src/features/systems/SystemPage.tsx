@@ -298,39 +298,49 @@ function Raw({ title, text }: { title: string; text: string }) {
   )
 }
 
+const typeWords: Partial<Record<Schemas['FieldType'], string>> = {
+  html: 'HTML',
+  integer: 'whole number',
+  decimal: 'number',
+  money: 'amount',
+  boolean: 'yes or no',
+  instant: 'point in time',
+  image: 'image address',
+}
+
+/** A place to work from: what each field holds, what it is, and which lanes read or write it. */
 function Fields({ id }: { id: string }) {
   const fields = useFields(id)
+  const atWork = useQuery({
+    queryKey: ['systems', id, 'fields', 'at-work'],
+    queryFn: () => take(api.GET('/api/systems/{id}/fields/at-work', { params: { path: { id } } })),
+  })
   return (
     <Loaded of={fields}>
       {(all) => (
         <div className="stack">
           {all.map((k) => (
-            <section key={k.kind} className="sheet">
+            <section key={k.kind} className="sheet" aria-label={`Fields of ${k.label}`}>
               <h2>{k.label}</h2>
               <table className="plain-table">
                 <thead>
                   <tr>
-                    <th>Field</th>
-                    <th>Type</th>
-                    <th>Means</th>
-                    <th>Unit</th>
-                    <th>May be written</th>
+                    <th style={{ width: '19%' }}>Field</th>
+                    <th style={{ width: '17%' }}>What it is</th>
+                    <th>Some values</th>
+                    <th style={{ width: '30%' }}>Used in</th>
+                    <th style={{ width: 120 }}>May be written</th>
                   </tr>
                 </thead>
                 <tbody>
                   {k.fields.map((f) => (
-                    <tr key={f.name}>
-                      <td>
-                        {f.label} {f.required && <span className="tag plain">required</span>}
-                      </td>
-                      <td>{f.type}</td>
-                      <td>
-                        {f.role === 'none' ? '' : f.role}
-                        {f.list ? `, list ${f.list}` : ''}
-                      </td>
-                      <td>{f.unit}</td>
-                      <td>{f.writable ? 'yes' : ''}</td>
-                    </tr>
+                    <FieldRow
+                      key={f.name}
+                      system={id}
+                      kind={k.kind}
+                      field={f}
+                      atWork={atWork.data?.find((w) => w.kind === k.kind && w.field === f.name)}
+                    />
                   ))}
                 </tbody>
               </table>
@@ -341,6 +351,47 @@ function Fields({ id }: { id: string }) {
     </Loaded>
   )
 }
+
+function FieldRow(props: { system: string; kind: Kind; field: Schemas['FieldDescription']; atWork: Schemas['FieldAtWork'] | undefined }) {
+  const { field: f, atWork } = props
+  const facts = [
+    f.list && `list ${f.list}`,
+    f.unit,
+    f.required && 'required',
+    !f.canBeEmptied && !f.required && f.writable && 'cannot be emptied',
+  ]
+  return (
+    <tr>
+      <td className="strong">{f.label}</td>
+      <td>
+        {typeWords[f.type] ?? f.type}
+        <div className="dim small">{facts.filter(Boolean).join(', ')}</div>
+      </td>
+      <td className="small" style={{ overflowWrap: 'anywhere' }}>
+        {(atWork?.samples ?? []).map((s, i) => (
+          <span key={s}>
+            {i > 0 && <span className="dim"> · </span>}
+            {short(value(s, f.type))}
+          </span>
+        ))}
+        {atWork && atWork.samples.length === 0 && <span className="dim">nothing in the records looked at</span>}
+      </td>
+      <td className="small">
+        {(atWork?.lanes ?? []).map((l) => (
+          <div key={`${l.laneId}${l.writes}`}>
+            <Link to="/lanes/$lane" params={{ lane: l.laneId }}>
+              {l.name}
+            </Link>{' '}
+            <span className="dim">{l.writes ? 'writes it' : 'reads it'}</span>
+          </div>
+        ))}
+      </td>
+      <td>{f.writable ? 'yes' : ''}</td>
+    </tr>
+  )
+}
+
+const short = (text: string) => (text.length > 60 ? `${text.slice(0, 58)}…` : text)
 
 function ConnectionForm({ system }: { system: System }) {
   const document = useQuery({
