@@ -44,6 +44,34 @@ public sealed class ItemLaneTests
     };
 
     [Fact]
+    public async Task A_map_on_trial_says_how_many_texts_it_cuts_and_which_is_the_first()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap());
+        var map = new FieldMap { Fields = [Field("title", "title", Step("limit", ("to", "24")))] };
+        var effect = (await bench.TryMapAsync(lane, map)).Fields.Single(f => f.Target == "title");
+        await using var db = bench.Database.CreateDbContext();
+        var titles = await db
+            .Links.Join(
+                db.Records.Where(r => r.SystemId == "back-office" && r.Kind == RecordKind.Item),
+                l => l.HubKey,
+                r => r.Key,
+                (l, r) =>
+                    new
+                    {
+                        l.Id,
+                        r.Key,
+                        r.Values,
+                    }
+            )
+            .ToListAsync();
+        var cut = titles.Where(t => Reading.StoredRecord.Values(t.Values)["title"].Length > 24).ToList();
+        effect.Cut.ShouldBe(cut.Count);
+        cut.Select(c => c.Key).ShouldContain(effect.FirstCut);
+    }
+
+    [Fact]
     public async Task EveryStoreReceivesItemsByItsSuggestedMap()
     {
         await using var bench = await Workbench.OpenAsync(600);

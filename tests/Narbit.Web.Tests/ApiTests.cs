@@ -42,6 +42,95 @@ public sealed class ApiTests(ApiFixture fixture)
     }
 
     [Fact]
+    public async Task Every_count_of_today_and_of_a_lane_leads_to_a_list_of_as_many()
+    {
+        var today = await _narbit.GetAsync("/api/today");
+        foreach (
+            var decision in today["decisions"]!
+                .AsArray()
+                .Where(d => d!["link"]!.GetValue<string>().StartsWith("/runs/", StringComparison.Ordinal))
+        )
+        {
+            var link = new Uri(new Uri("http://narbit.example"), decision!["link"]!.GetValue<string>());
+            var list = link.Query.Contains("tab=remarks", StringComparison.Ordinal) ? "remarks" : "writes";
+            (await _narbit.GetAsync($"/api{link.AbsolutePath}/{list}{link.Query}"))["total"]!
+                .GetValue<int>()
+                .ShouldBe(decision["count"]!.GetValue<int>(), link.ToString());
+        }
+
+        foreach (var lane in today["rows"]!.AsArray().SelectMany(r => r!["lanes"]!.AsArray()))
+        {
+            var standing = lane!["standing"]!;
+            if (standing["runId"] is not { } run || standing["isStale"]!.GetValue<bool>())
+                continue;
+            foreach (
+                var (count, list) in new[]
+                {
+                    ("planned", "writes?show=planned"),
+                    ("held", "writes?show=held"),
+                    ("notChosen", "writes?show=skipped"),
+                    ("failed", "writes?show=failed"),
+                    ("takenBack", "writes?show=takenBack"),
+                    ("notComputed", "remarks"),
+                }
+            )
+                (await _narbit.GetAsync($"/api/runs/{run}/{list}"))["total"]!
+                    .GetValue<int>()
+                    .ShouldBe(standing[count]!.GetValue<int>(), count);
+        }
+
+        var since = today["since"]!;
+        var from = Uri.EscapeDataString(since["from"]!.GetValue<string>());
+        foreach (
+            var (count, list) in new[]
+            {
+                ("written", "written?show=confirmed"),
+                ("writesFailed", "written?show=failed"),
+                ("runsDone", "runs?outcome=done"),
+                ("runsFailed", "runs?outcome=failed"),
+            }
+        )
+            (await _narbit.GetAsync($"/api/{list}&from={from}"))["total"]!.GetValue<int>().ShouldBe(since[count]!.GetValue<int>(), count);
+    }
+
+    [Fact]
+    public async Task Runs_are_found_by_lane_outcome_person_and_time()
+    {
+        var all = (await _narbit.GetAsync("/api/runs?limit=200"))["rows"]!.AsArray();
+        async Task<int> CountAsync(string filter) => (await _narbit.GetAsync($"/api/runs?{filter}"))["total"]!.GetValue<int>();
+        (await CountAsync("lane=prices-web-shop")).ShouldBe(all.Count(r => r!["laneId"]!.GetValue<string>() == "prices-web-shop"));
+        (await CountAsync("outcome=waits")).ShouldBe(all.Count(r => r!["state"]!.GetValue<string>() == "ready"));
+        (await CountAsync("by=nobody")).ShouldBe(0);
+        (await CountAsync("from=2099-01-01T00:00:00Z")).ShouldBe(0);
+        (await CountAsync("until=2099-01-01T00:00:00Z")).ShouldBe(all.Count);
+    }
+
+    [Fact]
+    public async Task A_field_says_what_it_holds_and_which_lanes_use_it()
+    {
+        var fields = (await _narbit.GetAsync("/api/systems/back-office/fields/at-work")).AsArray();
+        JsonNode Of(string kind, string field) =>
+            fields.Single(f => f!["kind"]!.GetValue<string>() == kind && f["field"]!.GetValue<string>() == field)!;
+        Of("item", "sku")["samples"]!.AsArray().Count.ShouldBe(3);
+        var lanes = Of("item", "studio")["lanes"]!.AsArray();
+        lanes.Select(l => l!["laneId"]!.GetValue<string>()).ShouldContain("prices-web-shop");
+        lanes.ShouldAllBe(l => !l!["writes"]!.GetValue<bool>());
+        Of("stockLevel", "onHand")["lanes"]!.AsArray().Select(l => l!["laneId"]!.GetValue<string>()).ShouldContain("stock-web-shop");
+    }
+
+    [Fact]
+    public async Task Exposure_is_sorted_and_taken_out_and_says_which_stores_it_cannot_count()
+    {
+        var page = await _narbit.GetAsync("/api/exposure?sort=sku&limit=200");
+        var skus = page["rows"]!.AsArray().Select(r => r!["sku"]!.GetValue<string>()).ToList();
+        skus.ShouldBe(skus.Order(StringComparer.Ordinal));
+        page["notCounted"]!.AsArray().Select(s => s!["id"]!.GetValue<string>()).ShouldContain("clay-lane");
+        var file = await _narbit.Http.GetStringAsync("/api/exposure.csv?sort=sku");
+        file.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length.ShouldBe(page["total"]!.GetValue<int>() + 1);
+        file.ShouldContain("available, pcs");
+    }
+
+    [Fact]
     public async Task Credentials_never_come_back_and_are_never_logged()
     {
         foreach (var path in new[] { "/api/systems", "/api/systems/web-shop/document", "/api/today", "/api/systems/web-shop/fields" })

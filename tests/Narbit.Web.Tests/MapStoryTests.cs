@@ -175,6 +175,9 @@ public sealed class MapStoryTests
         );
         browser.Click("Save version 2");
         browser.See("Saved as version 2.");
+        // What was saved is what is shown: nothing is left over that would have to be saved.
+        browser.See("Version 2 is saved; nothing has been compared by it yet.");
+        browser.SeeNot("not saved");
         browser.Errors().ShouldBeEmpty();
     }
 

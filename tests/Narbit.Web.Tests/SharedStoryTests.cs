@@ -313,6 +313,12 @@ public sealed class SharedStoryTests(StoryFixture fixture) : IClassFixture<Story
         browser.Click("Choose only these");
         browser.See($"Send {glazes} chosen");
 
+        // Going back takes the filter away before it leaves the page.
+        browser.ClickOn("fieldset[aria-label='Changes'] button:first-child");
+        browser.Until(() => !browser.Address.Contains("show=", StringComparison.Ordinal), "no filter");
+        browser.Script("history.back()");
+        browser.Until(() => browser.Address.Contains("show=up", StringComparison.Ordinal), "the filter again");
+
         // What looks wrong joins only where it is asked for by name.
         browser.Open("/lanes/prices-web-shop/preview?show=held");
         var (planned, held) = (await ShownAsync(prices, ""), await ShownAsync(prices, "&show=held"));
