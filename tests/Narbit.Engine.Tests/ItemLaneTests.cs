@@ -49,7 +49,7 @@ public sealed class ItemLaneTests
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
         var lane = await bench.AddItemLaneAsync("web-shop", new FieldMap());
-        var map = new FieldMap { Fields = [Field("title", "title", Step("limit", ("to", "24")))] };
+        var map = new FieldMap { Fields = [Field("title", "title", Step("limit", ("length", "24")))] };
         var effect = (await bench.TryMapAsync(lane, map)).Fields.Single(f => f.Target == "title");
         await using var db = bench.Database.CreateDbContext();
         var titles = await db
