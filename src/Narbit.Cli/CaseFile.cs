@@ -1,6 +1,7 @@
 using System.Buffers;
 using System.Text.Json;
 using Narbit.Core;
+using Narbit.Core.Orders;
 using Narbit.Core.Pricing;
 using Narbit.Core.Stock;
 
@@ -43,6 +44,21 @@ public static class CaseFile
         if (rule is null || item is null)
             throw new ArgumentException(rule is null ? "“rule” is missing" : "“item” is missing");
         StockLine.Write(rule.Quantity(item), results);
+    }
+
+    /// <summary>A line with an order rule, an order and what the hub knows.</summary>
+    public static void Order(ReadOnlySpan<byte> line, ArrayBufferWriter<byte> results)
+    {
+        var (rule, order, known, _) =
+            JsonSerializer.Deserialize<OrderCase>(line, RuleJson.Options) ?? throw new ArgumentException("the line is empty");
+        if (rule is null || order is null)
+            throw new ArgumentException(rule is null ? "“rule” is missing" : "“order” is missing");
+        if (order.Decimals is < 0 or > 6)
+            throw new ArgumentException("order.decimals must be from 0 to 6");
+        if (order.Lines.FirstOrDefault(l => l.Quantity < 1) is { } none)
+            throw new ArgumentException($"the quantity of line {none.Id} must be at least 1");
+        using var json = new Utf8JsonWriter(results, new JsonWriterOptions { Encoder = RuleJson.Options.Encoder });
+        JsonSerializer.Serialize(json, rule.Compute(order, known ?? new KnownToHub()), RuleJson.Options);
     }
 
     /// <summary>Runs a command line: 0 when every line went well, 1 when one did not or a file cannot be used, 2 on wrong usage.</summary>

@@ -8,6 +8,7 @@ return args switch
 {
     ["price", .. var rest] => await CaseFile.RunAsync("price", rest, CaseFile.Price),
     ["stock", .. var rest] => await CaseFile.RunAsync("stock", rest, CaseFile.Stock),
+    ["order", .. var rest] => await CaseFile.RunAsync("order", rest, CaseFile.Order),
     ["pair", .. var rest] => PairFile.Run(rest),
     ["preview", .. var rest] => PreviewFile.Run(rest),
     ["schema"] => Schema(),
@@ -24,7 +25,7 @@ static int Schema()
 static int Usage()
 {
     Console.Error.WriteLine(
-        "usage: narbit price|stock --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out "
+        "usage: narbit price|stock|order --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out "
             + "pairs.csv\n       narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema"
     );
     return 2;

@@ -12,6 +12,8 @@ public sealed class CaseTests
 
     public static TheoryData<int, string> StockCases => Cases("stock");
 
+    public static TheoryData<int, string> OrderCases => Cases("order");
+
     [Theory, MemberData(nameof(PriceCases))]
     public async Task Price_case(int line, string json)
     {
@@ -29,11 +31,23 @@ public sealed class CaseTests
         result.GetProperty("source").ToString().ShouldBe(expected.GetProperty("source").ToString(), $"line {line}");
     }
 
+    [Theory, MemberData(nameof(OrderCases))]
+    public async Task Order_case(int line, string json)
+    {
+        var (expected, result) = await ComputeAsync(json, CaseFile.Order);
+        foreach (var part in expected.EnumerateObject())
+            JsonElement
+                .DeepEquals(part.Value, result.GetProperty(part.Name))
+                .ShouldBeTrue($"line {line}, {part.Name}:\n{part.Value}\nbut was\n{result.GetProperty(part.Name)}");
+        result.GetProperty("trace").GetArrayLength().ShouldBeGreaterThan(0);
+    }
+
     [Fact]
     public void All_the_cases_are_here()
     {
         PriceCases.Count.ShouldBe(60);
         StockCases.Count.ShouldBe(60);
+        OrderCases.Count.ShouldBe(120);
     }
 
     [Theory]

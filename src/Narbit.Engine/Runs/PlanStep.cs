@@ -174,7 +174,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
         if (sides.Count == 0)
             Plan(pair, computed, Way.There, []);
         foreach (var side in sides)
-            Plan(pair, computed, side.Key, [.. side, .. computed.Fields.Where(f => f.Stays && f.Way == side.Key)]);
+            Plan(pair, computed, side.Key, side.UnionBy(computed.Fields.Where(f => f.Stays && f.Way == side.Key), f => f.Field.Name));
     }
 
     private void Plan(LanePair pair, Computed computed, Way way, IEnumerable<ComputedField> fields)
@@ -192,7 +192,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
                         New = f.New,
                         Trace = RuleJson.Write(f.Trace),
                         Asks = f.Asks,
-                        Stays = f.Stays,
+                        Stays = f.Stays && computed.Act == WriteAct.Update,
                         Agrees = f.Agrees,
                     }
             ),

@@ -1,0 +1,117 @@
+using System.Numerics;
+
+namespace Narbit.Core.Orders;
+
+/// <summary>
+/// Amounts in whole numbers of a currency's smallest unit, so that sharing out and rounding are exact. Rounding is half away from zero.
+/// </summary>
+/// <param name="Decimals">The currency's digits after the point.</param>
+public readonly record struct Units(int Decimals)
+{
+    private static readonly decimal[] Powers = [1, 10, 100, 1_000, 10_000, 100_000, 1_000_000];
+
+    /// <summary>An amount as whole units, rounded.</summary>
+    public long Of(decimal amount) => (long)decimal.Round(amount * Powers[Decimals], 0, MidpointRounding.AwayFromZero);
+
+    /// <summary>Whole units as an amount.</summary>
+    public decimal Amount(long units) => units / Powers[Decimals];
+
+    /// <summary>Units as a person reads them.</summary>
+    public string Text(long units) => Numbers.Plain(Amount(units));
+
+    /// <summary>A share of units, rounded: units × part ÷ whole.</summary>
+    public static long Share(long units, long part, long whole) => whole == 0 ? 0 : Rounded((Int128)units * part, whole);
+
+    /// <summary>A quotient, rounded half away from zero.</summary>
+    public static long Rounded(Int128 number, Int128 by)
+    {
+        var (quotient, rest) = Int128.DivRem(Int128.Abs(number), by);
+        if (rest * 2 >= by)
+            quotient++;
+        return (long)(number < 0 ? -quotient : quotient);
+    }
+
+    /// <summary>
+    /// Shares an amount out over weights: each part is cut down, and the units still missing go one each to the parts with the largest
+    /// remainder, the earlier first. The parts add up to the amount.
+    /// </summary>
+    /// <param name="amount">In units.</param>
+    /// <param name="weights">None negative; all zero: equal ones.</param>
+    public static long[] ShareOut(long amount, IReadOnlyList<Int128> weights)
+    {
+        var sum = Int128.Zero;
+        foreach (var weight in weights)
+            sum += weight;
+        var parts = new (Int128 Numerator, Int128 Denominator)[weights.Count];
+        for (var i = 0; i < parts.Length; i++)
+            parts[i] = sum == 0 ? (amount, weights.Count) : (amount * weights[i], sum);
+        return Cut(parts, amount);
+    }
+
+    /// <summary>Cuts exact parts down to whole units and gives what is missing of a sum to those with the largest remainder.</summary>
+    public static long[] Cut(IReadOnlyList<(Int128 Numerator, Int128 Denominator)> exact, long sum)
+    {
+        var parts = new long[exact.Count];
+        var rests = new BigInteger[exact.Count];
+        var missing = sum;
+        for (var i = 0; i < parts.Length; i++)
+        {
+            var (number, by) = exact[i];
+            var floor = Int128.DivRem(number, by).Quotient;
+            if (floor * by > number)
+                floor--;
+            parts[i] = (long)floor;
+            missing -= parts[i];
+            rests[i] = number - floor * by;
+        }
+
+        if (missing == 0)
+            return parts;
+        // The parts' denominators may differ, so their remainders are compared crosswise.
+        var order = Enumerable.Range(0, parts.Length).ToArray();
+        Array.Sort(
+            order,
+            (a, b) =>
+            {
+                var larger = (rests[b] * exact[a].Denominator).CompareTo(rests[a] * exact[b].Denominator);
+                return larger != 0 ? larger : a.CompareTo(b);
+            }
+        );
+        for (var i = 0; missing > 0; i = (i + 1) % order.Length, missing--)
+            parts[order[i]]++;
+        return parts;
+    }
+}
+
+/// <summary>A tax rate as an exact fraction of the net: tax = net × <see cref="Part"/> ÷ <see cref="Of"/>.</summary>
+internal readonly record struct TaxFraction(Int128 Part, Int128 Of)
+{
+    /// <summary>A rate in percent.</summary>
+    public static TaxFraction Percent(decimal rate)
+    {
+        Int128 of = 100;
+        while (rate != decimal.Truncate(rate))
+        {
+            rate *= 10;
+            of *= 10;
+        }
+
+        return new TaxFraction((Int128)rate, of);
+    }
+
+    /// <summary>The exact tax in an amount, gross or net, as a fraction of units.</summary>
+    public (Int128 Numerator, Int128 Denominator) In(long amount, bool gross) => (amount * Part, gross ? Of + Part : Of);
+
+    /// <summary>Net, tax and gross of an amount.</summary>
+    public (long Net, long Tax, long Gross) Split(long amount, bool gross)
+    {
+        if (gross)
+        {
+            var net = Units.Rounded(amount * Of, Of + Part);
+            return (net, amount - net, amount);
+        }
+
+        var tax = Units.Rounded(amount * Part, Of);
+        return (amount, tax, amount + tax);
+    }
+}
