@@ -287,7 +287,6 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
 
         public void Add(FetchedPage fetched)
         {
-            var page = fetched.Page;
             Own.AddRange(fetched.Entries);
             foreach (var (kind, entries) in fetched.Beside)
             {
@@ -296,12 +295,12 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
                 had.AddRange(entries);
             }
 
-            read.Cursor = page.Next;
+            read.Cursor = fetched.Next;
             read.Pages++;
-            read.Records += page.Records.Count;
-            read.Listed += page.Listed;
-            read.Total = page.Total ?? read.Total;
-            read.Troubled += page.Records.Count(r => r.Problems.Count > 0);
+            read.Records += fetched.Entries.Count;
+            read.Listed += fetched.Listed;
+            read.Total = fetched.Total ?? read.Total;
+            read.Troubled += fetched.Entries.Count(e => e.Problems is not null);
         }
 
         public async Task StoreAsync(SqliteConnection store, bool empty, DateTimeOffset now, CancellationToken cancel)

@@ -6,12 +6,16 @@ using Narbit.Data.Mirror;
 
 namespace Narbit.Engine.Reading;
 
-/// <summary>A page made ready for the mirror.</summary>
-/// <param name="Page">The page.</param>
+/// <summary>A page made ready for the mirror; nothing of it is held as it was read, since several wait at a time.</summary>
+/// <param name="Next">What to ask for next; null after the last page.</param>
+/// <param name="Listed">How many entries of the system's own list it held.</param>
+/// <param name="Total">How many the whole list has, where the system says.</param>
 /// <param name="Entries">Its records.</param>
 /// <param name="Beside">Records of other kinds that it holds.</param>
 internal sealed record FetchedPage(
-    RecordPage Page,
+    string? Next,
+    int Listed,
+    int? Total,
     IReadOnlyList<MirrorEntry> Entries,
     IReadOnlyDictionary<RecordKind, List<MirrorEntry>> Beside
 );
@@ -62,7 +66,9 @@ internal sealed class PageFetch(IAdapter adapter, MirrorRead read)
 
     private FetchedPage Ready(RecordPage page) =>
         new(
-            page,
+            page.Next,
+            page.Listed,
+            page.Total,
             StoredRecord.Entries(page.Records, FieldsOf(read.Kind)),
             page.Beside.ToDictionary(b => b.Key, b => StoredRecord.Entries(b.Value, FieldsOf(b.Key)))
         );
