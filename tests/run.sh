@@ -71,19 +71,47 @@ front_end_tests() {
   fi
 }
 
-check "front-end packages" npm --prefix web ci --no-audit --no-fund
+# Checks that need little of the machine go beside others; what they counted and said is taken in when they are waited for.
+beside() {
+  local name=$1
+  shift
+  (
+    mkdir "$log/$name"
+    passed=0 failed=0 log=$log/$name
+    "$@"
+    echo "$passed $failed" >"$log/counts"
+  ) >"$log/$name.said" 2>&1 &
+}
+join() {
+  local name=$1 one other
+  wait
+  cat "$log/$name.said"
+  read -r one other <"$log/$name/counts" || { one=0 other=1; }
+  passed=$((passed + one)) failed=$((failed + other))
+}
+
+front_end_packages() {
+  check "front-end packages" npm --prefix web ci --no-audit --no-fund
+}
+front_end() {
+  check "types from OpenAPI" npm --prefix web run types
+  check "formatting and lint of TypeScript" npm --prefix web run check
+  check "types and build of the front end" npm --prefix web run build
+  front_end_tests
+  check "browser" install_browser
+  check "no line of a shell script is wrong" bash -n narbit tests/run.sh tests/shots.sh bench/run.sh
+}
+
+beside packages front_end_packages
 check "packages as locked" dotnet restore Narbit.slnx --locked-mode
 check "tools as named" dotnet tool restore
 check "formatting of C#" dotnet csharpier check .
 check "build, analyzers" dotnet build Narbit.slnx -c $config --no-restore -v quiet
+join packages
 [ "$failed" -eq 0 ] || finish
-check "types from OpenAPI" npm --prefix web run types
-check "formatting and lint of TypeScript" npm --prefix web run check
-check "types and build of the front end" npm --prefix web run build
-front_end_tests
-check "browser" install_browser
-check "no line of a shell script is wrong" bash -n narbit tests/run.sh tests/shots.sh bench/run.sh
+beside front-end front_end
 tests Core
 tests Engine
+join front-end
 tests Web
 finish

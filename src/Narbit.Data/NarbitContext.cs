@@ -106,12 +106,15 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                     r.Key,
                 })
                 .IsUnique();
+            // With what is gone, so that records are counted without being read.
             e.HasIndex(r => new
             {
                 r.SystemId,
                 r.Kind,
                 r.Reference,
+                r.GoneAt,
             });
+            e.HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
             e.HasIndex(r => new
             {
                 r.SystemId,

@@ -363,6 +363,9 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("ChangedAt");
 
+                    b.HasIndex("SystemId", "Kind")
+                        .HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
+
                     b.HasIndex("SystemId", "Kind", "Group");
 
                     b.HasIndex("SystemId", "Kind", "Key")
@@ -370,7 +373,7 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("SystemId", "Kind", "Parent");
 
-                    b.HasIndex("SystemId", "Kind", "Reference");
+                    b.HasIndex("SystemId", "Kind", "Reference", "GoneAt");
 
                     b.ToTable("Records");
                 });

@@ -23,8 +23,9 @@ public readonly record struct ToIndex(
 /// </summary>
 public sealed class SearchStore(Database database)
 {
-    // A trigram that very many records have tells nothing, and costs much.
-    private const int CommonFrom = 20_000;
+    // A trigram that very many records have tells nothing, and costs much; so does a large sum of several.
+    private const int CommonFrom = 8_000;
+    private const int MostTogether = 16_000;
 
     private const string Columns = "Id, SystemId, Kind, Key, Reference, Caption, \"Values\", ChangedAt";
 
@@ -102,12 +103,12 @@ public sealed class SearchStore(Database database)
         await transaction.CommitAsync(cancel);
     }
 
-    /// <summary>The records that have each of some texts in them, the best first.</summary>
+    /// <summary>Records that have each of some texts in them, in the order in which they were first read.</summary>
     /// <param name="texts">Texts of three characters and more.</param>
     /// <param name="most">How many at most.</param>
     /// <param name="cancel">Gives up.</param>
     public Task<IReadOnlyList<long>> WithAllAsync(IReadOnlyList<string> texts, int most, CancellationToken cancel) =>
-        MatchAsync(string.Join(" AND ", texts.Select(Quoted)), most, cancel);
+        MatchAsync(string.Join(" AND ", texts.Select(Quoted)), "rowid", most, cancel);
 
     /// <summary>The records that have some of a text's trigrams, so that slips do not matter; those with the most come first.</summary>
     /// <param name="text">A text of three characters and more.</param>
@@ -117,7 +118,7 @@ public sealed class SearchStore(Database database)
     {
         var trigrams = Enumerable.Range(0, Math.Max(0, text.Length - 2)).Select(i => text.Substring(i, 3)).Distinct(StringComparer.Ordinal);
         var telling = await TellingAsync([.. trigrams], cancel);
-        return telling.Count == 0 ? [] : await MatchAsync(string.Join(" OR ", telling.Select(Quoted)), most, cancel);
+        return telling.Count == 0 ? [] : await MatchAsync(string.Join(" OR ", telling.Select(Quoted)), "rank", most, cancel);
     }
 
     // The rarest trigrams of a text that occur at all.
@@ -133,16 +134,54 @@ public sealed class SearchStore(Database database)
                 known.Add((trigram, records));
         }
 
-        return [.. known.OrderBy(k => k.Records).Take(12).Select(k => k.Trigram)];
+        var sum = 0L;
+        return [.. known.OrderBy(k => k.Records).TakeWhile(k => (sum += k.Records) <= MostTogether).Take(12).Select(k => k.Trigram)];
     }
 
-    private async Task<IReadOnlyList<long>> MatchAsync(string match, int most, CancellationToken cancel)
+    /// <summary>The records that are called just so: by their reference or by their system's key.</summary>
+    /// <param name="text">The reference or key.</param>
+    /// <param name="systems">The systems to look in.</param>
+    /// <param name="kinds">The kinds to look for.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<IReadOnlyList<long>> NamedAsync(
+        string text,
+        IReadOnlyList<string> systems,
+        IReadOnlyList<string> kinds,
+        CancellationToken cancel
+    )
     {
         await using var connection = await database.OpenAsync(bulk: true, cancel);
         using var select = new Statement(
             connection,
             null,
-            "SELECT rowid FROM RecordWords WHERE RecordWords MATCH $match ORDER BY rank LIMIT $most",
+            """
+            SELECT Id FROM Records WHERE SystemId = $system AND Kind = $kind AND Reference = $text
+            UNION SELECT Id FROM Records WHERE SystemId = $system AND Kind = $kind AND Key = $text
+            """,
+            "$system",
+            "$kind",
+            "$text"
+        );
+        var named = new List<long>();
+        foreach (var system in systems)
+        foreach (var kind in kinds)
+        {
+            using var rows = select.Rows(system, kind, text);
+            while (rows.Read())
+                named.Add(rows.GetInt64(0));
+        }
+
+        return named;
+    }
+
+    // Ranking looks at every record that matches; where all have every word, the first ones are as good as any.
+    private async Task<IReadOnlyList<long>> MatchAsync(string match, string order, int most, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        using var select = new Statement(
+            connection,
+            null,
+            $"SELECT rowid FROM RecordWords WHERE RecordWords MATCH $match ORDER BY {order} LIMIT $most",
             "$match",
             "$most"
         );

@@ -19,6 +19,8 @@ public sealed record FoundRecords(IReadOnlyList<MirrorRecord> Records, bool IsLi
 public sealed class RecordSearch(Database database)
 {
     private const int Shortest = 3;
+
+    private static readonly string[] Kinds = [nameof(RecordKind.Item), nameof(RecordKind.Customer), nameof(RecordKind.Order)];
     private const int FewerThan = 8;
 
     // Of what is only like it, this share of the trigrams must be there, and nearly as many as in the one that is most like it.
@@ -37,7 +39,10 @@ public sealed class RecordSearch(Database database)
         if (wanted.Length == 0)
             return new FoundRecords([], false);
         await using var db = database.CreateDbContext();
-        var found = await NamedAsync(db, wanted, most, cancel);
+        var found = new List<MirrorRecord>();
+        // Whoever types a whole SKU or key means just that.
+        var systems = await db.Systems.OrderBy(s => s.Id).Select(s => s.Id).ToListAsync(cancel);
+        await AddAsync(db, found, await _store.NamedAsync(wanted, systems, Kinds, cancel), _ => true, most, cancel);
         string[] words = [.. wanted.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(w => w.Length >= Shortest)];
         if (words.Length > 0)
             await AddAsync(db, found, await _store.WithAllAsync(words, most, cancel), _ => true, most, cancel);
@@ -50,21 +55,6 @@ public sealed class RecordSearch(Database database)
         }
 
         return new FoundRecords(found, isLike);
-    }
-
-    // Whoever types a whole SKU or key means just that.
-    private static async Task<List<MirrorRecord>> NamedAsync(NarbitContext db, string text, int most, CancellationToken cancel)
-    {
-        var named = new List<MirrorRecord>();
-        foreach (var system in await db.Systems.OrderBy(s => s.Id).Select(s => s.Id).ToListAsync(cancel))
-        foreach (var kind in new[] { RecordKind.Item, RecordKind.Customer, RecordKind.Order })
-        {
-            var records = db.Records.AsNoTracking().Where(r => r.SystemId == system && r.Kind == kind && r.GoneAt == null);
-            named.AddRange(await records.Where(r => r.Reference == text).Take(most).ToListAsync(cancel));
-            named.AddRange(await records.Where(r => r.Key == text && r.Reference != text).Take(most).ToListAsync(cancel));
-        }
-
-        return named;
     }
 
     private static async Task AddAsync(

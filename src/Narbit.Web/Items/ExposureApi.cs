@@ -40,13 +40,14 @@ public static class ExposureApi
         string? sort,
         int? offset,
         int? limit,
+        ExposureWatch watch,
         Exposures exposures,
         Database database,
         CancellationToken cancel
     )
     {
         var window = new Window(offset, limit);
-        var found = Sorted(Found(await exposures.AllAsync(cancel), search), sort);
+        var found = Sorted(Found(watch.Items ?? await exposures.AllAsync(cancel), search), sort);
         await using var db = database.CreateDbContext();
         var counted = await StoresAsync(db, paired: true, cancel);
         var not = await StoresAsync(db, paired: false, cancel);
@@ -66,12 +67,13 @@ public static class ExposureApi
         string form,
         string? search,
         string? sort,
+        ExposureWatch watch,
         Exposures exposures,
         Database database,
         CancellationToken cancel
     )
     {
-        var found = Sorted(Found(await exposures.AllAsync(cancel), search), sort);
+        var found = Sorted(Found(watch.Items ?? await exposures.AllAsync(cancel), search), sort);
         await using var db = database.CreateDbContext();
         var stores = await StoresAsync(db, paired: true, cancel);
         string[] columns = ["sku", "item", .. stores.Select(s => $"{s.Name}, pcs"), "promised, pcs", "available, pcs", "exposed by, pcs"];

@@ -24,6 +24,9 @@ public sealed class ExposureWatch(Exposures exposures, LiveFeed live, TimeProvid
         new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite }
     );
 
+    /// <summary>The items as found last; null: they have not been looked for yet.</summary>
+    public IReadOnlyList<ExposedItem>? Items { get; private set; }
+
     /// <summary>As counted last; null: nothing can be oversold, as far as is known.</summary>
     public Exposed? Latest { get; private set; }
 
@@ -55,6 +58,7 @@ public sealed class ExposureWatch(Exposures exposures, LiveFeed live, TimeProvid
         try
         {
             var all = await exposures.AllAsync(cancel);
+            Items = all;
             var before = Latest;
             Latest = all.Count == 0 ? null : new Exposed(all.Count, all.Sum(e => e.Exposure), before?.Since ?? clock.GetUtcNow());
             if (before?.Items != Latest?.Items || before?.Pieces != Latest?.Pieces)

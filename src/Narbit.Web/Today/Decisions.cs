@@ -295,14 +295,10 @@ public static class Decisions
     private static async Task OfPairingAsync(NarbitContext db, LaneSummary lane, List<Decision> decisions, CancellationToken cancel)
     {
         var couple = await db.Couples.AsNoTracking().FirstAsync(c => c.Id == lane.CoupleId, cancel);
-        var open = await DecisionDesk
-            .Open(db, couple.Id)
-            .GroupBy(p => p.Verdict)
-            .Select(g => new { g.Key, Count = g.Count() })
-            .ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
+        var open = await OpenAsync(db, couple, cancel);
         foreach (var (verdict, text) in OpenPairs)
-            if (open.GetValueOrDefault(verdict) is > 0 and var count)
-                decisions.Add(Unpaired(lane, verdict, text, count, await UnpairedSinceAsync(db, couple, verdict, cancel)));
+            if (open.TryGetValue(verdict, out var found))
+                decisions.Add(Unpaired(lane, verdict, text, found.Count, found.Since));
 
         var waiting = db.Decisions.Where(d => d.CoupleId == couple.Id && d.State == DecisionState.Waiting);
         if (await waiting.CountAsync(cancel) is > 0 and var decided)
@@ -339,23 +335,24 @@ public static class Decisions
         };
     }
 
-    // Since the first of those records has been known.
-    private static Task<DateTimeOffset?> UnpairedSinceAsync(NarbitContext db, Couple couple, Verdict verdict, CancellationToken cancel) =>
-        (
+    // How many are open of each verdict, and since when the first of the other side's records has been known.
+    private static async Task<Dictionary<Verdict, (int Count, DateTimeOffset? Since)>> OpenAsync(
+        NarbitContext db,
+        Couple couple,
+        CancellationToken cancel
+    )
+    {
+        var open =
             from p in DecisionDesk.Open(db, couple.Id)
-            where p.Verdict == verdict
-            join r in db.Records
-                on new
-                {
-                    System = couple.OtherId,
-                    couple.Kind,
-                    Key = p.OtherKey,
-                } equals new
-                {
-                    System = r.SystemId,
-                    r.Kind,
-                    Key = (string?)r.Key,
-                }
-            select (DateTimeOffset?)r.FirstReadAt
-        ).MinAsync(cancel);
+            join r in db.Records.Where(r => r.SystemId == couple.OtherId && r.Kind == couple.Kind) on p.OtherKey equals r.Key into known
+            from r in known.DefaultIfEmpty()
+            group (DateTimeOffset?)r!.FirstReadAt by p.Verdict into verdict
+            select new
+            {
+                verdict.Key,
+                Count = verdict.Count(),
+                Since = verdict.Min(),
+            };
+        return (await open.ToListAsync(cancel)).ToDictionary(v => v.Key, v => (v.Count, v.Since));
+    }
 }
