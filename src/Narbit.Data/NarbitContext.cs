@@ -114,7 +114,13 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 r.Reference,
                 r.GoneAt,
             });
-            e.HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
+            e.HasIndex(r => new
+                {
+                    r.SystemId,
+                    r.Kind,
+                    r.GoneAt,
+                })
+                .HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
             e.HasIndex(r => new
             {
                 r.SystemId,

@@ -15,9 +15,9 @@ namespace Narbit.Data.Migrations
                 table: "Records");
 
             migrationBuilder.CreateIndex(
-                name: "IX_Records_SystemId_Kind",
+                name: "IX_Records_SystemId_Kind_GoneAt",
                 table: "Records",
-                columns: new[] { "SystemId", "Kind" },
+                columns: new[] { "SystemId", "Kind", "GoneAt" },
                 filter: "\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
 
             migrationBuilder.CreateIndex(
@@ -30,7 +30,7 @@ namespace Narbit.Data.Migrations
         protected override void Down(MigrationBuilder migrationBuilder)
         {
             migrationBuilder.DropIndex(
-                name: "IX_Records_SystemId_Kind",
+                name: "IX_Records_SystemId_Kind_GoneAt",
                 table: "Records");
 
             migrationBuilder.DropIndex(

@@ -363,7 +363,7 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("ChangedAt");
 
-                    b.HasIndex("SystemId", "Kind")
+                    b.HasIndex("SystemId", "Kind", "GoneAt")
                         .HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
 
                     b.HasIndex("SystemId", "Kind", "Group");

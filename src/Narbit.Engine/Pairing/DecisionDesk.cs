@@ -47,17 +47,18 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
     private const int Chunk = 400;
 
     /// <summary>The proposals that nobody has decided yet.</summary>
-    public static IQueryable<PairProposal> Open(NarbitContext db, long coupleId)
+    public static async Task<IQueryable<PairProposal>> OpenAsync(NarbitContext db, long coupleId, CancellationToken cancel)
     {
+        var proposals = db.Proposals.AsNoTracking().Where(p => p.CoupleId == coupleId);
         var waiting = db.Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting);
+        // Mostly none waits, and then a hundred thousand proposals are counted by their index alone.
+        if (!await waiting.AnyAsync(cancel))
+            return proposals;
         // Two questions instead of one with an or: each has an index of its own.
-        return db
-            .Proposals.AsNoTracking()
-            .Where(p =>
-                p.CoupleId == coupleId
-                && !waiting.Any(d => d.HubClaim != null && d.HubClaim == p.HubKey)
-                && !waiting.Any(d => d.OtherClaim != null && d.OtherClaim == p.OtherKey)
-            );
+        return proposals.Where(p =>
+            !waiting.Any(d => d.HubClaim != null && d.HubClaim == p.HubKey)
+            && !waiting.Any(d => d.OtherClaim != null && d.OtherClaim == p.OtherKey)
+        );
     }
 
     /// <summary>Adds decisions to those that wait; all of them or, where one cannot be made, none.</summary>
@@ -138,7 +139,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         if (couple is null)
             return Unknown(coupleId);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var fitting = Open(db, coupleId);
+        var fitting = await OpenAsync(db, coupleId, cancel);
         fitting = act switch
         {
             DecisionAct.Accept => fitting.Where(p => p.HubKey != null && p.OtherKey != null),

@@ -191,9 +191,8 @@ public static class CouplesApi
 
     private static async Task<CoupleCounts> CountAsync(NarbitContext db, long id, CancellationToken cancel)
     {
-        var counts = await DecisionDesk
-            .Open(db, id)
-            .GroupBy(p => p.Verdict)
+        var open = await DecisionDesk.OpenAsync(db, id, cancel);
+        var counts = await open.GroupBy(p => p.Verdict)
             .Select(g => new { g.Key, Count = g.Count() })
             .ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
         return new CoupleCounts

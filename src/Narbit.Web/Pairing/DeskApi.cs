@@ -199,7 +199,7 @@ public static class DeskApi
                     )
                 );
             default:
-                var proposals = new DeskFilter(show, cause, side, search).Narrow(DecisionDesk.Open(db, id));
+                var proposals = new DeskFilter(show, cause, side, search).Narrow(await DecisionDesk.OpenAsync(db, id, cancel));
                 var total = await proposals.CountAsync(cancel);
                 var rows = await proposals
                     .OrderByDescending(p => p.Verdict == Verdict.Likely)
@@ -373,9 +373,8 @@ public static class DeskApi
     private static async Task<Ok<IReadOnlyList<DeskCause>>> CausesAsync(long id, Database database, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var causes = await DecisionDesk
-            .Open(db, id)
-            .Where(p => p.Causes != "")
+        var open = await DecisionDesk.OpenAsync(db, id, cancel);
+        var causes = await open.Where(p => p.Causes != "")
             .GroupBy(p => p.Causes)
             .Select(g => new { g.Key, Count = g.Count() })
             .ToListAsync(cancel);

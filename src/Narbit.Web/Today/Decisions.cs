@@ -342,8 +342,9 @@ public static class Decisions
         CancellationToken cancel
     )
     {
+        var undecided = await DecisionDesk.OpenAsync(db, couple.Id, cancel);
         var open =
-            from p in DecisionDesk.Open(db, couple.Id)
+            from p in undecided
             join r in db.Records.Where(r => r.SystemId == couple.OtherId && r.Kind == couple.Kind) on p.OtherKey equals r.Key into known
             from r in known.DefaultIfEmpty()
             group (DateTimeOffset?)r!.FirstReadAt by p.Verdict into verdict
