@@ -342,18 +342,16 @@ public static class Decisions
         CancellationToken cancel
     )
     {
-        var undecided = await DecisionDesk.OpenAsync(db, couple.Id, cancel);
-        var open =
-            from p in undecided
-            join r in db.Records.Where(r => r.SystemId == couple.OtherId && r.Kind == couple.Kind) on p.OtherKey equals r.Key into known
-            from r in known.DefaultIfEmpty()
-            group (DateTimeOffset?)r!.FirstReadAt by p.Verdict into verdict
-            select new
-            {
-                verdict.Key,
-                Count = verdict.Count(),
-                Since = verdict.Min(),
-            };
-        return (await open.ToListAsync(cancel)).ToDictionary(v => v.Key, v => (v.Count, v.Since));
+        var open = await DecisionDesk.OpenAsync(db, couple.Id, cancel);
+        var counts = await open.GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
+        // Most proposals of a large hub name no record of the other side, and need not be looked up.
+        var known =
+            from p in open
+            where p.OtherKey != null
+            join r in db.Records.Where(r => r.SystemId == couple.OtherId && r.Kind == couple.Kind) on p.OtherKey equals r.Key
+            group r.FirstReadAt by p.Verdict into verdict
+            select new { verdict.Key, Since = verdict.Min() };
+        var since = await known.ToDictionaryAsync(v => v.Key, v => (DateTimeOffset?)v.Since, cancel);
+        return counts.ToDictionary(v => v.Key, v => (v.Count, since.GetValueOrDefault(v.Key)));
     }
 }
