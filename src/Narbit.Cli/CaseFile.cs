@@ -49,8 +49,9 @@ public static class CaseFile
     /// <summary>A line with an order rule, an order and what the hub knows.</summary>
     public static void Order(ReadOnlySpan<byte> line, ArrayBufferWriter<byte> results)
     {
-        var (rule, order, known, _) =
-            JsonSerializer.Deserialize<OrderCase>(line, RuleJson.Options) ?? throw new ArgumentException("the line is empty");
+        var (rule, order, known, _) = OrderCaseLine.TryRead(line, out var ordinary)
+            ? ordinary
+            : JsonSerializer.Deserialize<OrderCase>(line, RuleJson.Options) ?? throw new ArgumentException("the line is empty");
         if (rule is null || order is null)
             throw new ArgumentException(rule is null ? "“rule” is missing" : "“order” is missing");
         if (order.Decimals is < 0 or > 6)

@@ -1,0 +1,65 @@
+using System.Text.Json;
+using Narbit.Core;
+using Narbit.Core.Orders;
+
+namespace Narbit.Cli;
+
+/// <summary>
+/// Reads a line with a rule, an order and what the hub knows. A file has many orders and few rules, so what was read before under the same
+/// bytes is not read again, and what was expected is passed over. A line with anything wrong in it is left to the serializer, which has
+/// the words for it.
+/// </summary>
+internal static class OrderCaseLine
+{
+    [ThreadStatic]
+    private static (byte[] Bytes, object Value)[]? t_known;
+
+    /// <summary>The parts of a line, or false where it cannot be read so.</summary>
+    public static bool TryRead(ReadOnlySpan<byte> line, out OrderCase read)
+    {
+        read = new OrderCase(null, null, null);
+        try
+        {
+            var json = new Utf8JsonReader(line);
+            if (!json.Read() || json.TokenType != JsonTokenType.StartObject)
+                return false;
+            while (json.Read() && json.TokenType == JsonTokenType.PropertyName)
+            {
+                if (json.ValueTextEquals("rule"u8))
+                    read = read with { Rule = Again<OrderRule>(ref json, line) };
+                else if (json.ValueTextEquals("known"u8))
+                    read = read with { Known = Again<KnownToHub>(ref json, line) };
+                else if (json.ValueTextEquals("order"u8))
+                    read = read with { Order = JsonSerializer.Deserialize<Order>(ref json, RuleJson.Options) };
+                else if (json.ValueTextEquals("expect"u8))
+                    json.Skip();
+                else
+                    return false;
+            }
+
+            return !json.Read() && read is { Rule: not null, Order: not null };
+        }
+        catch (JsonException)
+        {
+            return false;
+        }
+    }
+
+    private static T? Again<T>(ref Utf8JsonReader json, ReadOnlySpan<byte> line)
+        where T : class
+    {
+        json.Read();
+        var from = (int)json.TokenStartIndex;
+        json.Skip();
+        var bytes = line[from..(int)json.BytesConsumed];
+        var hash = new HashCode();
+        hash.AddBytes(bytes);
+        ref var known = ref (t_known ??= new (byte[], object)[1024])[hash.ToHashCode() & 1023];
+        if (known.Value is T same && bytes.SequenceEqual(known.Bytes))
+            return same;
+        var value = JsonSerializer.Deserialize<T>(bytes, RuleJson.Options);
+        if (value is not null)
+            known = (bytes.ToArray(), value);
+        return value;
+    }
+}
