@@ -144,7 +144,8 @@ public sealed class Shots
                     && browser.Script(
                         """
                         const tables = [...document.querySelectorAll('.table')]
-                        const filled = tables.every((t) => t.querySelector('.table-body .table-row') || t.querySelector('[role=cell] .empty'))
+                        const filled = tables.every((t) => t.querySelector('.table-body .table-row')
+                            || t.querySelector('[role=cell] .empty'))
                         return filled && !document.querySelector('.table-row.dim') && !document.querySelector('[data-loading]')
                         """
                     )

@@ -107,8 +107,10 @@ function recordGroups(found: Schemas['Findings'] | undefined, go: Go): Group[] {
 type Found = Schemas['FoundItem']
 
 const nameOf = (r: Found) => r.caption ?? r.reference ?? r.key
-const row = (r: Found) =>
-  `/systems/${r.system.id}?kind=${r.kind}&row=${encodeURIComponent(JSON.stringify(r.key))}&search=${encodeURIComponent(JSON.stringify(r.key))}`
+const row = (r: Found) => {
+  const key = encodeURIComponent(JSON.stringify(r.key))
+  return `/systems/${r.system.id}?kind=${r.kind}&row=${key}&search=${key}`
+}
 
 /** Makes what leads to an address. */
 type Go = (address: string) => () => void

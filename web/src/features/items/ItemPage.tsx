@@ -37,7 +37,7 @@ function View({ page }: { page: Page }) {
         <div className="note harm" role="alert">
           <span className="strong">Exposed by {count(item.exposure)}.</span>
           <span>
-            All listings together offer {count(item.promised)} pieces of it, and {count(item.available)} are available. Buyers could order{' '}
+            All listings together offer {count(item.promised)} pieces; {count(item.available)} are available. Buyers could order{' '}
             {count(item.exposure)} that are not there.
           </span>
         </div>

@@ -18,7 +18,8 @@ export function RunNow({ lane, opened, close }: { lane: LaneSummary; opened: boo
         </div>
         <div className="dim">
           {known
-            ? `By the comparison of ${when(standing.comparedAt)} ${plural(standing.open, work.noun.one, work.noun.many)} of ${plural(standing.compared, 'record')} are not in step.`
+            ? `By the comparison of ${when(standing.comparedAt)} ${plural(standing.open, work.noun.one, work.noun.many)} of ` +
+              `${plural(standing.compared, 'record')} are not in step.`
             : 'Nothing has been compared by the present pairs yet; a preview says how much would be sent.'}
         </div>
         <div className="row">
