@@ -1,6 +1,8 @@
 # Everything that checks the project, from a clean clone; ends with "N passed, N failed".
 passed=0 failed=0
 log=$(mktemp -d)
+# Watching the code to make it faster later does not pay in programs that live for seconds: without it the tests take a quarter less.
+export DOTNET_TieredPGO=0
 trap 'rm -rf "$log"' EXIT
 
 # One check: counts it, and shows what it said only where it failed.
@@ -90,6 +92,14 @@ join() {
   passed=$((passed + one)) failed=$((failed + other))
 }
 
+# One compiler serves all projects, whatever the environment says, and goes when the last is built.
+build() {
+  local result=0
+  dotnet build Narbit.slnx -c "$config" --no-restore -v quiet -p:UseSharedCompilation=true || result=1
+  dotnet build-server shutdown --vbcscompiler >/dev/null || true
+  return $result
+}
+
 front_end_packages() {
   check "front-end packages" npm --prefix web ci --no-audit --no-fund
 }
@@ -106,7 +116,7 @@ beside packages front_end_packages
 check "packages as locked" dotnet restore Narbit.slnx --locked-mode
 check "tools as named" dotnet tool restore
 check "formatting of C#" dotnet csharpier check .
-check "build, analyzers" dotnet build Narbit.slnx -c $config --no-restore -v quiet
+check "build, analyzers" build
 join packages
 [ "$failed" -eq 0 ] || finish
 beside front-end front_end

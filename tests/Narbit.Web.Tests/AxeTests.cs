@@ -54,10 +54,7 @@ public sealed class AxeTests
         foreach (var (path, sign) in Pages)
         {
             browser.Open(path);
-            browser.Until(
-                () => sign.Split('|').Any(s => browser.Text().Contains(s, StringComparison.Ordinal)),
-                $"{sign} on {path}; there is:\n{browser.Text()}"
-            );
+            browser.Until(() => sign.Split('|').Any(s => browser.Text().Contains(s, StringComparison.Ordinal)), $"{sign} on {path}");
             browser.Until(() => !browser.Text("main").Contains("Loading", StringComparison.Ordinal), $"{path} to finish loading");
             found.AddRange(browser.Axe().Select(v => $"{path}: {v}"));
             // Dark differs in its colours only.

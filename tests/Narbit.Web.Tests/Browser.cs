@@ -75,7 +75,7 @@ public sealed class Browser : IDisposable
         );
 
     public void See(string text, string selector = "body") =>
-        Until(() => Text(selector).Contains(text, StringComparison.Ordinal), $"“{text}” in {selector}; there is:\n{Text(selector)}");
+        Until(() => Text(selector).Contains(text, StringComparison.Ordinal), $"“{text}” in {selector}");
 
     public void SeeNot(string text, string selector = "body") =>
         Until(() => !Text(selector).Contains(text, StringComparison.Ordinal), $"“{text}” to go from {selector}");
@@ -95,7 +95,7 @@ public sealed class Browser : IDisposable
                     )
                     .FirstOrDefault(e => e is { Displayed: true, Enabled: true }),
             e => e.Click(),
-            $"something called “{text}” to click in {within}; there is:\n{Text(within)}"
+            $"something called “{text}” to click in {within}"
         );
     }
 
@@ -146,7 +146,7 @@ public sealed class Browser : IDisposable
                 _driver
                     .FindElements(By.XPath($"//*[self::button or self::a][starts-with(normalize-space(.), '{text}')]"))
                     .Any(e => e is { Displayed: true, Enabled: true }),
-            $"“{text}” to be there; there is:\n{Text()}"
+            $"“{text}” to be there"
         );
         for (var i = 0; i < 120; i++)
         {
@@ -187,7 +187,7 @@ public sealed class Browser : IDisposable
                 throw new TimeoutException(
                     $"Waited for {what}; at {Address} there is:\n{Text("main, .mantine-Modal-content, .mantine-Notification-root")}"
                 );
-            Thread.Sleep(30);
+            Thread.Sleep(50);
         }
     }
 

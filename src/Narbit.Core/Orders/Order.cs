@@ -187,6 +187,12 @@ public sealed record KnownToHub
     /// <summary>The hub's customers.</summary>
     public IReadOnlyList<KnownCustomer> Customers { get; init; } = [];
 
+    // Made when it is first asked for; a copy with other customers makes its own.
+    private CustomerIndex? _index;
+
+    /// <summary>The customers by what they are known by.</summary>
+    internal CustomerIndex Index => ReferenceEquals(_index?.Customers, Customers) ? _index! : _index = new CustomerIndex(Customers);
+
     /// <summary>Ids of orders that were taken before.</summary>
     public IReadOnlyList<string> Taken { get; init; } = [];
 

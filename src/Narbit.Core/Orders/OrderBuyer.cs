@@ -3,22 +3,24 @@ namespace Narbit.Core.Orders;
 /// <summary>Whose order it is: step 8.</summary>
 internal static class OrderBuyer
 {
-    private const int ShortestPhone = 6;
-
     /// <summary>The customer, or what is in the way of one.</summary>
     public static (OrderCustomer? Customer, OrderCause? Cause) Of(OrderRule rule, Order order, KnownToHub known, OrderTrace trace)
     {
         var address = order.BillTo ?? order.ShipTo;
         foreach (var key in rule.Customer.Match)
         {
-            var wanted = Of(key, order.Account, order.Email, order.Phone, address?.Name, address?.Postcode);
+            var wanted = CustomerIndex.Of(key, order.Account, order.Email, order.Phone, address?.Name, address?.Postcode);
             if (wanted.Length == 0)
                 continue;
-            var hits = known.Customers.Where(c => Of(key, c.Account, c.Email, c.Phone, c.Name, c.Postcode) == wanted).ToList();
+            var hits = known.Index.With(key, wanted);
             if (hits.Count == 0)
                 continue;
-            var word = key.ToString().ToLowerInvariant();
-            trace.Add("customer", wanted, hits.Count == 1 ? hits[0].Key : null, $"{hits.Count} with this {word}");
+            trace.Add(
+                "customer",
+                wanted,
+                hits.Count == 1 ? hits[0].Key : null,
+                $"{hits.Count} with this {key.ToString().ToLowerInvariant()}"
+            );
             return hits.Count == 1
                 ? (new OrderCustomer(hits[0].Key, null), null)
                 : (null, new OrderCause("customerAmbiguous", OrderOutcome.Hold));
@@ -56,31 +58,6 @@ internal static class OrderBuyer
 
         trace.Add("customer", null, created.Name ?? created.Company ?? created.Email, "nobody is known by any key: created");
         return (new OrderCustomer(null, created), null);
-    }
-
-    // What is compared; empty where there is nothing to compare.
-    private static string Of(CustomerKey key, string? account, string? email, string? phone, string? name, string? postcode) =>
-        key switch
-        {
-            CustomerKey.Account => Lower(account),
-            CustomerKey.Email => Lower(email),
-            CustomerKey.Phone => Digits(phone),
-            _ => NameAndPostcode(name, postcode),
-        };
-
-    private static string NameAndPostcode(string? name, string? postcode)
-    {
-        var words = string.Join(' ', (name ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)).ToLowerInvariant();
-        var code = OrderDestination.Postcode(postcode);
-        return words.Length == 0 || code.Length == 0 ? "" : $"{words}\n{code}";
-    }
-
-    private static string Lower(string? text) => (text ?? "").Trim().ToLowerInvariant();
-
-    private static string Digits(string? phone)
-    {
-        var digits = string.Concat((phone ?? "").Where(char.IsAsciiDigit)).TrimStart('0');
-        return digits.Length < ShortestPhone ? "" : digits;
     }
 
     private static string? Trimmed(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();

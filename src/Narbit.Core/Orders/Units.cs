@@ -8,6 +8,7 @@ namespace Narbit.Core.Orders;
 /// <param name="Decimals">The currency's digits after the point.</param>
 public readonly record struct Units(int Decimals)
 {
+    private const long MostInWord = long.MaxValue / 4;
     private static readonly decimal[] Powers = [1, 10, 100, 1_000, 10_000, 100_000, 1_000_000];
 
     /// <summary>An amount as whole units, rounded.</summary>
@@ -25,10 +26,21 @@ public readonly record struct Units(int Decimals)
     /// <summary>A quotient, rounded half away from zero.</summary>
     public static long Rounded(Int128 number, Int128 by)
     {
+        // Nearly every amount fits a machine word, in which dividing is many times as fast.
+        if (number >= -MostInWord && number <= MostInWord && by <= MostInWord)
+            return RoundedInWord((long)number, (long)by);
         var (quotient, rest) = Int128.DivRem(Int128.Abs(number), by);
         if (rest * 2 >= by)
             quotient++;
         return (long)(number < 0 ? -quotient : quotient);
+    }
+
+    private static long RoundedInWord(long number, long by)
+    {
+        var (quotient, rest) = Math.DivRem(Math.Abs(number), by);
+        if (rest * 2 >= by)
+            quotient++;
+        return number < 0 ? -quotient : quotient;
     }
 
     /// <summary>
@@ -52,28 +64,22 @@ public readonly record struct Units(int Decimals)
     public static long[] Cut(IReadOnlyList<(Int128 Numerator, Int128 Denominator)> exact, long sum)
     {
         var parts = new long[exact.Count];
-        var rests = new BigInteger[exact.Count];
+        var rests = new Int128[exact.Count];
         var missing = sum;
         for (var i = 0; i < parts.Length; i++)
         {
-            var (number, by) = exact[i];
-            var floor = Int128.DivRem(number, by).Quotient;
-            if (floor * by > number)
-                floor--;
-            parts[i] = (long)floor;
+            (parts[i], rests[i]) = Floor(exact[i].Numerator, exact[i].Denominator);
             missing -= parts[i];
-            rests[i] = number - floor * by;
         }
 
         if (missing == 0)
             return parts;
-        // The parts' denominators may differ, so their remainders are compared crosswise.
         var order = Enumerable.Range(0, parts.Length).ToArray();
         Array.Sort(
             order,
             (a, b) =>
             {
-                var larger = (rests[b] * exact[a].Denominator).CompareTo(rests[a] * exact[b].Denominator);
+                var larger = Compare((rests[b], exact[b].Denominator), (rests[a], exact[a].Denominator));
                 return larger != 0 ? larger : a.CompareTo(b);
             }
         );
@@ -81,6 +87,20 @@ public readonly record struct Units(int Decimals)
             parts[order[i]]++;
         return parts;
     }
+
+    private static (long Part, Int128 Left) Floor(Int128 number, Int128 by)
+    {
+        var floor = number / by;
+        if (floor * by > number)
+            floor--;
+        return ((long)floor, number - floor * by);
+    }
+
+    // Where denominators differ, remainders are compared crosswise, which may need more than 128 bits.
+    private static int Compare((Int128 Left, Int128 Of) one, (Int128 Left, Int128 Of) other) =>
+        one.Of == other.Of
+            ? one.Left.CompareTo(other.Left)
+            : ((BigInteger)one.Left * (BigInteger)other.Of).CompareTo((BigInteger)other.Left * (BigInteger)one.Of);
 }
 
 /// <summary>A tax rate as an exact fraction of the net: tax = net × <see cref="Part"/> ÷ <see cref="Of"/>.</summary>
@@ -90,12 +110,8 @@ internal readonly record struct TaxFraction(Int128 Part, Int128 Of)
     public static TaxFraction Percent(decimal rate)
     {
         Int128 of = 100;
-        while (rate != decimal.Truncate(rate))
-        {
+        for (; rate.Scale > 0 && rate != decimal.Truncate(rate); of *= 10)
             rate *= 10;
-            of *= 10;
-        }
-
         return new TaxFraction((Int128)rate, of);
     }
 
