@@ -19,6 +19,12 @@ public sealed record Credential(string? User, string Secret)
 /// <param name="BatchSize">The most records in one write; 0: it cannot be written.</param>
 public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields, int BatchSize)
 {
+    /// <summary>Whether records can be changed; otherwise they can be created at most.</summary>
+    public bool Updates { get; init; } = true;
+
+    /// <summary>The field by whose value records can be found, see <see cref="IAdapter.FindAsync"/>; null: by none.</summary>
+    public string? FoundBy { get; init; }
+
     /// <summary>Whether records can be created.</summary>
     public bool Creates { get; init; }
 
@@ -140,6 +146,10 @@ public interface IAdapter : IDisposable
 
     /// <summary>Reads records by key, as they are now. Keys that no longer exist are missing from the result.</summary>
     Task<Outcome<IReadOnlyList<ReadRecord>>> LookUpAsync(RecordKind kind, IReadOnlyCollection<string> keys, CancellationToken cancel);
+
+    /// <summary>Reads the records that have one of some values in the field <see cref="OfferedKind.FoundBy"/>, as they are now.</summary>
+    Task<Outcome<IReadOnlyList<ReadRecord>>> FindAsync(RecordKind kind, IReadOnlyCollection<string> values, CancellationToken cancel) =>
+        Task.FromResult<Outcome<IReadOnlyList<ReadRecord>>>(new Reason("noFind", "The system finds records by their keys alone."));
 
     /// <summary>
     /// Writes at most <see cref="OfferedKind.BatchSize"/> records, all of them by the same act, and answers for each. A creation that is

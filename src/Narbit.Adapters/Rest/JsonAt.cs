@@ -22,6 +22,15 @@ internal readonly struct JsonAt(string? path)
         return here.ValueKind is JsonValueKind.Null or JsonValueKind.Undefined ? null : here;
     }
 
+    /// <summary>The values at the path: the entries of a list there, or the single object.</summary>
+    public IEnumerable<JsonElement> AllIn(JsonElement root) =>
+        In(root) switch
+        {
+            { ValueKind: JsonValueKind.Array } several => several.EnumerateArray(),
+            { ValueKind: JsonValueKind.Object } single => [single],
+            _ => [],
+        };
+
     /// <summary>The value as text: a string's content, a number's digits.</summary>
     public string? TextIn(JsonElement root) => In(root) is { } value ? Text(value) : null;
 

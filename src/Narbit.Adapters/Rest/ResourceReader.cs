@@ -26,7 +26,8 @@ internal sealed class ResourceReader(RestResource document)
                     c.Name,
                     c.Label ?? c.Name,
                     new FieldSet([.. c.Fields.Select(f => f.Describe())]),
-                    c.WriteAs is not null
+                    c.WriteAs is not null,
+                    c.Role
                 )),
             ]
         );
@@ -58,7 +59,7 @@ internal sealed class ResourceReader(RestResource document)
             }
 
             var around = ReadOnlyMemory<byte>.Empty;
-            foreach (var inner in Nested(entry))
+            foreach (var inner in _each.AllIn(entry))
             {
                 if (One(inner, entry) is not { } record)
                     return NoKey();
@@ -71,14 +72,6 @@ internal sealed class ResourceReader(RestResource document)
 
         return records;
     }
-
-    private IEnumerable<JsonElement> Nested(JsonElement entry) =>
-        _each.In(entry) switch
-        {
-            { ValueKind: JsonValueKind.Array } several => several.EnumerateArray(),
-            { ValueKind: JsonValueKind.Object } single => [single],
-            _ => [],
-        };
 
     private Reason NoKey() =>
         new("noKey", $"a record of {Document.Label} has no “{Document.Key}”, which its description names as the key.");
@@ -131,6 +124,7 @@ internal sealed class ResourceReader(RestResource document)
 internal sealed class ChildReader(RestChildren document)
 {
     private readonly JsonAt _at = new(document.Path);
+    private readonly JsonAt _each = new(document.Each);
     private readonly FieldReader[] _readers = [.. document.Fields.Select(f => new FieldReader(f))];
 
     public RestChildren Document { get; } = document;
@@ -140,17 +134,19 @@ internal sealed class ChildReader(RestChildren document)
     {
         if (_at.In(record) is not { } found)
             return [];
-        if (found.ValueKind != JsonValueKind.Array)
+        if (found.ValueKind == JsonValueKind.Null)
+            return [];
+        if (found.ValueKind is not (JsonValueKind.Array or JsonValueKind.Object))
         {
             (problems ??= []).Add(new FieldProblem(Document.Name, $"{Label} is no list"));
             return [];
         }
 
-        var entries = new List<IReadOnlyDictionary<string, string>>(found.GetArrayLength());
-        foreach (var entry in found.EnumerateArray())
+        var entries = new List<IReadOnlyDictionary<string, string>>();
+        foreach (var (entry, around) in Entries(record))
         {
             List<FieldProblem>? own = null;
-            entries.Add(FieldReader.Values(_readers, entry, record, ref own));
+            entries.Add(FieldReader.Values(_readers, entry, around, ref own));
             foreach (var problem in own ?? [])
                 (problems ??= []).Add(
                     new FieldProblem(
@@ -163,22 +159,40 @@ internal sealed class ChildReader(RestChildren document)
         return entries;
     }
 
+    // Each entry with what stands around it: the record, or the entry that it is nested in.
+    private IEnumerable<(JsonElement Entry, JsonElement Around)> Entries(JsonElement record) =>
+        Document.Each is null
+            ? _at.AllIn(record).Select(entry => (entry, record))
+            : _at.AllIn(record).SelectMany(outer => _each.AllIn(outer).Select(entry => (entry, outer)));
+
     /// <summary>Writes the entries as the system wants them.</summary>
     public void Write(Utf8JsonWriter json, IReadOnlyList<IReadOnlyDictionary<string, string>> entries)
     {
         if (Document.WriteAs is not { } name)
             return;
-        json.WriteStartArray(name);
-        foreach (var entry in entries)
+        if (Document.Single)
         {
-            json.WriteStartObject();
-            foreach (var reader in _readers)
-                if (reader.Field.WriteAs is not null && entry.TryGetValue(reader.Field.Name, out var value))
-                    reader.Write(json, value);
-            json.WriteEndObject();
+            json.WritePropertyName(name);
+            if (entries.Count == 0)
+                json.WriteNullValue();
+            else
+                Write(json, entries[0]);
+            return;
         }
 
+        json.WriteStartArray(name);
+        foreach (var entry in entries)
+            Write(json, entry);
         json.WriteEndArray();
+    }
+
+    private void Write(Utf8JsonWriter json, IReadOnlyDictionary<string, string> entry)
+    {
+        json.WriteStartObject();
+        foreach (var reader in _readers)
+            if (reader.Field.WriteAs is not null && entry.TryGetValue(reader.Field.Name, out var value))
+                reader.Write(json, value);
+        json.WriteEndObject();
     }
 
     private string Label => Document.Label ?? Document.Name;

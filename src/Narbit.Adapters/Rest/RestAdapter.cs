@@ -29,8 +29,15 @@ public sealed class RestAdapter : IAdapter
         _resources = document.Resources.ToDictionary(r => r.Kind, r => new ResourceReader(r));
         Kinds =
         [
-            .. _resources.Values.Select(r => new OfferedKind(r.Document.Kind, r.Document.Label, r.Fields, r.Document.Write?.BatchSize ?? 0)
+            .. _resources.Values.Select(r => new OfferedKind(
+                r.Document.Kind,
+                r.Document.Label,
+                r.Fields,
+                r.Document.Write?.BatchSize ?? r.Document.Create?.BatchSize ?? 0
+            )
             {
+                Updates = r.Document.Write is not null,
+                FoundBy = r.Document.Find?.Field,
                 Creates = r.Document.Create is not null,
                 Ends = r.Document.Write?.End is not null,
                 ReadWith = r.Document.List.With,
@@ -133,13 +140,30 @@ public sealed class RestAdapter : IAdapter
         RecordKind kind,
         IReadOnlyCollection<string> keys,
         CancellationToken cancel
+    ) =>
+        _resources[kind].Document.Lookup is { } lookup
+            ? await AskForAsync(_resources[kind], lookup, keys, cancel)
+            : new Reason("noLookup", $"{_document.Name} has no way to look {_resources[kind].Document.Label} up by key.");
+
+    /// <inheritdoc/>
+    public async Task<Outcome<IReadOnlyList<ReadRecord>>> FindAsync(
+        RecordKind kind,
+        IReadOnlyCollection<string> values,
+        CancellationToken cancel
+    ) =>
+        _resources[kind].Document.Find is { } find
+            ? await AskForAsync(_resources[kind], new RestLookup(find.Path, find.Parameter, find.Size), values, cancel)
+            : new Reason("noFind", $"{_document.Name} has no way to find {_resources[kind].Document.Label} by what stands in them.");
+
+    private async Task<Outcome<IReadOnlyList<ReadRecord>>> AskForAsync(
+        ResourceReader resource,
+        RestLookup lookup,
+        IReadOnlyCollection<string> wanted,
+        CancellationToken cancel
     )
     {
-        var resource = _resources[kind];
-        if (resource.Document.Lookup is not { } lookup)
-            return new Reason("noLookup", $"{_document.Name} has no way to look {resource.Document.Label} up by key.");
-        var found = new List<ReadRecord>(keys.Count);
-        foreach (var some in keys.Chunk(lookup.Size))
+        var found = new List<ReadRecord>(wanted.Count);
+        foreach (var some in wanted.Chunk(lookup.Size))
         {
             var path = With(lookup.Path, [$"{lookup.Parameter}={string.Join(',', some.Select(Uri.EscapeDataString))}"]);
             var reply = await _transport.SendAsync(

@@ -177,8 +177,12 @@ public sealed record RestDocument : ISystemDocument
     {
         if (resource.Write is not null && resource.Lookup is null)
             return $"{at}.lookup: a kind that is written needs a way to look records up by key, so that a write can be confirmed.";
-        if (resource.Create is not null && resource.Write is null)
-            return $"{at}.create: records that are created must be written too (write).";
+        if (resource.Create is not null && resource.Lookup is null)
+            return $"{at}.lookup: a kind whose records are created needs a way to look them up by key, so that a creation can be confirmed.";
+        if (resource.Find is { } find && resource.Fields.All(f => f.Name != find.Field))
+            return $"{at}.find.field: “{find.Field}” is none of its fields.";
+        if (resource.Find is { Size: < 1 })
+            return $"{at}.find.size: must be 1 or more.";
         if (resource.Create is { BatchSize: < 1 })
             return $"{at}.create.batchSize: must be 1 or more.";
         if (resource.Write is { BatchSize: < 1 })
@@ -188,6 +192,7 @@ public sealed record RestDocument : ISystemDocument
         (string Name, string? Path)[] calls =
         [
             ("lookup", resource.Lookup?.Path),
+            ("find", resource.Find?.Path),
             ("write", resource.Write?.Path),
             ("create", resource.Create?.Path),
         ];
@@ -250,6 +255,9 @@ public sealed record RestResource
 
     /// <summary>How they are read by key.</summary>
     public RestLookup? Lookup { get; init; }
+
+    /// <summary>How records are found by what stands in a field; null: they are not.</summary>
+    public RestFind? Find { get; init; }
 
     /// <summary>The path of the key.</summary>
     public required string Key { get; init; }
@@ -322,6 +330,13 @@ public sealed record RestList
 /// <param name="Size">The most keys in a call.</param>
 public sealed record RestLookup(string Path, string Parameter, int Size = 50);
 
+/// <summary>How records are found by what stands in a field; the reply has the shape of the list's.</summary>
+/// <param name="Field">The field's name.</param>
+/// <param name="Path">The path of the call.</param>
+/// <param name="Parameter">The parameter for the values, joined by commas.</param>
+/// <param name="Size">The most values in a call.</param>
+public sealed record RestFind(string Field, string Path, string Parameter, int Size = 50);
+
 /// <summary>A field.</summary>
 public sealed record RestField : DocumentField
 {
@@ -344,8 +359,19 @@ public sealed record RestChildren
     /// <summary>The name a person reads; the name where missing.</summary>
     public string? Label { get; init; }
 
-    /// <summary>Where the record keeps it.</summary>
+    /// <summary>What it means.</summary>
+    public ListRole Role { get; init; }
+
+    /// <summary>Where the record keeps it; an object there is a list of one.</summary>
     public required string Path { get; init; }
+
+    /// <summary>
+    /// Where each entry keeps the entries nested in it, which are read instead: a refund's lines. ^ then reaches the entry around them.
+    /// </summary>
+    public string? Each { get; init; }
+
+    /// <summary>Whether there is one entry at most, so that it is written as an object and not as a list.</summary>
+    public bool Single { get; init; }
 
     /// <summary>The fields of each entry; ^ at the start of a path reaches the record around it.</summary>
     public required IReadOnlyList<RestField> Fields { get; init; }

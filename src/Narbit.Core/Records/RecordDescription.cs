@@ -15,8 +15,11 @@ public enum RecordKind
     /// <summary>A customer.</summary>
     Customer,
 
-    /// <summary>An order.</summary>
+    /// <summary>An order; at the hub, the document that an order became.</summary>
     Order,
+
+    /// <summary>A credit note of the hub.</summary>
+    CreditNote,
 }
 
 /// <summary>What a system is to the business.</summary>
@@ -194,6 +197,102 @@ public enum FieldRole
 
     /// <summary>The number by which people speak of a record, e.g. of an order.</summary>
     Number,
+
+    /// <summary>When an order was placed.</summary>
+    PlacedAt,
+
+    /// <summary>The state that its system gives a record.</summary>
+    State,
+
+    /// <summary>An ISO 4217 code.</summary>
+    Currency,
+
+    /// <summary>Whether an order's amounts are gross.</summary>
+    TaxIncluded,
+
+    /// <summary>Whether an order was paid.</summary>
+    PaymentState,
+
+    /// <summary>A system's word for how something was paid or is sent; the hub's type of a payment.</summary>
+    Method,
+
+    /// <summary>What a buyer pays, or gets back, gross.</summary>
+    Total,
+
+    /// <summary>The tax in a total, as its system reckons it.</summary>
+    TaxTotal,
+
+    /// <summary>What the buyer wrote.</summary>
+    Comment,
+
+    /// <summary>The key of the customer whose document it is.</summary>
+    Customer,
+
+    /// <summary>The number under which the hub knows an order of another system.</summary>
+    ExternalNumber,
+
+    /// <summary>What kind of document an order becomes.</summary>
+    DocumentKind,
+
+    /// <summary>Where a store notes the hub's number of an order that arrived.</summary>
+    AcknowledgedAs,
+
+    /// <summary>The id of an entry of a list within a record.</summary>
+    Key,
+
+    /// <summary>The id of the line that an entry is about.</summary>
+    Line,
+
+    /// <summary>Whether a document's line is goods, discount, shipping, fee or difference.</summary>
+    LineKind,
+
+    /// <summary>How many were ordered.</summary>
+    Quantity,
+
+    /// <summary>What is taken off a line.</summary>
+    Discount,
+
+    /// <summary>How much.</summary>
+    Amount,
+
+    /// <summary>A voucher's code.</summary>
+    Code,
+
+    /// <summary>Street and number.</summary>
+    Street,
+
+    /// <summary>The town.</summary>
+    City,
+
+    /// <summary>An ISO 3166-1 alpha-2 code.</summary>
+    Country,
+
+    /// <summary>The id of the refund that an entry belongs to.</summary>
+    Refund,
+
+    /// <summary>How much of the shipping was given back.</summary>
+    ShippingAmount,
+
+    /// <summary>Whether goods that were given back are sold again.</summary>
+    Restock,
+
+    /// <summary>When an entry came about.</summary>
+    At,
+
+    /// <summary>Who carries a parcel.</summary>
+    Carrier,
+
+    /// <summary>The carrier's number of a parcel.</summary>
+    Tracking,
+
+    /// <summary>A net amount.</summary>
+    Net,
+
+    /// <summary>The tax of an amount.</summary>
+    Tax,
+
+    /// <summary>A gross amount.</summary>
+    Gross,
 }
 
 /// <summary>A field as its system describes it.</summary>
@@ -257,12 +356,54 @@ public enum Way
     Back,
 }
 
+/// <summary>What a list within a record means, whatever its name.</summary>
+[JsonConverter(typeof(CamelCaseEnum<ListRole>))]
+public enum ListRole
+{
+    /// <summary>No meaning that Narbit knows.</summary>
+    None,
+
+    /// <summary>What was ordered; at the hub, all lines of a document.</summary>
+    Lines,
+
+    /// <summary>Who is billed: one entry at most.</summary>
+    BillTo,
+
+    /// <summary>Where it goes: one entry at most.</summary>
+    ShipTo,
+
+    /// <summary>How it is sent and what that costs.</summary>
+    Shipping,
+
+    /// <summary>What is taken off the whole.</summary>
+    Discounts,
+
+    /// <summary>What is added to the whole.</summary>
+    Fees,
+
+    /// <summary>What is paid with vouchers.</summary>
+    Vouchers,
+
+    /// <summary>How it was paid.</summary>
+    Payments,
+
+    /// <summary>What was given back.</summary>
+    Refunds,
+
+    /// <summary>How many of which lines were given back.</summary>
+    RefundedLines,
+
+    /// <summary>What was sent, with its carrier and tracking number.</summary>
+    Shipments,
+}
+
 /// <summary>A list within a record of some kind: an order's lines, its payments, its shipments, a customer's addresses.</summary>
 /// <param name="Name">The name, unique within the record kind.</param>
 /// <param name="Label">The name a person reads.</param>
 /// <param name="Fields">The fields of each entry.</param>
 /// <param name="Writable">Whether Narbit may write it, as part of its record.</param>
-public sealed record ChildList(string Name, string Label, FieldSet Fields, bool Writable = false);
+/// <param name="Role">What it means.</param>
+public sealed record ChildList(string Name, string Label, FieldSet Fields, bool Writable = false, ListRole Role = ListRole.None);
 
 /// <summary>A value that could not be read as what its field is.</summary>
 /// <param name="Field">The field's name.</param>
