@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
+using Narbit.Data.Orders;
 using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
@@ -49,6 +50,10 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     public DbSet<LaneCause> Causes => Set<LaneCause>();
 
     public DbSet<KeptOff> KeptOff => Set<KeptOff>();
+
+    public DbSet<Counterpart> Counterparts => Set<Counterpart>();
+
+    public DbSet<OrderStanding> OrderStandings => Set<OrderStanding>();
 
     public DbSet<ValueChange> ValueChanges => Set<ValueChange>();
 
@@ -229,6 +234,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 a.Field,
             });
         modelBuilder.Entity<LaneCause>().HasKey(c => new { c.LaneId, c.Code });
+        Orders(modelBuilder);
         modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.SourceKey });
         modelBuilder
             .Entity<ValueChange>()
@@ -275,6 +281,37 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.HasIndex(r => r.RunId);
             e.OwnsOne(r => r.Why);
             e.Navigation(r => r.Why).IsRequired();
+        });
+    }
+
+    private static void Orders(ModelBuilder modelBuilder)
+    {
+        modelBuilder.Entity<Counterpart>(e =>
+        {
+            e.HasIndex(c => new
+                {
+                    c.Kind,
+                    c.SourceId,
+                    c.SourceKey,
+                    c.TargetId,
+                })
+                .IsUnique();
+            e.HasIndex(c => new
+            {
+                c.Kind,
+                c.TargetId,
+                c.TargetKey,
+            });
+        });
+        modelBuilder.Entity<OrderStanding>(e =>
+        {
+            e.HasIndex(o => new { o.LaneId, o.SourceKey }).IsUnique();
+            e.HasIndex(o => new { o.Stage, o.PlacedAt });
+            e.HasIndex(o => o.PlacedAt);
+            e.HasIndex(o => o.Number);
+            // Amounts sort and compare as numbers; they are shown, not reckoned with.
+            e.Property(o => o.Total).HasConversion<double>();
+            e.Property(o => o.Refunded).HasConversion<double>();
         });
     }
 

@@ -2,6 +2,7 @@ using System.Text.Json;
 using Narbit.Sandbox.BackOffice;
 using Narbit.Sandbox.Demo;
 using Narbit.Sandbox.Faults;
+using Narbit.Sandbox.Orders;
 using Narbit.Sandbox.Pages;
 using Narbit.Sandbox.Stores;
 using Narbit.Sandbox.Till;
@@ -15,12 +16,24 @@ namespace Narbit.Sandbox;
 /// sandbox.</param>
 /// <param name="Items">How many items the back office has.</param>
 /// <param name="ShopRequestsPerSecond">The web shop's limit.</param>
+/// <param name="Orders">How many orders the stores have between them.</param>
 public sealed record SandboxOptions(
     int Port = 0,
     string? DataFolder = null,
     int Items = Catalogue.DefaultItems,
-    int ShopRequestsPerSecond = 20
+    int ShopRequestsPerSecond = 20,
+    int Orders = OrderBooks.DefaultOrders
 );
+
+/// <summary>The orders of every store, and the back office's book.</summary>
+public sealed record OrderDrawers(SalesBook Book, StoreOrders Shop, StoreOrders Portal, StoreOrders Market) : IDisposable
+{
+    public void Dispose()
+    {
+        foreach (var drawer in new IDisposable[] { Book, Shop, Portal, Market })
+            drawer.Dispose();
+    }
+}
 
 /// <summary>The program that runs all stand-ins. Narbit knows nothing of it but its addresses and the till's folders.</summary>
 public sealed class SandboxHost : IAsyncDisposable
@@ -41,7 +54,8 @@ public sealed class SandboxHost : IAsyncDisposable
         WebShopState shop,
         StoreState till,
         StoreState portal,
-        StoreState market
+        StoreState market,
+        OrderDrawers orders
     )
     {
         _app = app;
@@ -53,6 +67,7 @@ public sealed class SandboxHost : IAsyncDisposable
         Till = till;
         Portal = portal;
         Market = market;
+        Orders = orders;
         TillFolders = new TillFolders(till, Path.Combine(folder, TillFolder), TimeProvider.System);
     }
 
@@ -71,6 +86,9 @@ public sealed class SandboxHost : IAsyncDisposable
     public StoreState Market { get; }
 
     public Catalogue Catalogue { get; }
+
+    /// <summary>What was ordered, and the back office's book of it.</summary>
+    public OrderDrawers Orders { get; }
 
     /// <summary>The fault dials by the stand-in's path.</summary>
     public IReadOnlyDictionary<string, FaultDial> Dials { get; } =
@@ -95,14 +113,19 @@ public sealed class SandboxHost : IAsyncDisposable
         Directory.CreateDirectory(folder);
         string? Journal(string name) => options.DataFolder is null ? null : Path.Combine(folder, $"{name}.jsonl");
         var catalogue = Catalogue.Generate(options.Items);
-        await File.WriteAllTextAsync(Path.Combine(folder, "troubles.json"), JsonSerializer.Serialize(catalogue.Troubles, Indented));
+        var ordered = OrderBooks.Generate(catalogue, options.Orders, 20_261_128);
+        await File.WriteAllTextAsync(
+            Path.Combine(folder, "troubles.json"),
+            JsonSerializer.Serialize(catalogue.Troubles.Concat(ordered.Troubles), Indented)
+        );
         var further = catalogue.Further;
+        var office = new BackOfficeState(catalogue.Articles, Journal("back-office"), TimeProvider.System);
         var sandbox = new SandboxHost(
             app,
             folder,
             options.DataFolder is null,
             catalogue,
-            new BackOfficeState(catalogue.Articles, Journal("back-office"), TimeProvider.System),
+            office,
             new WebShopState(catalogue.Products, Journal("web-shop"), TimeProvider.System),
             new StoreState(further.Till, [], Journal("till"), TimeProvider.System, TillFolders.Ways),
             new StoreState(
@@ -117,7 +140,13 @@ public sealed class SandboxHost : IAsyncDisposable
                         .ToHashSet(StringComparer.Ordinal)
                 )
             ),
-            new StoreState(further.Market, [], Journal("clay-lane"), TimeProvider.System, MarketApi.Ways)
+            new StoreState(further.Market, [], Journal("clay-lane"), TimeProvider.System, MarketApi.Ways),
+            new OrderDrawers(
+                new SalesBook(further.Customers, office, Journal("back-office-sales"), TimeProvider.System),
+                new StoreOrders(ordered.Shop, Journal("web-shop-orders"), TimeProvider.System),
+                new StoreOrders(ordered.Portal, Journal("trade-portal-orders"), TimeProvider.System),
+                new StoreOrders(ordered.Market, Journal("clay-lane-orders"), TimeProvider.System)
+            )
         );
 
         // Only the interfaces for programs misbehave; the pages are for people who want to see what is true.
@@ -138,11 +167,16 @@ public sealed class SandboxHost : IAsyncDisposable
             }
         );
         app.UseRouting();
-        BackOfficeApi.Map(app, sandbox.Office, further.Customers);
-        WebShopApi.Map(app, sandbox.Shop, options.ShopRequestsPerSecond);
+        BackOfficeApi.Map(app, sandbox.Office, sandbox.Orders.Book);
+        WebShopApi.Map(app, sandbox.Shop, sandbox.Orders.Shop, options.ShopRequestsPerSecond);
         TradePortalApi.Map(app, sandbox.Portal);
         MarketApi.Map(app, sandbox.Market);
         StandInPages.Map(app, sandbox.Office, sandbox.Shop, sandbox.Dials);
+        OrderPages.MapOffice(app, sandbox.Orders.Book);
+        OrderPages.MapBasket(app, sandbox.Shop, sandbox.Orders.Shop);
+        OrderPages.MapStore(app, "/web-shop", "Lanternmoor Web Shop", "shop", sandbox.Orders.Shop, gross: true);
+        OrderPages.MapStore(app, "/trade-portal", "Studio Trade Portal", "office", sandbox.Orders.Portal, gross: false);
+        OrderPages.MapStore(app, "/clay-lane", "Clay Lane Market", "shop", sandbox.Orders.Market, gross: true);
         StorePages.Map(app, "/quay-street-till", "Quay Street Till", "shop", "what the till sells", sandbox.Till);
         StorePages.Map(app, "/trade-portal", "Studio Trade Portal", "office", "for account customers, net prices", sandbox.Portal);
         StorePages.Map(app, "/clay-lane", "Clay Lane Market", "shop", "from many hands", sandbox.Market);
@@ -157,7 +191,7 @@ public sealed class SandboxHost : IAsyncDisposable
     {
         await _app.DisposeAsync();
         TillFolders.Dispose();
-        foreach (var state in new IDisposable[] { Office, Shop, Till, Portal, Market })
+        foreach (var state in new IDisposable[] { Office, Shop, Till, Portal, Market, Orders })
             state.Dispose();
         if (_ownsFolder)
             Directory.Delete(Folder, recursive: true);

@@ -234,6 +234,9 @@ public enum FieldRole
     /// <summary>What kind of document an order becomes.</summary>
     DocumentKind,
 
+    /// <summary>The document that a credit note takes something back of.</summary>
+    Document,
+
     /// <summary>Where a store notes the hub's number of an order that arrived.</summary>
     AcknowledgedAs,
 

@@ -181,6 +181,9 @@ public sealed class PlannedWrite
     /// <summary>Why it is held, or was before a person chose it.</summary>
     public KeptReason? Hold { get; set; }
 
+    /// <summary>What kind of record it writes; a run of orders writes customers and credit notes beside them.</summary>
+    public RecordKind Record { get; set; }
+
     /// <summary>What is done to the record.</summary>
     public WriteAct Act { get; set; }
 

@@ -14,7 +14,7 @@ public sealed class RunStore(Database database)
 {
     private const string WriteColumns =
         "RunId SourceKey TargetKey Reference Caption Kind State Hold_Code Hold_Words Hold_Values Move MoveUnit IdempotencyKey "
-        + "Attempts Source Act Way Guards ParentKey Group Children";
+        + "Attempts Source Act Way Guards ParentKey Group Children Record";
 
     private const string AgreedColumns = "SystemId Kind Key WithId WithKey Field Value Source At";
 
@@ -31,6 +31,15 @@ public sealed class RunStore(Database database)
         Insert(run.Id, plan.Remarks, connection, transaction);
         Upsert(plan.Agreed, connection, transaction);
         Move(run, connection, transaction);
+        await transaction.CommitAsync(cancel);
+    }
+
+    /// <summary>Adds writes to a run's change set.</summary>
+    public async Task AddAsync(long run, IReadOnlyList<PlannedWrite> writes, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: false, cancel);
+        await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
+        Insert(run, writes, connection, transaction, cancel);
         await transaction.CommitAsync(cancel);
     }
 
@@ -89,7 +98,8 @@ public sealed class RunStore(Database database)
                 write.Guards,
                 write.ParentKey,
                 write.Group,
-                write.Children
+                write.Children,
+                write.Record.ToString()
             );
             foreach (var f in write.Fields)
                 field.Execute(write.Id, f.Field, f.Position, f.Old, f.New, f.Trace, f.Asks, f.Agrees, f.Stays);

@@ -62,6 +62,12 @@ public sealed record Computed(IReadOnlyList<ComputedField> Fields)
     /// <summary>The lists within the record that are written with it.</summary>
     public RecordChildren Children { get; init; } = RecordChildren.None;
 
+    /// <summary>The lists that go back with the fields that do.</summary>
+    public RecordChildren ChildrenBack { get; init; } = RecordChildren.None;
+
+    /// <summary>Records of other kinds that are created at the target with it: an order's customer before it, credit notes after it.</summary>
+    public IReadOnlyList<BesideWrite> Beside { get; init; } = [];
+
     /// <summary>Whether the record is none of the lane's, and counts nowhere.</summary>
     public bool IsOutOfScope { get; init; }
 
@@ -72,7 +78,21 @@ public sealed record Computed(IReadOnlyList<ComputedField> Fields)
     public GuardedChange Guarded { get; init; }
 
     /// <summary>Whether anything has to be written.</summary>
-    public bool Changes => Act == WriteAct.End || Fields.Any(f => f.Changes);
+    public bool Changes => Act == WriteAct.End || Fields.Any(f => f.Changes) || !ChildrenBack.IsEmpty || Beside.Count > 0;
+}
+
+/// <summary>A record of another kind that is created at the target beside the one that was computed.</summary>
+/// <param name="Kind">The kind.</param>
+/// <param name="SourceKey">What it is known by until it has a key of its own.</param>
+/// <param name="Reference">What a person knows it by.</param>
+/// <param name="Caption">What it is in words.</param>
+public sealed record BesideWrite(RecordKind Kind, string SourceKey, string? Reference, string? Caption)
+{
+    /// <summary>Its fields.</summary>
+    public IReadOnlyList<ComputedField> Fields { get; init; } = [];
+
+    /// <summary>The lists within it.</summary>
+    public RecordChildren Children { get; init; } = RecordChildren.None;
 }
 
 /// <summary>A lane's document, ready to be applied to pairs of records. Pure: the same inputs give the same result.</summary>

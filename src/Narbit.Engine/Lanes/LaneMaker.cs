@@ -57,7 +57,7 @@ public sealed class LaneMaker(Database database, AdapterSource adapters, TimePro
             {
                 LaneId = id,
                 Number = 1,
-                Document = LaneJson.Write(work.Blank(sides)!),
+                Document = LaneJson.Write(work.Begin(work.Blank(sides)!, clock.GetUtcNow())),
                 Author = by,
                 At = clock.GetUtcNow(),
                 Note = "as it begins",

@@ -91,6 +91,9 @@ public sealed record LanePair(SideRecord Source, SideRecord Target, string? Refe
     /// <summary>For an item lane: what it looks at beyond the two records.</summary>
     public ItemPlace? Item { get; init; }
 
+    /// <summary>For an order lane: the order, and what the hub knows of it.</summary>
+    public Orders.OrderPlace? Order { get; init; }
+
     /// <summary>The record as a person knows it.</summary>
     public string Name =>
         Reference is { Length: > 0 } ? Reference

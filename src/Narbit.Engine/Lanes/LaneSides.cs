@@ -22,6 +22,12 @@ public sealed record LaneSides
     /// <summary>The source's stock level fields, or null where it has none.</summary>
     public FieldSet? Levels { get; init; }
 
+    /// <summary>The target's fields of customers, or null where it has none that can be created.</summary>
+    public FieldSet? Customers { get; init; }
+
+    /// <summary>The target's fields of credit notes, or null where it has none that can be created.</summary>
+    public FieldSet? CreditNotes { get; init; }
+
     /// <summary>The target currency's digits after the point.</summary>
     public int Decimals { get; init; } = 2;
 
@@ -51,12 +57,17 @@ public sealed record LaneSides
             Source = here?.Fields ?? new FieldSet([]),
             Target = there?.Fields ?? new FieldSet([]),
             Levels = Offered(source, RecordKind.StockLevel)?.Fields,
+            Customers = Created(target, RecordKind.Customer),
+            CreditNotes = Created(target, RecordKind.CreditNote),
             Decimals = target.System.Decimals,
             Creates = there?.Creates ?? false,
             Ends = there?.Ends ?? false,
             CreatesHere = here?.Creates ?? false,
         };
     }
+
+    private static FieldSet? Created(Systems.Connection connection, RecordKind kind) =>
+        Offered(connection, kind) is { Creates: true } offered ? offered.Fields : null;
 
     private static OfferedKind? Offered(Systems.Connection connection, RecordKind kind) =>
         connection.Adapter.Kinds.FirstOrDefault(k => k.Kind == kind);

@@ -14,6 +14,7 @@ namespace Narbit.Engine.Lanes;
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "looksAt")]
 [JsonDerivedType(typeof(ValueTrial), "values")]
 [JsonDerivedType(typeof(MapTrial), "fields")]
+[JsonDerivedType(typeof(Orders.OrderTrial), "orders")]
 public abstract record TrialResult
 {
     /// <summary>The findings of its check.</summary>

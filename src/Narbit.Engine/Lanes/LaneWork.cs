@@ -107,6 +107,17 @@ public abstract class LaneWork
     /// <summary>The kind of record that it writes.</summary>
     public virtual RecordKind Record => RecordKind.Item;
 
+    /// <summary>The kinds of record that its runs write, in the order in which they are sent: what others need first.</summary>
+    public virtual IReadOnlyList<RecordKind> Writes => [Record];
+
+    /// <summary>The kind of record whose pairs it goes by.</summary>
+    public virtual RecordKind PairedKind => Record;
+
+    /// <summary>
+    /// Whether what it creates is kept as a counterpart, once and for all, and not as a pair that people look after.
+    /// </summary>
+    public virtual bool MakesCounterparts => false;
+
     /// <summary>Whether it flows between the two records of a pair; otherwise within one system.</summary>
     public virtual bool Pairs => true;
 
@@ -118,6 +129,9 @@ public abstract class LaneWork
 
     /// <summary>The document that a new lane begins with; null: such lanes are made by what a person does elsewhere.</summary>
     public virtual LaneDocument? Blank(LaneSides sides) => null;
+
+    /// <summary>The document that a new lane begins with at an instant.</summary>
+    public virtual LaneDocument Begin(LaneDocument blank, DateTimeOffset now) => blank;
 
     /// <summary>What such a lane must read, in order.</summary>
     public abstract IReadOnlyList<LaneRead> Reads(OpenLane lane);
@@ -209,7 +223,7 @@ public static class LaneWorks
 {
     /// <summary>All of them, in the order in which a person meets them.</summary>
     public static IReadOnlyList<LaneWork> All { get; } =
-    [new Items.ItemWork(), new Prices.PriceWork(), new Stock.StockWork(), new Corrections.CorrectionWork()];
+    [new Items.ItemWork(), new Prices.PriceWork(), new Stock.StockWork(), new Orders.OrderWork(), new Corrections.CorrectionWork()];
 
     /// <summary>The kinds that flow from one system to another.</summary>
     public static IEnumerable<LaneWork> Between => All.Where(w => w.Pairs);

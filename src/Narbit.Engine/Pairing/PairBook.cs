@@ -43,7 +43,7 @@ public sealed record CreatedPair(string SourceKey, string TargetKey, long RunId,
 /// everybody else speak of source and target: from the hub, to the hub, or between two others through the items of the hub that both
 /// are linked with.
 /// </summary>
-public sealed class PairBook
+public sealed class PairBook : ICreatedLinks
 {
     private readonly RecordKind _kind;
 

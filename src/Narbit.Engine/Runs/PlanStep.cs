@@ -6,8 +6,10 @@ using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
+using Narbit.Data.Orders;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Orders;
 
 namespace Narbit.Engine.Runs;
 
@@ -31,8 +33,16 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
             return fault;
 
         var plan = new ChangeSet(run, lane, computation.Value, now);
+        var standings = new List<OrderStanding>();
         await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], null, cancel))
+        {
             plan.Add(pair, computation.Value.Compute(pair));
+            if (computation.Value is OrderLaneComputation orders)
+                standings.Add(OrderLedger.Of(lane, pair, orders, now));
+        }
+
+        if (standings.Count > 0)
+            await OrderLedger.StoreAsync(database, lane, standings, cancel);
 
         var tripped = plan.Tripped(lane.Guards, await UsuallyFailingAsync(run, cancel));
         run.Paired = plan.Compared;
@@ -46,6 +56,42 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
         run.EndedAt = waits ? now : null;
         await new RunStore(database).StorePlanAsync(run, new RunPlan(plan.Writes, plan.Remarks, plan.Agreed), cancel);
         return null;
+    }
+
+    /// <summary>
+    /// Plans what follows from what the run has confirmed: the store is told of the orders that have arrived, and not before.
+    /// </summary>
+    /// <returns>How many writes were added.</returns>
+    public async Task<int> FollowAsync(Run run, OpenLane lane, CancellationToken cancel)
+    {
+        if (!lane.Work.MakesCounterparts || run.RollsBack is not null)
+            return 0;
+        HashSet<string> arrived;
+        await using (var db = database.CreateDbContext())
+        {
+            var writes = db.Writes.Where(w => w.RunId == run.Id && w.Record == lane.Work.Record);
+            arrived =
+            [
+                .. await writes
+                    .Where(w => w.Act == WriteAct.Create && w.Way == Way.There && w.State == WriteState.Confirmed)
+                    .Select(w => w.SourceKey)
+                    .Except(writes.Where(w => w.Way == Way.Back).Select(w => w.SourceKey))
+                    .ToListAsync(cancel),
+            ];
+        }
+
+        if (arrived.Count == 0)
+            return 0;
+        var now = clock.GetUtcNow();
+        var computation = await lane.ComputationAsync(database, now, cancel);
+        if (computation.Fault is not null)
+            return 0;
+        var plan = new ChangeSet(run, lane, computation.Value, now);
+        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], arrived, cancel))
+            plan.Add(pair, computation.Value.Compute(pair));
+        List<PlannedWrite> told = [.. plan.Writes.Where(w => w.Way == Way.Back)];
+        await new RunStore(database).AddAsync(run.Id, told, cancel);
+        return told.Count;
     }
 
     private async Task<decimal?> UsuallyFailingAsync(Run run, CancellationToken cancel)
@@ -70,6 +116,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
 {
     private readonly List<(PlannedWrite Write, GuardedChange Change)> _guarded = [];
     private readonly HashSet<string> _created = new(StringComparer.Ordinal);
+    private readonly HashSet<(RecordKind, string)> _beside = [];
 
     public List<PlannedWrite> Writes { get; } = [];
 
@@ -170,9 +217,13 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
 
     private void Plan(LanePair pair, Computed computed)
     {
+        foreach (var beside in computed.Beside.Where(b => _beside.Add((b.Kind, b.SourceKey))))
+            Writes.Add(Beside(beside));
         var sides = computed.Fields.Where(f => f.Changes || computed.Act == WriteAct.End).GroupBy(f => f.Way).ToList();
-        if (sides.Count == 0)
+        if (sides.Count == 0 && computed.Act == WriteAct.End)
             Plan(pair, computed, Way.There, []);
+        if (!computed.ChildrenBack.IsEmpty && sides.TrueForAll(s => s.Key != Way.Back))
+            Plan(pair, computed, Way.Back, []);
         foreach (var side in sides)
             Plan(pair, computed, side.Key, side.UnionBy(computed.Fields.Where(f => f.Stays && f.Way == side.Key), f => f.Field.Name));
     }
@@ -180,27 +231,42 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
     private void Plan(LanePair pair, Computed computed, Way way, IEnumerable<ComputedField> fields)
     {
         var write = way == Way.There ? There(pair, computed) : Back(pair, computed);
-        write.Fields =
-        [
-            .. fields.Select(
-                (f, i) =>
-                    new PlannedField
-                    {
-                        Field = f.Field.Name,
-                        Position = i,
-                        Old = f.Old,
-                        New = f.New,
-                        Trace = RuleJson.Write(f.Trace),
-                        Asks = f.Asks,
-                        Stays = f.Stays && computed.Act == WriteAct.Update,
-                        Agrees = f.Agrees,
-                    }
-            ),
-        ];
+        write.Fields = [.. fields.Select((f, i) => Planned(f, i, f.Stays && computed.Act == WriteAct.Update))];
         Writes.Add(write);
         if (way == Way.There && write.State == WriteState.Planned)
             _guarded.Add((write, computed.Guarded));
     }
+
+    private static PlannedField Planned(ComputedField field, int position, bool stays) =>
+        new()
+        {
+            Field = field.Field.Name,
+            Position = position,
+            Old = field.Old,
+            New = field.New,
+            Trace = RuleJson.Write(field.Trace),
+            Asks = field.Asks,
+            Stays = stays,
+            Agrees = field.Agrees,
+        };
+
+    private PlannedWrite Beside(BesideWrite beside) =>
+        new()
+        {
+            RunId = run.Id,
+            SourceKey = beside.SourceKey,
+            TargetKey = $"{HubPaper.ToCome}{beside.SourceKey}",
+            Reference = beside.Reference,
+            Caption = beside.Caption,
+            Kind = ChangeKind.New,
+            State = WriteState.Planned,
+            Record = beside.Kind,
+            Act = WriteAct.Create,
+            Way = Way.There,
+            IdempotencyKey = KeyFor(beside.SourceKey),
+            Fields = [.. beside.Fields.Select((f, i) => Planned(f, i, stays: false))],
+            Children = beside.Children.Write(),
+        };
 
     private PlannedWrite There(LanePair pair, Computed computed)
     {
@@ -220,6 +286,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
                 : KindOf(move),
             State = computed.Hold is null ? WriteState.Planned : WriteState.Held,
             Hold = KeptReason.Of(computed.Hold),
+            Record = lane.Work.Record,
             Act = computed.Act,
             Way = Way.There,
             ParentKey = creates ? pair.Item?.Parent : null,
@@ -244,8 +311,10 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Caption = pair.Caption,
             Kind = ChangeKind.Back,
             State = WriteState.Planned,
+            Record = lane.Work.Record,
             Act = creates ? WriteAct.Create : WriteAct.Update,
             Way = Way.Back,
+            Children = computed.ChildrenBack.Write(),
             ParentKey = creates ? pair.Item?.Parent : null,
             Group = creates ? pair.Item?.Group : null,
             IdempotencyKey = KeyFor(pair.Target.Key),

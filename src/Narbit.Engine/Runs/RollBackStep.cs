@@ -34,9 +34,9 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                 .Where(w => some.Contains(w.Id))
                 .OrderBy(w => w.Id)
                 .ToListAsync(cancel);
-            foreach (var way in done.GroupBy(w => w.Way))
+            foreach (var way in done.GroupBy(w => (w.Way, w.Record)))
             {
-                var side = new WrittenSide(lane, way.Key);
+                var side = new WrittenSide(lane, way.Key.Way, way.Key.Record);
                 var records = await RecordsAsync(db, side, [.. way.Select(side.Key)], cancel);
                 foreach (var write in way)
                     opposite.Add(write, side, records.GetValueOrDefault(side.Key(write)));
@@ -57,9 +57,22 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
         var confirmed = await db
             .Writes.Where(w => w.RunId == run.RollsBack && w.State == WriteState.Confirmed && w.TakenBackIn == null)
             .OrderBy(w => w.Id)
-            .Select(w => w.Id)
+            .Select(w => new
+            {
+                w.Id,
+                w.SourceKey,
+                w.Act,
+                w.Way,
+            })
             .ToListAsync(cancel);
-        return confirmed.Where(id => chosen?.Contains(id) != false);
+        // What was created is taken back with what the other side heard of it.
+        var created = confirmed
+            .Where(w => w.Act == WriteAct.Create && chosen?.Contains(w.Id) == true)
+            .Select(w => w.SourceKey)
+            .ToHashSet(StringComparer.Ordinal);
+        return confirmed
+            .Where(w => chosen?.Contains(w.Id) != false || (w.Way == Way.Back && created.Contains(w.SourceKey)))
+            .Select(w => w.Id);
     }
 
     private static Task<Dictionary<string, Dictionary<string, string>>> RecordsAsync(
@@ -186,6 +199,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                 Reference = write.Reference,
                 Caption = write.Caption,
                 Kind = kind,
+                Record = write.Record,
                 Act = act,
                 Way = write.Way,
                 Move = (double?)move,

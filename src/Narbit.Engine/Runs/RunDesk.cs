@@ -347,16 +347,28 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
                 .Writes.Where(w => w.RunId == runId && some.Contains(w.Id))
                 .Where(w => w.State == WriteState.Held || (w.State == WriteState.Skipped && w.Fate == null))
                 .ExecuteUpdateAsync(s => s.SetProperty(w => w.State, WriteState.Planned), cancel);
+        await BringAlongAsync(db, runId, cancel);
 
         Task<int> SkipAsync(IQueryable<PlannedWrite> writes) =>
             writes.ExecuteUpdateAsync(s => s.SetProperty(w => w.State, WriteState.Skipped), cancel);
+    }
+
+    // What a chosen record refers to goes with it: an order's customer.
+    private static Task<int> BringAlongAsync(NarbitContext db, long runId, CancellationToken cancel)
+    {
+        var writes = db.Writes.Where(w => w.RunId == runId);
+        var chosen = writes.Where(w => w.State == WriteState.Planned && w.Act == WriteAct.Create);
+        return writes
+            .Where(w => w.State == WriteState.Skipped && w.Record == RecordKind.Customer)
+            .Where(w => db.WriteFields.Any(f => f.New == w.TargetKey && chosen.Any(c => c.Id == f.WriteId)))
+            .ExecuteUpdateAsync(s => s.SetProperty(w => w.State, WriteState.Planned), cancel);
     }
 
     // Pairs may have been taken apart since the change set was computed by them.
     private static async Task<int> LeaveUnpairedAsync(NarbitContext db, long runId, Lane lane, CancellationToken cancel)
     {
         var work = LaneWorks.Of(lane.Kind);
-        if (!work.Pairs)
+        if (!work.Pairs || work.MakesCounterparts)
             return 0;
         var links = (await PairBook.OpenAsync(db, work.Record, lane.SourceId, lane.TargetId, cancel)).Links(db);
         var left = await db

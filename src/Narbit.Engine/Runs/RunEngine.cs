@@ -247,7 +247,7 @@ public sealed class RunEngine(
         if (lane.Work.Pairs && run.RollsBack is null)
         {
             var desk = new PairDesk(database, adapters, reader, clock);
-            if (await desk.PairBetweenAsync(lane.Work.Record, lane.Source.System.Id, lane.Target.System.Id, cancel) is { } unpaired)
+            if (await desk.PairBetweenAsync(lane.Work.PairedKind, lane.Source.System.Id, lane.Target.System.Id, cancel) is { } unpaired)
                 return unpaired;
         }
 
@@ -277,6 +277,12 @@ public sealed class RunEngine(
     {
         if (await new SendStep(database, reader, live, clock).ConfirmAsync(run, lane, cancel) is { } unconfirmed)
             return unconfirmed;
+        if (await new PlanStep(database, clock).FollowAsync(run, lane, cancel) > 0)
+        {
+            await MoveOnAsync(run, RunPhase.Send, cancel);
+            return null;
+        }
+
         var now = clock.GetUtcNow();
         await using var db = database.CreateDbContext();
         await db

@@ -9,6 +9,7 @@ using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
@@ -50,7 +51,8 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     public async Task<Reason?> SendAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
         foreach (var (way, act) in Order)
-            if (await SendAsync(run, new WrittenSide(lane, way), act, cancel) is { } fault)
+        foreach (var record in lane.Work.Writes)
+            if (await SendAsync(run, new WrittenSide(lane, way, record), act, cancel) is { } fault)
                 return fault;
         return null;
     }
@@ -59,9 +61,10 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     public async Task<Reason?> ConfirmAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
         foreach (var (way, act) in Order)
+        foreach (var record in lane.Work.Writes)
         {
-            var side = new WrittenSide(lane, way);
-            foreach (var batch in (await IdsAsync(run.Id, way, act, cancel, WriteState.Sent)).Chunk(ConfirmedAtOnce))
+            var side = new WrittenSide(lane, way, record);
+            foreach (var batch in (await IdsAsync(run.Id, side, act, cancel, WriteState.Sent)).Chunk(ConfirmedAtOnce))
             {
                 await using var db = database.CreateDbContext();
                 var writes = await WritesAsync(db, batch, cancel);
@@ -70,11 +73,11 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                     return fault;
                 foreach (var write in writes)
                 {
-                    var record = found.Value.GetValueOrDefault(side.Key(write));
-                    if (side.Done(write, record))
+                    var held = found.Value.GetValueOrDefault(side.Key(write));
+                    if (side.Done(write, held))
                         await ConfirmedAsync(db, run, side, write, null, cancel);
                     else
-                        await NotHeldAsync(db, side, write, record, cancel);
+                        await NotHeldAsync(db, side, write, held, cancel);
                 }
 
                 await db.SaveChangesAsync(cancel);
@@ -90,7 +93,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     {
         for (var round = 1; ; round++)
         {
-            var ids = await IdsAsync(run.Id, side.Way, act, cancel, WriteState.Planned, WriteState.Unknown);
+            var ids = await IdsAsync(run.Id, side, act, cancel, WriteState.Planned, WriteState.Unknown);
             if (ids.Count == 0)
                 return null;
             if (Impossible(side, act) is { } impossible)
@@ -117,7 +120,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     }
 
     private static Reason? Impossible(WrittenSide side, WriteAct act) =>
-        side.Kind.BatchSize == 0
+        side.Kind.BatchSize == 0 || (act == WriteAct.Update && !side.Kind.Updates)
             ? new Reason("system.readOnly", $"The description of {side.System.Name} says nothing of how its records are written.")
         : act == WriteAct.Create && !side.Kind.Creates
             ? new Reason("system.noCreate", $"The description of {side.System.Name} says nothing of how records are created.")
@@ -156,11 +159,19 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     private async Task<Reason?> CreateAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var book = await side.Lane.BookAsync(db, cancel);
+        var book = await side.LinksAsync(db, cancel);
         var toSend = new List<PlannedWrite>();
-        foreach (var write in await WritesAsync(db, ids, cancel))
+        var writes = await WritesAsync(db, ids, cancel);
+        var found = await FoundAsync(side, writes, cancel);
+        if (found.Fault is { } unasked)
+            return unasked;
+        foreach (var write in writes)
         {
-            if (await ThereAlreadyAsync(db, book, side, write, cancel) is { } there)
+            if (await MissingAsync(db, side, write, cancel) is { } missing)
+                Settle(write, WriteState.Failed, missing);
+            else if (found.Value.GetValueOrDefault(side.FoundBy(write) ?? "") is { } record)
+                await AdoptAsync(db, book, run, side, write, record, cancel);
+            else if (await ThereAlreadyAsync(db, book, side, write, cancel) is { } there)
                 Settle(write, WriteState.Overtaken, there);
             else
                 toSend.Add(write);
@@ -189,6 +200,79 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         return null;
     }
 
+    // The system is asked for what it has already, by the value that says whether it is the same record.
+    private static async Task<Outcome<Dictionary<string, ReadRecord>>> FoundAsync(
+        WrittenSide side,
+        List<PlannedWrite> writes,
+        CancellationToken cancel
+    )
+    {
+        var byValue = new Dictionary<string, ReadRecord>(StringComparer.OrdinalIgnoreCase);
+        if (side.Kind.FoundBy is not { } field)
+            return byValue;
+        List<string> values = [.. writes.Select(side.FoundBy).OfType<string>().Distinct(StringComparer.OrdinalIgnoreCase)];
+        if (values.Count == 0)
+            return byValue;
+        var found = await side.Adapter.FindAsync(side.Kind.Kind, values, cancel);
+        if (found.Fault is { } fault)
+            return fault;
+        foreach (var record in found.Value)
+            if (record.Values.GetValueOrDefault(field) is { } value)
+                byValue.TryAdd(value, record);
+        return byValue;
+    }
+
+    // What is there under the same number is ours if it holds the same, and nobody else's; a customer is whoever has the mail address.
+    private async Task AdoptAsync(
+        NarbitContext db,
+        ICreatedLinks book,
+        Run run,
+        WrittenSide side,
+        PlannedWrite write,
+        ReadRecord record,
+        CancellationToken cancel
+    )
+    {
+        var owner = await book.SourceOfAsync(db, record.Key, cancel);
+        var isOwn = owner is null || owner == write.SourceKey;
+        if (side.Kind.Kind == RecordKind.Customer || (isOwn && side.Done(write, record)))
+        {
+            await CreatedAsync(db, book, run, side, write, record.Key, cancel);
+            await ConfirmedAsync(db, run, side, write, ThereAlready, cancel);
+            return;
+        }
+
+        var what = isOwn ? $"it holds {side.Differing(write, record)}" : $"it is that of {owner}";
+        Settle(
+            write,
+            WriteState.Failed,
+            new Reason("number.taken", $"{side.System.Name} has a record under this number already, {record.Key}, and {what}").With(
+                "record",
+                record.Key
+            )
+        );
+    }
+
+    // What a record refers to and was made in this run has a key by now; where it was not made, neither is the record.
+    private static async Task<Reason?> MissingAsync(NarbitContext db, WrittenSide side, PlannedWrite write, CancellationToken cancel)
+    {
+        foreach (var field in write.Fields.Where(f => f.New?.StartsWith(HubPaper.ToCome, StringComparison.Ordinal) == true))
+        {
+            if (side.Kind.Fields.Named(field.Field) is not { Type: FieldType.Reference } described)
+                continue;
+            var kind = described.Role == FieldRole.Customer ? RecordKind.Customer : RecordKind.Order;
+            var links = await new WrittenSide(side.Lane, side.Way, kind).LinksAsync(db, cancel);
+            if (await links.TargetOfAsync(db, field.New![HubPaper.ToCome.Length..], cancel) is not { } key)
+                return new Reason(
+                    "create.needs",
+                    $"its {described.Label.ToLowerInvariant()} was not created, so it was not sent; see the line of that one"
+                );
+            field.New = key;
+        }
+
+        return null;
+    }
+
     private static RecordWrite Creation(WrittenSide side, PlannedWrite write, IReadOnlyDictionary<string, long>? keys) =>
         Write(side, write) with
         {
@@ -208,7 +292,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     // Whether a creation has become needless since it was planned: linked meanwhile, or made by somebody else.
     private static async Task<Reason?> ThereAlreadyAsync(
         NarbitContext db,
-        PairBook book,
+        ICreatedLinks book,
         WrittenSide side,
         PlannedWrite write,
         CancellationToken cancel
@@ -243,7 +327,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     // What was created is paired at once, with the run as its evidence.
     private async Task CreatedAsync(
         NarbitContext db,
-        PairBook book,
+        ICreatedLinks book,
         Run run,
         WrittenSide side,
         PlannedWrite write,
@@ -393,13 +477,15 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
             await EndedAsync(db, side, write, cancel);
         else
             await AgreeAsync(db, side, write, _ => true, cancel);
+        if (side is { Way: Way.Back, Kind.Kind: RecordKind.Order } && run.RollsBack is null)
+            await OrderLedger.ToldAsync(db, side.System.Id, write.SourceKey, write.Children is not null, cancel);
     }
 
     // What is ended is no longer anybody's listing.
     private async Task EndedAsync(NarbitContext db, WrittenSide side, PlannedWrite write, CancellationToken cancel)
     {
         var (key, now) = (side.Key(write), clock.GetUtcNow());
-        await (await side.Lane.BookAsync(db, cancel)).UnlinkAsync(db, side.Way, key, cancel);
+        await (await side.LinksAsync(db, cancel)).UnlinkAsync(db, side.Way, key, cancel);
         await db
             .Records.Where(r => r.SystemId == side.System.Id && r.Kind == side.Kind.Kind && r.Key == key && r.GoneAt == null)
             .ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, now), cancel);
@@ -414,7 +500,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     )
     {
         var lane = side.Lane;
-        if (!lane.Work.Pairs)
+        if (!lane.Work.Pairs || lane.Work.MakesCounterparts)
             return;
         foreach (var (field, value) in write.Written.Where(arrived).SelectMany(side.Agrees))
         {
@@ -441,11 +527,19 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         }
     }
 
-    private async Task<List<long>> IdsAsync(long runId, Way way, WriteAct act, CancellationToken cancel, params WriteState[] states)
+    private async Task<List<long>> IdsAsync(
+        long runId,
+        WrittenSide side,
+        WriteAct act,
+        CancellationToken cancel,
+        params WriteState[] states
+    )
     {
         await using var db = database.CreateDbContext();
         return await db
-            .Writes.Where(w => w.RunId == runId && w.Way == way && w.Act == act && states.Contains(w.State))
+            .Writes.Where(w =>
+                w.RunId == runId && w.Way == side.Way && w.Record == side.Kind.Kind && w.Act == act && states.Contains(w.State)
+            )
             .OrderBy(w => w.Id)
             .Select(w => w.Id)
             .ToListAsync(cancel);

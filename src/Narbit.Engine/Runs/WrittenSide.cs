@@ -1,9 +1,12 @@
 using Narbit.Adapters;
 using Narbit.Core.Comparing;
 using Narbit.Core.Records;
+using Narbit.Data;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Orders;
+using Narbit.Engine.Pairing;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Runs;
@@ -11,7 +14,8 @@ namespace Narbit.Engine.Runs;
 /// <summary>The system that some writes of a run go to: the target, or for what flows back, the source.</summary>
 /// <param name="lane">The lane.</param>
 /// <param name="way">Which of them.</param>
-internal sealed class WrittenSide(OpenLane lane, Way way)
+/// <param name="record">The kind of record that is written.</param>
+internal sealed class WrittenSide(OpenLane lane, Way way, RecordKind record)
 {
     public Connection Connection => way == Way.There ? lane.Target : lane.Source;
 
@@ -23,12 +27,23 @@ internal sealed class WrittenSide(OpenLane lane, Way way)
 
     public IAdapter Adapter => Connection.Adapter;
 
-    public OfferedKind Kind { get; } = (way == Way.There ? lane.Target : lane.Source).Adapter.Kinds.First(k => k.Kind == lane.Work.Record);
+    public OfferedKind Kind { get; } =
+        (way == Way.There ? lane.Target : lane.Source).Adapter.Kinds.FirstOrDefault(k => k.Kind == record)
+        ?? new OfferedKind(record, record.ToString(), new FieldSet([]), 0);
+
+    /// <summary>Whether it is what the lane is about; otherwise something that is written beside it.</summary>
+    public bool IsLeading => record == lane.Work.Record;
 
     public string Gone => $"the record is no longer in {System.Name}; read it again, then look at its pair";
 
     /// <summary>The key of the record that a write goes to.</summary>
     public string Key(PlannedWrite write) => way == Way.There ? write.TargetKey : write.SourceKey;
+
+    /// <summary>Where it is kept what became which record.</summary>
+    public async Task<ICreatedLinks> LinksAsync(NarbitContext db, CancellationToken cancel) =>
+        lane.Work.MakesCounterparts
+            ? new CounterpartBook(record, lane.Source.System.Id, lane.Target.System.Id)
+            : await lane.BookAsync(db, cancel);
 
     /// <summary>Puts the key of a record that was created where it belongs.</summary>
     public void SetKey(PlannedWrite write, string key)
@@ -38,6 +53,9 @@ internal sealed class WrittenSide(OpenLane lane, Way way)
         else
             write.SourceKey = key;
     }
+
+    /// <summary>The value by which the system is asked whether it has a record already; null: there is none.</summary>
+    public string? FoundBy(PlannedWrite write) => Kind.FoundBy is { } field ? write.Fields.Find(f => f.Field == field)?.New : null;
 
     /// <summary>Whether a write has taken effect; a record that was to end is gone, or no longer shown.</summary>
     public bool Done(PlannedWrite write, ReadRecord? record)

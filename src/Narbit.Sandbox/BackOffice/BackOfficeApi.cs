@@ -10,7 +10,7 @@ public static class BackOfficeApi
     public const string ApiKey = "kilnyard-demo-key";
     private const int MostPerPage = 1000;
 
-    public static void Map(IEndpointRouteBuilder app, BackOfficeState state, IReadOnlyList<Account> customers)
+    public static void Map(IEndpointRouteBuilder app, BackOfficeState state, SalesBook book)
     {
         var api = app.MapGroup("/back-office/v1")
             .AddEndpointFilter(
@@ -58,25 +58,7 @@ public static class BackOfficeApi
                     json.WriteEndObject();
                 })
         );
-        api.MapGet(
-            "/customers",
-            () =>
-                Results.Json(
-                    new
-                    {
-                        data = customers.Select(c => new
-                        {
-                            customerNo = c.Number,
-                            name = c.Contact,
-                            company = c.Firm,
-                            email = c.Mail,
-                            phone = c.Phone,
-                            postcode = c.Postcode,
-                            town = c.Town,
-                        }),
-                    }
-                )
-        );
+        SalesApi.Map(api, book);
         foreach (var (path, creates) in new[] { ("/articles/batch", false), ("/articles/new", true) })
             api.MapPost(
                 path,

@@ -8,7 +8,8 @@ public sealed record BackOfficeEdit(
     string? Location,
     int? OnHand,
     DateTimeOffset At,
-    ArticleEdit? Amended = null
+    ArticleEdit? Amended = null,
+    int? Reserved = null
 );
 
 /// <summary>A change of an article's particulars by a program; what is null stays.</summary>
@@ -128,6 +129,20 @@ public sealed class BackOfficeState : IDisposable
         }
     }
 
+    /// <summary>Lays pieces of an article aside for an order, where they are first; a negative number gives them free again.</summary>
+    public void Reserve(string number, int pieces)
+    {
+        lock (_gate)
+        {
+            if (!_byNumber.TryGetValue(number, out var article) || article.Stock.Count == 0)
+                return;
+            var location = article.Stock.OrderByDescending(s => s.Value.OnHand - s.Value.Allocated).First().Key;
+            var edit = new BackOfficeEdit(number, null, null, location, null, _clock.GetUtcNow(), Reserved: pieces);
+            Apply(edit);
+            _journal.Add(edit);
+        }
+    }
+
     /// <summary>The articles with these numbers.</summary>
     public IReadOnlyList<Article> Read(IEnumerable<string> numbers)
     {
@@ -237,6 +252,13 @@ public sealed class BackOfficeState : IDisposable
             Amend(article, amended);
         if (edit.List is not null || edit.Amended is not null)
             article.ChangedAt = edit.At;
+        if (edit is { Location: { } shelf, Reserved: { } reserved })
+        {
+            var before = article.Stock.GetValueOrDefault(shelf, new Shelf(0, 0, 0));
+            article.Stock[shelf] = before with { Allocated = Math.Max(0, before.Allocated + reserved) };
+            article.StockChangedAt = edit.At;
+        }
+
         if (edit is { Location: { } location, OnHand: { } onHand })
         {
             article.Stock[location] = article.Stock.GetValueOrDefault(location, new Shelf(0, 0, 0)) with { OnHand = onHand };

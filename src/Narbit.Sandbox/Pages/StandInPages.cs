@@ -8,10 +8,14 @@ namespace Narbit.Sandbox.Pages;
 /// <summary>What a person sees of the stand-ins: the back office's shelf list, the shop, and the dial that makes them misbehave.</summary>
 public static class StandInPages
 {
-    private const string OfficeHead =
-        """<header><a href="/back-office/">Lanternmoor Back Office</a><span>articles and stock</span></header>""";
-    private const string ShopHead =
-        """<header><a href="/web-shop/">Lanternmoor Web Shop</a><span>clay, glazes, tools, kilns</span></header>""";
+    private const string OfficeHead = """
+        <header><a href="/back-office/">Lanternmoor Back Office</a><span>articles and stock</span>
+        <a href="/back-office/documents">Documents</a></header>
+        """;
+    private const string ShopHead = """
+        <header><a href="/web-shop/">Lanternmoor Web Shop</a><span>clay, glazes, tools, kilns</span>
+        <a href="/web-shop/basket">Basket</a> <a href="/web-shop/orders">Orders</a></header>
+        """;
 
     public static void Map(
         IEndpointRouteBuilder app,
@@ -234,7 +238,8 @@ public static class StandInPages
                 <td class="stock">{(v.Quantity > 0 ? $"{v.Quantity} in stock" : "sold out")}</td>
                 <td><form method="post"><input type="hidden" name="variant" value="{v.Id}">
                 <label>Quantity <input class="short" name="quantity" value="1"></label>
-                <button {(v.Quantity > 0 ? "" : "disabled")}>Buy</button></form></td></tr>
+                <button {(v.Quantity > 0 ? "" : "disabled")}>Buy</button>
+                <button formaction="/web-shop/basket" {(v.Quantity > 0 ? "" : "disabled")}>Put in the basket</button></form></td></tr>
                 """
         );
         return Html.Page(

@@ -16,7 +16,7 @@ public static class WebShopApi
     private const int MostPerPage = 250;
     private const int MostInBatch = 50;
 
-    public static void Map(IEndpointRouteBuilder app, WebShopState state, int requestsPerSecond)
+    public static void Map(IEndpointRouteBuilder app, WebShopState state, Orders.StoreOrders orders, int requestsPerSecond)
     {
         var limiter = new TokenBucketRateLimiter(
             new TokenBucketRateLimiterOptions
@@ -57,6 +57,7 @@ public static class WebShopApi
                     }
                 )
         );
+        Orders.ShopOrdersApi.Map(api, orders);
         api.MapGet(
             "/products",
             (int? page, int? per_page, string? updated_after, string? variant_ids) =>

@@ -1,0 +1,46 @@
+namespace Narbit.Core.Orders;
+
+/// <summary>The causes for which an order is not taken, in words for people; programs go by the codes.</summary>
+public static class OrderWords
+{
+    private static readonly Dictionary<string, string> Causes = new(StringComparer.Ordinal)
+    {
+        ["state"] = "its state is not one that is taken",
+        ["payment"] = "it is not paid",
+        ["paymentMethod"] = "no payment type of the hub is given for how it was paid",
+        ["shippingMethod"] = "no shipping code of the hub is given for how it is sent",
+        ["noAddress"] = "it has no whole address to send to",
+        ["outsideZone"] = "it goes outside the shipping zones",
+        ["customerAmbiguous"] = "several customers of the hub could be the buyer",
+        ["customerNameless"] = "the buyer is not known and has no name, company or mail address",
+        ["customerUnknown"] = "the buyer is not known at the hub",
+        ["unknownItem"] = "a SKU of it is not known at the hub",
+        ["taxRate"] = "a line of it has no tax rate",
+        ["noLines"] = "there is no line to take",
+        ["discountTooLarge"] = "its discounts are more than its goods",
+        ["totals"] = "its lines do not add up to its total",
+        ["vouchers"] = "its vouchers are more than its total",
+        ["taken"] = "it was taken before",
+        ["beforeCutOff"] = "it was placed before the cut-off",
+        ["refundTooMuch"] = "more is given back than was bought",
+        ["refundTotals"] = "the refund does not add up to its total",
+        ["unreadable"] = "it could not be read as its description says",
+        ["currency"] = "its amounts are in another currency than the hub's",
+    };
+
+    /// <summary>A cause in words, with its line or amount.</summary>
+    public static string Of(OrderCause cause, Order order)
+    {
+        var words = Causes.GetValueOrDefault(cause.Code, cause.Code);
+        if (cause.Line is { } id && order.Lines.FirstOrDefault(l => l.Id == id) is { } line)
+            words += $" ({line.Sku ?? "no SKU"}, line {id})";
+        return cause.By is { } by ? $"{words} (by {Numbers.Plain(by)} {order.Currency})" : words;
+    }
+
+    /// <summary>What a code stands for, as a heading.</summary>
+    public static string Heading(string code)
+    {
+        var words = Causes.GetValueOrDefault(code, code);
+        return char.ToUpperInvariant(words[0]) + words[1..];
+    }
+}

@@ -1,0 +1,99 @@
+using Narbit.Core.Records;
+
+namespace Narbit.Data.Orders;
+
+/// <summary>
+/// What an order, its buyer or a refund of it became at the other side, once and for all. The database holds one for each: the same
+/// order cannot become two documents.
+/// </summary>
+public sealed class Counterpart
+{
+    public long Id { get; set; }
+
+    public RecordKind Kind { get; set; }
+
+    public required string SourceId { get; set; }
+
+    /// <summary>The order's key; for a buyer what he is known by, for a refund the order's key and its own.</summary>
+    public required string SourceKey { get; set; }
+
+    public required string TargetId { get; set; }
+
+    public required string TargetKey { get; set; }
+
+    /// <summary>The run that made it.</summary>
+    public long RunId { get; set; }
+
+    public DateTimeOffset At { get; set; }
+}
+
+/// <summary>Where an order stands.</summary>
+[System.Text.Json.Serialization.JsonConverter(typeof(Core.CamelCaseEnum<OrderStage>))]
+public enum OrderStage
+{
+    /// <summary>It can go to the hub, and has not yet.</summary>
+    New,
+
+    /// <summary>It is looked at again later, by itself.</summary>
+    Waiting,
+
+    /// <summary>A person decides.</summary>
+    Held,
+
+    /// <summary>The hub has it.</summary>
+    Taken,
+
+    /// <summary>The hub has it, and the store knows.</summary>
+    Acknowledged,
+
+    /// <summary>It was sent, and the store knows.</summary>
+    Shipped,
+
+    /// <summary>It is none of the hub's.</summary>
+    Skipped,
+}
+
+/// <summary>Where an order of a lane stands, as it was last computed.</summary>
+public sealed class OrderStanding
+{
+    public long Id { get; set; }
+
+    public required string LaneId { get; set; }
+
+    public required string SourceKey { get; set; }
+
+    public string? Number { get; set; }
+
+    public DateTimeOffset PlacedAt { get; set; }
+
+    /// <summary>Whose it is, in words.</summary>
+    public string? Buyer { get; set; }
+
+    public string? Email { get; set; }
+
+    /// <summary>The SKUs of its lines, between blanks, one at each end.</summary>
+    public string Skus { get; set; } = "";
+
+    public decimal Total { get; set; }
+
+    public string? Currency { get; set; }
+
+    public OrderStage Stage { get; set; }
+
+    /// <summary>The codes of its causes, between blanks, one at each end; empty: there is none.</summary>
+    public string Causes { get; set; } = "";
+
+    /// <summary>The causes in words; null: there is none.</summary>
+    public string? Words { get; set; }
+
+    /// <summary>How much was given back.</summary>
+    public decimal Refunded { get; set; }
+
+    /// <summary>The hub's document; null: there is none.</summary>
+    public string? HubKey { get; set; }
+
+    /// <summary>Whether the rule's own item stands in for one that is not known.</summary>
+    public bool UsesDefaultItem { get; set; }
+
+    public DateTimeOffset ComputedAt { get; set; }
+}

@@ -1,0 +1,163 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Orders;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Orders;
+
+namespace Narbit.Engine.Lanes.Orders;
+
+/// <summary>Keeps where each order of a lane stands, so that hundreds of thousands can be looked through.</summary>
+internal static class OrderLedger
+{
+    private const int Batch = 500;
+
+    /// <summary>Keeps what was computed of a lane's orders.</summary>
+    public static async Task StoreAsync(Database database, OpenLane lane, IReadOnlyList<OrderStanding> computed, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var kept = await db
+            .OrderStandings.Where(o => o.LaneId == lane.Lane.Id)
+            .ToDictionaryAsync(o => o.SourceKey, StringComparer.Ordinal, cancel);
+        foreach (var some in computed.Chunk(Batch))
+        {
+            foreach (var standing in some)
+                if (kept.GetValueOrDefault(standing.SourceKey) is { } old)
+                    Take(old, standing);
+                else
+                    db.OrderStandings.Add(standing);
+            await db.SaveChangesAsync(cancel);
+        }
+    }
+
+    /// <summary>Notes that the hub has an order.</summary>
+    public static Task TakenAsync(
+        NarbitContext db,
+        string storeId,
+        string order,
+        string hubKey,
+        DateTimeOffset now,
+        CancellationToken cancel
+    ) =>
+        Of(db, storeId, order)
+            .ExecuteUpdateAsync(
+                s =>
+                    s.SetProperty(o => o.Stage, OrderStage.Taken)
+                        .SetProperty(o => o.HubKey, hubKey)
+                        .SetProperty(o => o.Causes, "")
+                        .SetProperty(o => o.Words, (string?)null)
+                        .SetProperty(o => o.ComputedAt, now),
+                cancel
+            );
+
+    /// <summary>Notes that the store knows what became of an order.</summary>
+    public static Task ToldAsync(NarbitContext db, string storeId, string order, bool shipped, CancellationToken cancel) =>
+        Of(db, storeId, order)
+            .ExecuteUpdateAsync(s => s.SetProperty(o => o.Stage, shipped ? OrderStage.Shipped : OrderStage.Acknowledged), cancel);
+
+    /// <summary>Where an order stands.</summary>
+    public static OrderStanding Of(OpenLane lane, LanePair pair, OrderLaneComputation computation, DateTimeOffset now)
+    {
+        var place = pair.Order!;
+        var fields = lane.Sides.Source;
+        var standing = new OrderStanding
+        {
+            LaneId = lane.Lane.Id,
+            SourceKey = pair.Source.Key,
+            Number = fields.Text(place.Store.Values, FieldRole.Number),
+            Buyer = pair.Caption,
+            Email = fields.Text(place.Store.Values, FieldRole.Email),
+            Currency = fields.Text(place.Store.Values, FieldRole.Currency),
+            Total = fields.Number(place.Store.Values, FieldRole.Total) ?? 0,
+            HubKey = place.HubKey,
+            ComputedAt = now,
+        };
+        var judged = Judged(computation, place);
+        if (judged.Fault is { } fault)
+        {
+            (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, " unreadable ", fault.Words);
+            return standing;
+        }
+
+        var (order, result) = judged.Value;
+        standing.PlacedAt = order.PlacedAt;
+        standing.Skus = $" {string.Join(' ', order.Lines.Select(l => l.Sku).Distinct())} ";
+        standing.Refunded = order.Refunds.Sum(r => r.Total);
+        standing.UsesDefaultItem = UsesDefault(lane, order, place);
+        Stage(lane, standing, order, result, place);
+        return standing;
+    }
+
+    private static Core.Outcome<(Order, OrderResult)> Judged(OrderLaneComputation computation, OrderPlace place)
+    {
+        try
+        {
+            return computation.Judge(place);
+        }
+        catch (OverflowException)
+        {
+            return new Core.Reason("order.unreadable", "an amount of it is too large to be reckoned with");
+        }
+    }
+
+    private static void Stage(OpenLane lane, OrderStanding standing, Order order, OrderResult result, OrderPlace place)
+    {
+        var causes = place.HubKey is null ? result.Causes : [.. result.CreditNotes.SelectMany(n => n.Causes)];
+        if (place.HubKey is null && result.Outcome == OrderOutcome.Take && place.SameNumber is { } same)
+        {
+            (standing.Stage, standing.Causes) = (OrderStage.Held, " numberTwice ");
+            standing.Words = $"order {same} of the store has the number {order.Number} too";
+            return;
+        }
+
+        standing.Stage = place.HubKey is not null
+            ? Known(lane, place)
+            : result.Outcome switch
+            {
+                OrderOutcome.Take => OrderStage.New,
+                OrderOutcome.Wait => OrderStage.Waiting,
+                OrderOutcome.Hold => OrderStage.Held,
+                _ => OrderStage.Skipped,
+            };
+        if (causes.Count == 0)
+            return;
+        standing.Causes = $" {string.Join(' ', causes.Select(c => c.Code).Distinct())} ";
+        standing.Words = string.Join("; ", causes.Select(c => OrderWords.Of(c, order)));
+    }
+
+    // What the store itself says tells whether it knows.
+    private static OrderStage Known(OpenLane lane, OrderPlace place)
+    {
+        var fields = lane.Sides.Source;
+        var told = fields.Text(place.Store.Values, FieldRole.AcknowledgedAs) is { Length: > 0 };
+        var sent =
+            fields.Children.FirstOrDefault(c => c.Role == ListRole.Shipments) is { } list && place.Store.Children[list.Name].Count > 0;
+        return sent ? OrderStage.Shipped
+            : told ? OrderStage.Acknowledged
+            : OrderStage.Taken;
+    }
+
+    private static bool UsesDefault(OpenLane lane, Order order, OrderPlace place) =>
+        lane.Document is OrderPolicy { Rule.UnknownItem: UnknownItem.Use }
+        && order.Lines.Any(l => !place.Known.Items.ContainsKey(l.Sku ?? "") && !place.Known.Kits.ContainsKey(l.Sku ?? ""));
+
+    private static IQueryable<OrderStanding> Of(NarbitContext db, string storeId, string order) =>
+        db.OrderStandings.Where(o => o.SourceKey == order && db.Lanes.Any(l => l.Id == o.LaneId && l.SourceId == storeId));
+
+    private static void Take(OrderStanding old, OrderStanding now)
+    {
+        old.Number = now.Number;
+        old.PlacedAt = now.PlacedAt;
+        old.Buyer = now.Buyer;
+        old.Email = now.Email;
+        old.Skus = now.Skus;
+        old.Total = now.Total;
+        old.Currency = now.Currency;
+        old.Stage = now.Stage;
+        old.Causes = now.Causes;
+        old.Words = now.Words;
+        old.Refunded = now.Refunded;
+        old.HubKey = now.HubKey;
+        old.UsesDefaultItem = now.UsesDefaultItem;
+        old.ComputedAt = now.ComputedAt;
+    }
+}

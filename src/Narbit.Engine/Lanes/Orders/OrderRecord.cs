@@ -1,0 +1,38 @@
+using Narbit.Core.Orders;
+using Narbit.Core.Records;
+using Narbit.Data.Mirror;
+using Narbit.Engine.Reading;
+
+namespace Narbit.Engine.Lanes.Orders;
+
+/// <summary>An order or a document as the mirror has it, with its lists.</summary>
+/// <param name="Key">Its key.</param>
+/// <param name="Values">Canonical values.</param>
+/// <param name="Problems">What could not be read.</param>
+/// <param name="Children">Its lists.</param>
+public sealed record OrderRecord(
+    string Key,
+    IReadOnlyDictionary<string, string> Values,
+    IReadOnlyList<FieldProblem> Problems,
+    RecordChildren Children
+)
+{
+    /// <summary>A record as the mirror has it.</summary>
+    public static OrderRecord Of(MirrorRow row) =>
+        new(row.Key, StoredRecord.Values(row.Values), StoredRecord.Problems(row.Problems), RecordChildren.Read(row.Children));
+}
+
+/// <summary>What an order lane looks at beyond the two records.</summary>
+/// <param name="Store">The order as the store has it.</param>
+/// <param name="Known">What the hub knows.</param>
+public sealed record OrderPlace(OrderRecord Store, KnownToHub Known)
+{
+    /// <summary>The document that the order became; null: none.</summary>
+    public OrderRecord? Hub { get; init; }
+
+    /// <summary>The key of that document, also where the mirror has not seen it yet; null: there is none.</summary>
+    public string? HubKey { get; init; }
+
+    /// <summary>Another order of the store with the same number; null: there is none.</summary>
+    public string? SameNumber { get; init; }
+}

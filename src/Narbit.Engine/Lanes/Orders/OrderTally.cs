@@ -1,0 +1,171 @@
+using Narbit.Core;
+using Narbit.Core.Orders;
+
+namespace Narbit.Engine.Lanes.Orders;
+
+/// <summary>How many orders have an outcome, and the money in them.</summary>
+/// <param name="Count">Orders.</param>
+/// <param name="Amount">Their totals, gross.</param>
+public sealed record OrderSum(int Count, decimal Amount);
+
+/// <summary>What a rule makes of the orders: taken, waiting, held, skipped.</summary>
+public sealed record OrderSums(OrderSum Taken, OrderSum Waiting, OrderSum Held, OrderSum Skipped);
+
+/// <summary>An order that a rule on trial would treat otherwise than the one in force.</summary>
+public sealed record ChangedOrder
+{
+    /// <summary>Its key.</summary>
+    public required string SourceKey { get; init; }
+
+    /// <summary>Its number.</summary>
+    public string? Number { get; init; }
+
+    /// <summary>Whose it is.</summary>
+    public string? Buyer { get; init; }
+
+    /// <summary>What the buyer pays.</summary>
+    public decimal Total { get; init; }
+
+    /// <summary>By the version in force.</summary>
+    public OrderOutcome? InForce { get; init; }
+
+    /// <summary>On trial.</summary>
+    public OrderOutcome? Trial { get; init; }
+
+    /// <summary>Why, in words.</summary>
+    public string? Words { get; init; }
+}
+
+/// <summary>What an order rule would do to the orders of the last sixty days.</summary>
+public sealed record OrderTrial : TrialResult
+{
+    /// <summary>From when on orders are counted.</summary>
+    public DateTimeOffset Since { get; init; }
+
+    /// <summary>By the rule on trial.</summary>
+    public required OrderSums Trial { get; init; }
+
+    /// <summary>By the version in force.</summary>
+    public required OrderSums InForce { get; init; }
+
+    /// <summary>How many orders are held or wait by each cause on trial.</summary>
+    public IReadOnlyList<CauseCount> Causes { get; init; } = [];
+
+    /// <summary>Some of those that change.</summary>
+    public IReadOnlyList<ChangedOrder> Changed { get; init; } = [];
+}
+
+/// <summary>A cause and how many orders have it.</summary>
+/// <param name="Cause">The code.</param>
+/// <param name="Words">What it stands for.</param>
+/// <param name="Count">How many.</param>
+public sealed record CauseCount(string Cause, string Words, int Count);
+
+/// <summary>Counts what an order rule would do, order by order; whether an order was taken before makes no difference to it.</summary>
+/// <param name="lane">The lane.</param>
+/// <param name="trial">The policy on trial.</param>
+internal sealed class OrderTally(OpenLane lane, OrderPolicy trial) : TrialTally
+{
+    private const int Days = 60;
+    private const int MostShown = 50;
+
+    private readonly OrderReading _reading = new(lane.Sides.Source);
+    private readonly List<(Order Order, OrderPlace Place, string? Buyer)> _orders = [];
+    private int _failing;
+
+    /// <inheritdoc/>
+    public override void Add(LanePair pair, Computed? saved, Computed tried)
+    {
+        var read = _reading.Read(pair.Order!.Store);
+        if (read.Fault is null)
+            _orders.Add((read.Value, pair.Order, pair.Caption));
+        else
+            _failing++;
+    }
+
+    /// <inheritdoc/>
+    public override TrialResult Result(IReadOnlyList<RuleFault> faults)
+    {
+        var since = _orders.Count == 0 ? DateTimeOffset.UnixEpoch : _orders.Max(o => o.Order.PlacedAt).AddDays(-Days);
+        var looked = _orders.Where(o => o.Order.PlacedAt >= since).Select(Look).ToList();
+        var changed = looked.Where(l => l.Trial != l.InForce).ToList();
+        return new OrderTrial
+        {
+            Faults = faults,
+            Since = since,
+            Records = looked.Count,
+            Changes = changed.Count,
+            Held = looked.Count(l => l.Trial == OrderOutcome.Hold),
+            Failing = _failing,
+            Trial = Sums(looked, l => l.Trial),
+            InForce = Sums(looked, l => l.InForce),
+            Causes =
+            [
+                .. looked
+                    .SelectMany(l => l.Causes)
+                    .GroupBy(c => c, StringComparer.Ordinal)
+                    .OrderByDescending(g => g.Count())
+                    .Select(g => new CauseCount(g.Key, OrderWords.Heading(g.Key), g.Count())),
+            ],
+            Changed = [.. changed.OrderByDescending(l => l.Order.Total).Take(MostShown).Select(Shown)],
+        };
+    }
+
+    private Looked Look((Order Order, OrderPlace Place, string? Buyer) one)
+    {
+        // What was taken is looked at as if it had not been: the rule is what is on trial.
+        var known = one.Place.Known with
+        {
+            Taken = [],
+            Credited = [],
+        };
+        var (now, then) = (Judged(trial.Rule, one.Order, known), Judged(((OrderPolicy)lane.Document).Rule, one.Order, known));
+        return new Looked(one.Order, one.Buyer, now?.Outcome, then?.Outcome)
+        {
+            Causes = now?.Outcome is OrderOutcome.Hold or OrderOutcome.Wait ? [.. now.Causes.Select(c => c.Code).Distinct()] : [],
+            Words = now is null ? null : string.Join("; ", now.Causes.Select(c => OrderWords.Of(c, one.Order))),
+        };
+    }
+
+    private static OrderResult? Judged(OrderRule rule, Order order, KnownToHub known)
+    {
+        try
+        {
+            return rule.Compute(order, known);
+        }
+        catch (OverflowException)
+        {
+            return null;
+        }
+    }
+
+    private static OrderSums Sums(List<Looked> looked, Func<Looked, OrderOutcome?> outcome)
+    {
+        OrderSum Of(OrderOutcome wanted)
+        {
+            var some = looked.Where(l => outcome(l) == wanted).ToList();
+            return new OrderSum(some.Count, some.Sum(l => l.Order.Total));
+        }
+
+        return new OrderSums(Of(OrderOutcome.Take), Of(OrderOutcome.Wait), Of(OrderOutcome.Hold), Of(OrderOutcome.Skip));
+    }
+
+    private static ChangedOrder Shown(Looked looked) =>
+        new()
+        {
+            SourceKey = looked.Order.Id,
+            Number = looked.Order.Number,
+            Buyer = looked.Buyer,
+            Total = looked.Order.Total,
+            InForce = looked.InForce,
+            Trial = looked.Trial,
+            Words = looked.Words is { Length: > 0 } words ? words : null,
+        };
+
+    private sealed record Looked(Order Order, string? Buyer, OrderOutcome? Trial, OrderOutcome? InForce)
+    {
+        public IReadOnlyList<string> Causes { get; init; } = [];
+
+        public string? Words { get; init; }
+    }
+}

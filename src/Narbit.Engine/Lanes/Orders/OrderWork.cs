@@ -1,0 +1,99 @@
+using Narbit.Core;
+using Narbit.Core.Guarding;
+using Narbit.Core.Orders;
+using Narbit.Core.Records;
+using Narbit.Data;
+
+namespace Narbit.Engine.Lanes.Orders;
+
+/// <summary>Orders of a store to the hub by an order rule, and back what the store should hear.</summary>
+public sealed class OrderWork : LaneWork<OrderPolicy>
+{
+    /// <inheritdoc/>
+    public override string Kind => "order";
+
+    /// <inheritdoc/>
+    public override string Label => "Orders";
+
+    /// <inheritdoc/>
+    public override Noun Noun { get; } = new("order", "orders");
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<LaneStep> Steps { get; } =
+    [LaneStep.Scope, new("rule", "Order rule"), LaneStep.Guards, LaneStep.Preview, LaneStep.Timetable, LaneStep.Runs, LaneStep.Versions];
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<WatchedLimit> Limits { get; } = [WatchedLimit.ChangedShare, WatchedLimit.FailingTimes];
+
+    /// <inheritdoc/>
+    public override RecordKind Record => RecordKind.Order;
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<RecordKind> Writes { get; } = [RecordKind.Customer, RecordKind.Order, RecordKind.CreditNote];
+
+    /// <inheritdoc/>
+    public override RecordKind PairedKind => RecordKind.Item;
+
+    /// <inheritdoc/>
+    public override bool MakesCounterparts => true;
+
+    /// <inheritdoc/>
+    public override string NameOf(string source, string target) => $"Orders from {source}";
+
+    /// <inheritdoc/>
+    public override LaneDocument Blank(LaneSides sides) =>
+        new OrderPolicy(new OrderRule { CutOff = DateTimeOffset.UnixEpoch, OtherState = OrderOutcome.Hold });
+
+    /// <inheritdoc/>
+    public override LaneDocument Begin(LaneDocument blank, DateTimeOffset now) =>
+        blank is OrderPolicy policy ? policy with { Rule = policy.Rule with { CutOff = now } } : blank;
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<LaneRead> Reads(OpenLane lane) =>
+        [
+            new(lane.Source.System.Id, RecordKind.Item),
+            new(lane.Target.System.Id, RecordKind.Item),
+            .. Offers(lane.Target, RecordKind.Customer),
+            .. Offers(lane.Target, RecordKind.CreditNote),
+            new(lane.Target.System.Id, RecordKind.Order),
+            new(lane.Source.System.Id, RecordKind.Order),
+        ];
+
+    /// <inheritdoc/>
+    public override Reason? Unfit(LaneSides sides) =>
+        Lacks(sides.Source, ListRole.Lines) ? Without(sides.SourceName, "lines")
+        : sides.Source.Find(FieldRole.Total) is null ? Without(sides.SourceName, "a total")
+        : sides.Source.Find(FieldRole.PlacedAt) is null ? Without(sides.SourceName, "when an order was placed")
+        : Lacks(sides.Target, ListRole.Lines) ? Without(sides.TargetName, "lines")
+        : sides.Target.Find(FieldRole.ExternalNumber) is null ? Without(sides.TargetName, "an external number")
+        : !sides.Creates ? new Reason("lane.noCreate", $"{sides.TargetName} does not say how documents are created.")
+        : null;
+
+    /// <inheritdoc/>
+    public override IAsyncEnumerable<LanePair> PairsAsync(
+        OpenLane lane,
+        Database database,
+        IReadOnlyList<LaneDocument> documents,
+        IReadOnlySet<string>? only,
+        CancellationToken cancel
+    ) => OrderPairs.ReadAsync(lane, database, only, cancel);
+
+    /// <inheritdoc/>
+    protected override IReadOnlyList<RuleFault> Check(OrderPolicy document, LaneSides sides, IReadOnlyCollection<string> locations) =>
+        OrderRuleCheck.Check(document.Rule);
+
+    /// <inheritdoc/>
+    protected override Outcome<LaneComputation> Computation(OrderPolicy document, LaneSides sides, DateTimeOffset at) =>
+        new OrderLaneComputation(document, sides);
+
+    /// <inheritdoc/>
+    protected override TrialTally Tally(OpenLane lane, OrderPolicy trial, GuardLimits guards, string? focus) => new OrderTally(lane, trial);
+
+    private static IEnumerable<LaneRead> Offers(Systems.Connection connection, RecordKind kind) =>
+        connection.Adapter.Kinds.Any(k => k.Kind == kind) ? [new LaneRead(connection.System.Id, kind)] : [];
+
+    private static bool Lacks(FieldSet fields, ListRole role) => fields.Children.All(c => c.Role != role);
+
+    private static Reason Without(string system, string what) =>
+        new("lane.noField", $"{system} describes no {what} of its orders. Amend its description.");
+}

@@ -1,0 +1,326 @@
+using System.Globalization;
+using Narbit.Sandbox.Orders;
+using Narbit.Sandbox.Stores;
+
+namespace Narbit.Sandbox.BackOffice;
+
+/// <summary>A customer of the back office.</summary>
+public sealed record OfficeCustomer(
+    string Number,
+    string Name,
+    string Company,
+    string Email,
+    string Phone,
+    string Postcode,
+    string Town,
+    string Account = ""
+);
+
+/// <summary>A line of a document.</summary>
+public sealed record OfficeLine(
+    string Kind,
+    string Article,
+    string Text,
+    int Quantity,
+    decimal UnitPrice,
+    decimal Net,
+    decimal Tax,
+    decimal Gross,
+    decimal TaxRate
+);
+
+/// <summary>A payment of a document.</summary>
+public sealed record OfficePayment(string Type, decimal Amount);
+
+/// <summary>An order, invoice or whatever else an order becomes.</summary>
+public sealed record OfficeDocument
+{
+    public required string Number { get; init; }
+
+    public required string ExternalNumber { get; init; }
+
+    public string Kind { get; init; } = "order";
+
+    public string State { get; init; } = "open";
+
+    public required string Customer { get; init; }
+
+    public DateTimeOffset? PlacedAt { get; init; }
+
+    public string Currency { get; init; } = "EUR";
+
+    public string ShippingCode { get; init; } = "";
+
+    public string Location { get; init; } = "";
+
+    public string Remark { get; init; } = "";
+
+    public PostAddress? ShipTo { get; init; }
+
+    public IReadOnlyList<OfficeLine> Lines { get; init; } = [];
+
+    public IReadOnlyList<OfficePayment> Payments { get; init; } = [];
+
+    public IReadOnlyList<Parcel> Parcels { get; init; } = [];
+
+    public DateTimeOffset ChangedAt { get; init; }
+}
+
+/// <summary>A credit note for a document.</summary>
+public sealed record OfficeCredit
+{
+    public required string Number { get; init; }
+
+    public required string ExternalNumber { get; init; }
+
+    public required string Document { get; init; }
+
+    public bool Restock { get; init; }
+
+    public IReadOnlyList<OfficeLine> Lines { get; init; } = [];
+
+    public DateTimeOffset ChangedAt { get; init; }
+}
+
+/// <summary>What was written in the book: one of the three, as it is then, with the key of the program that wrote it.</summary>
+public sealed record BookEntry(
+    OfficeCustomer? Customer,
+    OfficeDocument? Document,
+    OfficeCredit? Credit,
+    string? Key = null,
+    string? Removed = null
+);
+
+/// <summary>The back office's customers, documents and credit notes. All access goes through its lock.</summary>
+public sealed class SalesBook : IDisposable
+{
+    private static readonly string[] PaymentTypes = ["card", "invoice", "cash", "transfer", "voucher", "account"];
+
+    private readonly Lock _gate = new();
+    private readonly Dictionary<string, OfficeCustomer> _customers = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, OfficeDocument> _documents = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, OfficeCredit> _credits = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, string> _seenKeys = new(StringComparer.Ordinal);
+    private readonly BackOfficeState _stock;
+    private readonly Journal<BookEntry> _journal;
+    private readonly TimeProvider _clock;
+
+    // A number that was given is not given again, even where its document was taken out.
+    private int _lastDocument = 70_000;
+
+    public SalesBook(IReadOnlyList<Account> customers, BackOfficeState stock, string? journalPath, TimeProvider clock)
+    {
+        _stock = stock;
+        _clock = clock;
+        foreach (var c in customers)
+            _customers[c.Number] = new OfficeCustomer(c.Number, c.Contact, c.Firm, c.Mail, c.Phone, c.Postcode, c.Town);
+        _journal = new Journal<BookEntry>(journalPath);
+        foreach (var entry in _journal.Replay())
+            Put(entry);
+    }
+
+    public IReadOnlyList<OfficeCustomer> Customers
+    {
+        get
+        {
+            lock (_gate)
+                return [.. _customers.Values];
+        }
+    }
+
+    public IReadOnlyList<OfficeDocument> Documents
+    {
+        get
+        {
+            lock (_gate)
+                return [.. _documents.Values];
+        }
+    }
+
+    public IReadOnlyList<OfficeCredit> Credits
+    {
+        get
+        {
+            lock (_gate)
+                return [.. _credits.Values];
+        }
+    }
+
+    public OfficeDocument? Document(string number)
+    {
+        lock (_gate)
+            return _documents.GetValueOrDefault(number);
+    }
+
+    /// <summary>Takes a new customer; a key seen before is answered with the number it got then.</summary>
+    public (string? Number, string? Refusal) Create(OfficeCustomer customer, string? key)
+    {
+        lock (_gate)
+        {
+            if (Seen(key) is { } earlier)
+                return (earlier, null);
+            if (customer.Name.Length == 0 && customer.Company.Length == 0 && customer.Email.Length == 0)
+                return (null, "A customer needs a name, a company or a mail address.");
+            if (customer.Name.Length > 200)
+                return (null, "A name has at most 200 characters.");
+            var made = customer with { Number = (40_100 + _customers.Count).ToString(CultureInfo.InvariantCulture) };
+            Write(new BookEntry(made, null, null, key));
+            return (made.Number, null);
+        }
+    }
+
+    /// <summary>Takes a new document and lays its goods aside; a key seen before is answered with the number it got then.</summary>
+    public (string? Number, string? Refusal) Create(OfficeDocument document, string? key)
+    {
+        lock (_gate)
+        {
+            if (Seen(key) is { } earlier)
+                return (earlier, null);
+            if (Refusal(document) is { } refusal)
+                return (null, refusal);
+            var made = document with
+            {
+                Number = (_lastDocument + 1).ToString(CultureInfo.InvariantCulture),
+                ChangedAt = _clock.GetUtcNow(),
+            };
+            Write(new BookEntry(null, made, null, key));
+            foreach (var line in made.Lines.Where(l => l.Kind == "goods"))
+                _stock.Reserve(line.Article, line.Quantity);
+            return (made.Number, null);
+        }
+    }
+
+    /// <summary>Takes a new credit note; a key seen before is answered with the number it got then.</summary>
+    public (string? Number, string? Refusal) Create(OfficeCredit credit, string? key)
+    {
+        lock (_gate)
+        {
+            if (Seen(key) is { } earlier)
+                return (earlier, null);
+            if (!_documents.ContainsKey(credit.Document))
+                return (null, $"There is no document {credit.Document}.");
+            if (_credits.Values.FirstOrDefault(c => c.ExternalNumber == credit.ExternalNumber) is { } same)
+                return (null, $"There is a credit note with the external number {credit.ExternalNumber}: {same.Number}.");
+            if (credit.Lines.Count == 0)
+                return (null, "A credit note needs lines.");
+            var made = credit with
+            {
+                Number = (90_001 + _credits.Count).ToString(CultureInfo.InvariantCulture),
+                ChangedAt = _clock.GetUtcNow(),
+            };
+            Write(new BookEntry(null, null, made, key));
+            return (made.Number, null);
+        }
+    }
+
+    /// <summary>Changes a document: its state, or what was sent of it.</summary>
+    public string? Change(string number, Func<OfficeDocument, OfficeDocument> change, string? key = null)
+    {
+        lock (_gate)
+        {
+            if (Seen(key) is not null)
+                return null;
+            if (!_documents.TryGetValue(number, out var document))
+                return $"There is no document {number}.";
+            Write(new BookEntry(null, change(document) with { ChangedAt = _clock.GetUtcNow() }, null, key));
+            return null;
+        }
+    }
+
+    /// <summary>Sends all or a part of a document.</summary>
+    public string? Ship(string number, bool all, string carrier, string tracking)
+    {
+        var at = _clock.GetUtcNow();
+        return Change(
+            number,
+            d =>
+                d with
+                {
+                    State = all ? "shipped" : "partShipped",
+                    Parcels = [.. d.Parcels, new Parcel($"{d.Number}-{d.Parcels.Count + 1}", at, carrier, tracking)],
+                }
+        );
+    }
+
+    /// <summary>Takes a document out of the book that nothing was done with yet, and gives its goods free.</summary>
+    public string? Remove(string number, string? key)
+    {
+        lock (_gate)
+        {
+            if (Seen(key) is not null || !_documents.TryGetValue(number, out var document))
+                return null;
+            if (document.State != "open")
+                return $"Document {number} is {document.State}; only an open one can be taken out.";
+            if (_credits.Values.Any(c => c.Document == number))
+                return $"Document {number} has a credit note, so it stays.";
+            foreach (var line in document.Lines.Where(l => l.Kind == "goods"))
+                _stock.Reserve(line.Article, -line.Quantity);
+            Write(new BookEntry(null, null, null, key, number));
+            return null;
+        }
+    }
+
+    /// <summary>Cancels a document that nothing was sent of, and gives its goods free.</summary>
+    public string? Cancel(string number, string? key = null)
+    {
+        lock (_gate)
+        {
+            if (!_documents.TryGetValue(number, out var document))
+                return $"There is no document {number}.";
+            if (document.State == "cancelled")
+                return null;
+            if (document.State != "open")
+                return $"Document {number} is {document.State}; only an open one can be cancelled.";
+            foreach (var line in document.Lines.Where(l => l.Kind == "goods"))
+                _stock.Reserve(line.Article, -line.Quantity);
+            return Change(number, d => d with { State = "cancelled" }, key);
+        }
+    }
+
+    public void Dispose() => _journal.Dispose();
+
+    private string? Refusal(OfficeDocument document)
+    {
+        if (document.ExternalNumber.Length == 0)
+            return "A document needs its external number.";
+        if (_documents.Values.FirstOrDefault(d => d.ExternalNumber == document.ExternalNumber) is { } same)
+            return $"There is a document with the external number {document.ExternalNumber}: {same.Number}.";
+        if (!_customers.ContainsKey(document.Customer))
+            return $"There is no customer {document.Customer}.";
+        if (document.Lines.Count == 0)
+            return "A document needs lines.";
+        if (document.Lines.FirstOrDefault(l => l.Kind == "goods" && _stock.Find(l.Article) is null) is { } unknown)
+            return $"There is no article {unknown.Article}.";
+        if (document.Lines.Any(l => l.Net + l.Tax != l.Gross))
+            return "Net and tax of a line are not its gross.";
+        if (document.Payments.FirstOrDefault(p => !PaymentTypes.Contains(p.Type)) is { } payment)
+            return $"There is no payment type “{payment.Type}”; there are {string.Join(", ", PaymentTypes)}.";
+        return null;
+    }
+
+    private string? Seen(string? key) => key is not null && _seenKeys.TryGetValue(key, out var number) ? number : null;
+
+    private void Write(BookEntry entry)
+    {
+        Put(entry);
+        _journal.Add(entry);
+    }
+
+    private void Put(BookEntry entry)
+    {
+        if (entry.Customer is { } customer)
+            _customers[customer.Number] = customer;
+        if (entry.Document is { } document)
+        {
+            _documents[document.Number] = document;
+            _lastDocument = Math.Max(_lastDocument, int.Parse(document.Number, CultureInfo.InvariantCulture));
+        }
+
+        if (entry.Removed is { } removed)
+            _documents.Remove(removed);
+        if (entry.Credit is { } credit)
+            _credits[credit.Number] = credit;
+        if (entry.Key is { } key)
+            _seenKeys[key] = entry.Customer?.Number ?? entry.Document?.Number ?? entry.Credit?.Number ?? entry.Removed!;
+    }
+}

@@ -1,0 +1,224 @@
+using System.Globalization;
+using System.Text.Json;
+using Narbit.Sandbox.Stores;
+
+namespace Narbit.Sandbox.Orders;
+
+/// <summary>The web shop's orders for programs: pages by number, gross whole cents, states of its own.</summary>
+public static class ShopOrdersApi
+{
+    private const int MostPerPage = 250;
+
+    public static void Map(RouteGroupBuilder api, StoreOrders orders)
+    {
+        api.MapGet(
+            "/orders",
+            (int? page, int? per_page, string? updated_after, string? ids) =>
+            {
+                if (ids is not null)
+                    return Reply(orders.Find(ids.Split(',')), 1, 1, null);
+                DateTimeOffset? since = updated_after is null
+                    ? null
+                    : DateTimeOffset.Parse(updated_after, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
+                var (number, size) = (Math.Max(1, page ?? 1), Math.Clamp(per_page ?? 50, 1, MostPerPage));
+                var (some, total) = orders.Page((number - 1) * size, size, since);
+                return Reply(some, number, Math.Max(1, (total + size - 1) / size), total);
+            }
+        );
+        api.MapPost(
+            "/orders/batch",
+            async (HttpRequest request) =>
+            {
+                try
+                {
+                    using var body = await JsonDocument.ParseAsync(request.Body);
+                    var news = body.RootElement.GetProperty("updates").EnumerateArray().Select(Read).ToList();
+                    var results = news.Select(n => (n, refusal: orders.Tell(n)))
+                        .Select(r => new
+                        {
+                            id = long.Parse(r.n.Id, CultureInfo.InvariantCulture),
+                            request_key = r.n.Key,
+                            status = r.refusal is null ? "ok" : "error",
+                            message = r.refusal,
+                        });
+                    return Results.Json(new { results = results.ToList() });
+                }
+                catch (Exception error)
+                    when (error is JsonException or KeyNotFoundException or InvalidOperationException or FormatException)
+                {
+                    return Results.Json(new { errors = $"The updates could not be read: {error.Message}" }, statusCode: 422);
+                }
+            }
+        );
+    }
+
+    private static OrderNews Read(JsonElement u) =>
+        new(
+            u.GetProperty("id").GetRawText(),
+            StoreReply.Text(u, "request_key"),
+            StoreReply.Text(u, "state"),
+            StoreReply.Text(u, "office_number"),
+            u.TryGetProperty("parcels", out var parcels)
+                ?
+                [
+                    .. parcels
+                        .EnumerateArray()
+                        .Select(p => new Parcel(
+                            StoreReply.Text(p, "id") ?? "",
+                            p.TryGetProperty("sent_at", out var at) && at.ValueKind == JsonValueKind.String ? at.GetDateTimeOffset() : null,
+                            StoreReply.Text(p, "carrier") ?? "",
+                            StoreReply.Text(p, "tracking") ?? ""
+                        )),
+                ]
+                : null
+        );
+
+    private static IResult Reply(IReadOnlyList<StoreOrder> orders, int page, int pages, int? total) =>
+        StoreReply.Json(json =>
+        {
+            json.WriteStartObject();
+            json.WriteNumber("page", page);
+            json.WriteNumber("pages", pages);
+            if (total is { } all)
+                json.WriteNumber("total", all);
+            json.WriteStartArray("orders");
+            foreach (var order in orders)
+                Write(json, order);
+            json.WriteEndArray();
+            json.WriteEndObject();
+        });
+
+    private static void Write(Utf8JsonWriter json, StoreOrder o)
+    {
+        json.WriteStartObject();
+        json.WriteNumber("id", long.Parse(o.Id, CultureInfo.InvariantCulture));
+        json.WriteString("number", o.Number);
+        json.WriteString("placed_at", o.PlacedAt);
+        json.WriteString("updated_at", o.ChangedAt);
+        json.WriteString("state", o.State);
+        json.WriteString("currency", "EUR");
+        json.WriteBoolean("gross", true);
+        json.WriteString("paid", o.PaymentState);
+        json.WriteString("payment", o.Method);
+        json.WriteString("email", o.Email);
+        json.WriteString("phone", o.Phone);
+        WriteAddress(json, "bill_to", o.BillTo);
+        WriteAddress(json, "ship_to", o.ShipTo);
+        json.WriteStartArray("lines");
+        foreach (var line in o.Lines)
+        {
+            json.WriteStartObject();
+            json.WriteString("id", line.Id);
+            json.WriteString("sku", line.Sku);
+            json.WriteString("title", line.Title);
+            json.WriteNumber("quantity", line.Quantity);
+            json.WriteNumber("price_cents", Cents(line.Price));
+            json.WriteNumber("discount_cents", Cents(line.Discount));
+            if (line.TaxRate is { } rate)
+                json.WriteNumber("tax_percent", rate);
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+        json.WriteStartArray("shipping");
+        foreach (var sending in o.Shipping)
+        {
+            json.WriteStartObject();
+            json.WriteString("way", sending.Method);
+            json.WriteNumber("cents", Cents(sending.Amount));
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+        WriteOnTop(json, "discounts", o.Discounts);
+        WriteOnTop(json, "fees", o.Fees);
+        json.WriteStartArray("vouchers");
+        foreach (var voucher in o.Vouchers)
+        {
+            json.WriteStartObject();
+            json.WriteString("code", voucher.Code);
+            json.WriteNumber("cents", Cents(voucher.Amount));
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+        json.WriteNumber("total_cents", Cents(o.Total));
+        json.WriteNumber("tax_cents", Cents(o.TaxTotal));
+        json.WriteStartArray("refunds");
+        foreach (var refund in o.Refunds)
+            WriteRefund(json, refund);
+        json.WriteEndArray();
+        json.WriteString("comment", o.Comment);
+        json.WriteString("office_number", o.HubNumber);
+        json.WriteStartArray("parcels");
+        foreach (var parcel in o.Parcels)
+        {
+            json.WriteStartObject();
+            json.WriteString("id", parcel.Id);
+            if (parcel.At is { } at)
+                json.WriteString("sent_at", at);
+            json.WriteString("carrier", parcel.Carrier);
+            json.WriteString("tracking", parcel.Tracking);
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+        json.WriteEndObject();
+    }
+
+    private static void WriteRefund(Utf8JsonWriter json, GivenBack refund)
+    {
+        json.WriteStartObject();
+        json.WriteString("id", refund.Id);
+        json.WriteString("at", refund.At);
+        json.WriteStartArray("lines");
+        foreach (var line in refund.Lines)
+        {
+            json.WriteStartObject();
+            json.WriteString("line", line.Line);
+            json.WriteNumber("quantity", line.Quantity);
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+        json.WriteNumber("shipping_cents", Cents(refund.Shipping));
+        json.WriteNumber("total_cents", Cents(refund.Total));
+        json.WriteBoolean("restock", refund.Restock);
+        json.WriteEndObject();
+    }
+
+    private static void WriteOnTop(Utf8JsonWriter json, string name, IReadOnlyList<OnTop> list)
+    {
+        json.WriteStartArray(name);
+        foreach (var one in list)
+        {
+            json.WriteStartObject();
+            json.WriteString("title", one.Title);
+            json.WriteNumber("cents", Cents(one.Amount));
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+    }
+
+    private static void WriteAddress(Utf8JsonWriter json, string name, PostAddress? address)
+    {
+        if (address is null)
+        {
+            json.WriteNull(name);
+            return;
+        }
+
+        json.WriteStartObject(name);
+        json.WriteString("name", address.Name);
+        json.WriteString("company", address.Company);
+        json.WriteString("street", address.Street);
+        json.WriteString("city", address.City);
+        json.WriteString("postcode", address.Postcode);
+        json.WriteString("country", address.Country);
+        json.WriteString("phone", address.Phone);
+        json.WriteEndObject();
+    }
+
+    private static long Cents(decimal amount) => (long)Math.Round(amount * 100, 0, MidpointRounding.AwayFromZero);
+}
