@@ -53,6 +53,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     public DbSet<Counterpart> Counterparts => Set<Counterpart>();
 
+    public DbSet<OrderDecision> OrderDecisions => Set<OrderDecision>();
+
     public DbSet<OrderStanding> OrderStandings => Set<OrderStanding>();
 
     public DbSet<ValueChange> ValueChanges => Set<ValueChange>();
@@ -303,6 +305,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 c.TargetKey,
             });
         });
+        modelBuilder.Entity<OrderDecision>().HasIndex(d => new { d.LaneId, d.OrderKey });
         modelBuilder.Entity<OrderStanding>(e =>
         {
             e.HasIndex(o => new { o.LaneId, o.SourceKey }).IsUnique();

@@ -6,6 +6,7 @@ using Narbit.Data;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
@@ -15,6 +16,7 @@ using Narbit.Web.Api;
 using Narbit.Web.Items;
 using Narbit.Web.Lanes;
 using Narbit.Web.Live;
+using Narbit.Web.Orders;
 using Narbit.Web.Pairing;
 using Narbit.Web.Runs;
 using Narbit.Web.Search;
@@ -63,7 +65,10 @@ builder.Services.AddProblemDetails();
 builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
 builder.Services.AddOpenApi(
     ApiDocument.Name,
-    o => o.AddSchemaTransformer(ApiDocument.AmountsMayBeText).AddDocumentTransformer(ApiDocument.AnswersAreWhole)
+    o =>
+        o.AddSchemaTransformer(ApiDocument.AmountsMayBeText)
+            .AddSchemaTransformer(ApiDocument.OrdersAsWritten)
+            .AddDocumentTransformer(ApiDocument.AnswersAreWhole)
 );
 builder.Services.AddSignalR();
 var protection = builder.Services.AddDataProtection().SetApplicationName("Narbit");
@@ -89,6 +94,7 @@ builder.Services.AddSingleton<PairDesk>();
 builder.Services.AddSingleton<StockTaking>();
 builder.Services.AddSingleton<PairTableImport>();
 builder.Services.AddSingleton<ItemOverview>();
+builder.Services.AddSingleton<OrderDesk>();
 builder.Services.AddSingleton<Exposures>();
 builder.Services.AddSingleton<ExposureWatch>();
 builder.Services.AddSingleton<SearchIndex>();
@@ -144,6 +150,8 @@ SyncedApi.Map(api);
 ExposureApi.Map(api);
 HistoryApi.Map(api);
 SearchApi.Map(api);
+OrdersApi.Map(api);
+OrderApi.Map(api);
 api.MapFallback(() => Problems.NotFound("There is nothing at this address of the API.")).ExcludeFromDescription();
 app.MapHub<LiveHub>(LiveHub.Path);
 app.MapOpenApi("/openapi/{documentName}.json");

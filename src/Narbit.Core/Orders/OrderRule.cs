@@ -134,6 +134,7 @@ public enum TaxRounding
 }
 
 /// <summary>How orders of a store become documents of the hub.</summary>
+[JsonNumberHandling(JsonNumberHandling.AllowReadingFromString)]
 public sealed record OrderRule
 {
     /// <summary>Orders that were placed before are none of the hub's; null: all are.</summary>
@@ -252,6 +253,7 @@ public sealed record CustomerRule
 }
 
 /// <summary>How tax is reckoned.</summary>
+[JsonNumberHandling(JsonNumberHandling.AllowReadingFromString)]
 public sealed record OrderTax
 {
     /// <summary>Whether the hub's unit prices are net or gross.</summary>

@@ -461,6 +461,46 @@ namespace Narbit.Data.Migrations
                     b.ToTable("Counterparts");
                 });
 
+            modelBuilder.Entity("Narbit.Data.Orders.OrderDecision", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("LaneId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("OrderKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Subject")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("UndoneAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Value")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("LaneId", "OrderKey");
+
+                    b.ToTable("OrderDecisions");
+                });
+
             modelBuilder.Entity("Narbit.Data.Orders.OrderStanding", b =>
                 {
                     b.Property<long>("Id")

@@ -97,3 +97,29 @@ public sealed class OrderStanding
 
     public DateTimeOffset ComputedAt { get; set; }
 }
+
+/// <summary>What a person decided about an order, or about all orders of a lane that wait for the same.</summary>
+public sealed class OrderDecision
+{
+    public long Id { get; set; }
+
+    public required string LaneId { get; set; }
+
+    /// <summary>The order; null: all of the lane's.</summary>
+    public string? OrderKey { get; set; }
+
+    public Core.Orders.OrderChoiceKind Kind { get; set; }
+
+    /// <summary>What it is about: a SKU, a method; null: the order as a whole.</summary>
+    public string? Subject { get; set; }
+
+    /// <summary>What was chosen.</summary>
+    public string? Value { get; set; }
+
+    public required string By { get; set; }
+
+    public DateTimeOffset At { get; set; }
+
+    /// <summary>When it was taken back; null: it holds.</summary>
+    public DateTimeOffset? UndoneAt { get; set; }
+}

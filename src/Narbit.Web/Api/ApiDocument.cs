@@ -1,6 +1,7 @@
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
+using Narbit.Core.Orders;
 
 namespace Narbit.Web.Api;
 
@@ -16,6 +17,24 @@ public static class ApiDocument
         if (inRule && context.JsonTypeInfo.Type == typeof(decimal?))
             schema.Type = JsonSchemaType.Number | JsonSchemaType.String | JsonSchemaType.Null;
         return Task.CompletedTask;
+    }
+
+    /// <summary>Says what is in the parts of an order that are written in a way of their own.</summary>
+    public static Task OrdersAsWritten(OpenApiSchema schema, OpenApiSchemaTransformerContext context, CancellationToken cancel)
+    {
+        var type = context.JsonTypeInfo.Type;
+        var may = JsonSchemaType.String | JsonSchemaType.Null;
+        if (type == typeof(OrderAddress))
+            Object(schema, ["name", "company", "street", "city", "postcode", "country", "phone"], may);
+        else if (type == typeof(ShippingRate))
+            schema.Type = JsonSchemaType.String | JsonSchemaType.Number;
+        return Task.CompletedTask;
+    }
+
+    private static void Object(OpenApiSchema schema, string[] properties, JsonSchemaType type)
+    {
+        schema.Type = JsonSchemaType.Object;
+        schema.Properties = properties.ToDictionary(p => p, IOpenApiSchema (_) => new OpenApiSchema { Type = type });
     }
 
     /// <summary>Says of what only answers carry that all of it is always there; a request may leave out what has a usual value.</summary>

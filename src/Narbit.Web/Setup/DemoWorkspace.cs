@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Core.Mapping;
+using Narbit.Core.Orders;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
 using Narbit.Core.Stock;
@@ -13,6 +14,7 @@ using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Lanes.Prices;
 using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Pairing;
@@ -87,7 +89,7 @@ public sealed class DemoWorkspace(
             if (await db.Lanes.AllAsync(l => l.Id != lane.Id, cancel))
                 Add(db, lane);
         await db.SaveChangesAsync(cancel);
-        foreach (var lane in new[] { "prices-web-shop", "stock-web-shop" }.Where(_ => fresh))
+        foreach (var lane in new[] { "prices-web-shop", "stock-web-shop", "orders-web-shop" }.Where(_ => fresh))
             await runs.StartAsync(lane, preview: true, RunTrigger.Setup, "Setting up", cancel);
         _ = Task.Run(() => LookAsync(cancel), CancellationToken.None);
     }
@@ -161,7 +163,39 @@ public sealed class DemoWorkspace(
         var market = new PriceDocument(price with { Bands = [new PriceBand { Add = 1 }] });
         yield return new("prices", "clay-lane", market, "one euro more for the market's fee");
         yield return new("stock", "clay-lane", new StockDocument(new StockRule { Cap = 20 }), "no more than the market shows");
+        yield return new("orders", "web-shop", Orders, "as orders were typed in by hand") { ToHub = true };
     }
+
+    private static OrderPolicy Orders { get; } =
+        new(
+            new OrderRule
+            {
+                CutOff = new DateTimeOffset(2026, 9, 26, 0, 0, 0, TimeSpan.Zero),
+                States = new Dictionary<string, OrderOutcome>(StringComparer.Ordinal)
+                {
+                    ["processing"] = OrderOutcome.Take,
+                    ["done"] = OrderOutcome.Take,
+                    ["accepted"] = OrderOutcome.Take,
+                    ["open"] = OrderOutcome.Wait,
+                    ["cancelled"] = OrderOutcome.Skip,
+                },
+                Methods = new Dictionary<string, string>(StringComparer.Ordinal) { ["card"] = "card", ["invoice"] = "invoice" },
+                ShippingMethods = new Dictionary<string, string>(StringComparer.Ordinal)
+                {
+                    ["standard"] = "MP",
+                    ["express"] = "MX",
+                    ["collect"] = "COL",
+                },
+                Zones = [new ShippingZone { Country = "IE", Except = ["IS"] }],
+            }
+        )
+        {
+            Back = new WayBack
+            {
+                Acknowledged = "accepted",
+                States = new Dictionary<string, string>(StringComparer.Ordinal) { ["partShipped"] = "partly sent", ["shipped"] = "sent" },
+            },
+        };
 
     private void Add(NarbitContext db, DemoLane lane)
     {
@@ -170,8 +204,8 @@ public sealed class DemoWorkspace(
             {
                 Id = lane.Id,
                 Kind = LaneWorks.Of(lane.Document).Kind,
-                SourceId = Hub,
-                TargetId = lane.Target,
+                SourceId = lane.ToHub ? lane.Other : Hub,
+                TargetId = lane.ToHub ? Hub : lane.Other,
                 RuleNumber = 1,
             }
         );
@@ -204,9 +238,11 @@ public sealed class DemoWorkspace(
         await db.SaveChangesAsync(cancel);
     }
 
-    // A lane from the back office to one of the stores, with its first document.
-    private sealed record DemoLane(string What, string Target, LaneDocument Document, string Note)
+    // A lane between the back office and one of the stores, with its first document.
+    private sealed record DemoLane(string What, string Other, LaneDocument Document, string Note)
     {
-        public string Id => $"{What}-{Target}";
+        public bool ToHub { get; init; }
+
+        public string Id => $"{What}-{Other}";
     }
 }

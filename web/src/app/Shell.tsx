@@ -28,7 +28,7 @@ export function Shell() {
     document.title = `${titleOf(path)} · Narbit`
   }, [path])
 
-  const go = (to: '/' | '/systems' | '/pair-desk' | '/lanes' | '/runs' | '/synced') => () => {
+  const go = (to: '/' | '/systems' | '/pair-desk' | '/lanes' | '/runs' | '/synced' | '/orders') => () => {
     if (Date.now() - leader.current < 1200) void navigate({ to })
   }
   useHotkeys([
@@ -44,6 +44,7 @@ export function Shell() {
     ['l', go('/lanes')],
     ['r', go('/runs')],
     ['w', go('/synced')],
+    ['o', go('/orders')],
     ['/', () => document.querySelector<HTMLInputElement>('input[data-search]')?.focus()],
     ['shift+?', helping.toggle],
   ])
@@ -52,6 +53,11 @@ export function Shell() {
 
   const couples = useCouples()
   const unpaired = couples.data?.reduce((sum, c) => sum + c.counts.unpaired, 0) ?? 0
+  const orders = useQuery({
+    queryKey: ['orders', 'held'],
+    queryFn: () => take(api.GET('/api/orders', { params: { query: { limit: 1 } } })),
+  })
+  const held = orders.data?.stages.find((s) => s.stage === 'held')?.count ?? 0
   const waiting = today.data?.decisions.reduce((sum, d) => sum + d.count, 0) ?? 0
   return (
     <div className="shell">
@@ -92,6 +98,7 @@ export function Shell() {
         <Link to="/lanes">Lanes</Link>
         <Link to="/synced">What is synced</Link>
         <div className="rail-head">Run</div>
+        <Link to="/orders">Orders {held > 0 && <span className="count">{count(held)}</span>}</Link>
         <Link to="/runs">Runs</Link>
         <Link to="/written">What was written</Link>
         <Link to="/exposure">Exposure</Link>

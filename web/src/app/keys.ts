@@ -9,6 +9,7 @@ const everywhere: Keys = [
   ['g l', 'go to Lanes'],
   ['g r', 'go to Runs'],
   ['g w', 'go to What is synced'],
+  ['g o', 'go to Orders'],
   ['?', 'this list'],
 ]
 
@@ -45,7 +46,7 @@ const pages: [RegExp, string, Keys][] = [
       ['S', 'accept all suggestions'],
     ],
   ],
-  [/^\/(runs|written|synced|exposure|lanes\/[^/]+\/(pairs|runs)|systems\/)/, 'this list', list],
+  [/^\/(runs|written|synced|exposure|orders|lanes\/[^/]+\/(pairs|runs)|systems\/)/, 'this list', list],
 ]
 
 /** What a page's own keys do, under its name; and the keys that work everywhere. */

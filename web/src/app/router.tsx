@@ -16,6 +16,8 @@ import { TimetableStep } from '../features/lanes/TimetableStep'
 import { VersionsStep } from '../features/lanes/VersionsStep'
 import { CrosswalksStep } from '../features/maps/CrosswalksStep'
 import { MapStep } from '../features/maps/MapStep'
+import { OrderPage } from '../features/orders/OrderPage'
+import { OrdersPage } from '../features/orders/OrdersPage'
 import { CouplePage } from '../features/pairs/CouplePage'
 import { CouplesPage } from '../features/pairs/CouplesPage'
 import { RunPage } from '../features/runs/RunPage'
@@ -51,6 +53,8 @@ const routes = root.addChildren([
   page('/systems/$system/records/$key', HistoryPage),
   page('/synced', SyncedPage),
   page('/exposure', ExposurePage),
+  page('/orders', OrdersPage),
+  page('/orders/$lane/$order', OrderPage),
   page('/lanes', LanesPage),
   lane.addChildren([
     createRoute({ getParentRoute: () => lane, path: '/', component: FirstStep }),

@@ -8,6 +8,7 @@ const words = [
   'kind',
   'field',
   'least',
+  'most',
   'on',
   'lane',
   'by',

@@ -11,8 +11,8 @@ const listeners = new Set<() => void>()
 const stale: Record<string, string[]> = {
   read: ['systems', 'records'],
   system: ['systems', 'records', 'today'],
-  lane: ['lanes', 'today', 'couples', 'desk', 'seam', 'ribbon', 'rule'],
-  run: ['exposure', 'runs', 'lanes', 'today', 'ribbon', 'writes', 'written', 'remarks'],
+  lane: ['lanes', 'today', 'couples', 'desk', 'seam', 'ribbon', 'rule', 'orders'],
+  run: ['exposure', 'runs', 'lanes', 'today', 'ribbon', 'writes', 'written', 'remarks', 'orders'],
   exposure: ['exposure', 'today'],
   pairs: ['couples', 'desk', 'today', 'lanes', 'items'],
 }

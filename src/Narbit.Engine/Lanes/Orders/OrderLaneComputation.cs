@@ -17,7 +17,8 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides) : 
         var read = _reading.Read(place.Store);
         if (read.Fault is { } fault)
             return fault;
-        return (read.Value, policy.Rule.Compute(read.Value, place.Known));
+        var rule = policy.Rule.Applied(place.Choices, read.Value);
+        return (read.Value, rule.Compute(read.Value, place.Known.Applied(place.Choices)));
     }
 
     /// <inheritdoc/>

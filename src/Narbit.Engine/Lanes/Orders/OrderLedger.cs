@@ -12,21 +12,36 @@ internal static class OrderLedger
     private const int Batch = 500;
 
     /// <summary>Keeps what was computed of a lane's orders.</summary>
-    public static async Task StoreAsync(Database database, OpenLane lane, IReadOnlyList<OrderStanding> computed, CancellationToken cancel)
+    /// <returns>How many stand otherwise than before.</returns>
+    public static async Task<int> StoreAsync(
+        Database database,
+        OpenLane lane,
+        IReadOnlyList<OrderStanding> computed,
+        CancellationToken cancel
+    )
     {
         await using var db = database.CreateDbContext();
         var kept = await db
             .OrderStandings.Where(o => o.LaneId == lane.Lane.Id)
             .ToDictionaryAsync(o => o.SourceKey, StringComparer.Ordinal, cancel);
+        var moved = 0;
         foreach (var some in computed.Chunk(Batch))
         {
             foreach (var standing in some)
-                if (kept.GetValueOrDefault(standing.SourceKey) is { } old)
-                    Take(old, standing);
-                else
+            {
+                var old = kept.GetValueOrDefault(standing.SourceKey);
+                if (old?.Stage != standing.Stage || old.Causes != standing.Causes)
+                    moved++;
+                if (old is null)
                     db.OrderStandings.Add(standing);
+                else
+                    Take(old, standing);
+            }
+
             await db.SaveChangesAsync(cancel);
         }
+
+        return moved;
     }
 
     /// <summary>Notes that the hub has an order.</summary>

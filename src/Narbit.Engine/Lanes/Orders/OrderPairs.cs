@@ -71,6 +71,7 @@ internal sealed class HubKnowledge
     private readonly HashSet<string> _credited;
     private readonly Dictionary<string, OrderRecord> _documents;
     private readonly Dictionary<string, string> _numbers;
+    private readonly ILookup<string, OrderChoice> _choices;
     private readonly FieldSet _store;
     private readonly KnownToHub _shared;
 
@@ -82,7 +83,8 @@ internal sealed class HubKnowledge
         Dictionary<string, string> taken,
         HashSet<string> credited,
         Dictionary<string, OrderRecord> documents,
-        Dictionary<string, string> numbers
+        Dictionary<string, string> numbers,
+        ILookup<string, OrderChoice> choices
     )
     {
         _items = items;
@@ -92,6 +94,7 @@ internal sealed class HubKnowledge
         _credited = credited;
         _documents = documents;
         _numbers = numbers;
+        _choices = choices;
         _store = lane.Sides.Source;
         _shared = new KnownToHub
         {
@@ -119,7 +122,8 @@ internal sealed class HubKnowledge
             taken,
             [.. made.Where(c => c.Kind == RecordKind.CreditNote).Select(c => c.SourceKey)],
             await DocumentsAsync(lane, database, [.. taken.Values], cancel),
-            await NumbersAsync(lane, db, cancel)
+            await NumbersAsync(lane, db, cancel),
+            await ChoicesAsync(lane, db, cancel)
         );
     }
 
@@ -158,9 +162,21 @@ internal sealed class HubKnowledge
         )
         {
             HubKey = hubKey,
+            // What was decided about this one order comes after what holds for all, so that it counts.
+            Choices = [.. _choices[""], .. _choices[order.Key]],
             Hub = DocumentOf(order.Key),
             SameNumber = number is not null && _numbers.GetValueOrDefault(number) is { } first && first != order.Key ? first : null,
         };
+    }
+
+    private static async Task<ILookup<string, OrderChoice>> ChoicesAsync(OpenLane lane, NarbitContext db, CancellationToken cancel)
+    {
+        var decided = await db
+            .OrderDecisions.AsNoTracking()
+            .Where(d => d.LaneId == lane.Lane.Id && d.UndoneAt == null)
+            .OrderBy(d => d.Id)
+            .ToListAsync(cancel);
+        return decided.ToLookup(d => d.OrderKey ?? "", d => new OrderChoice(d.Kind, d.Subject, d.Value), StringComparer.Ordinal);
     }
 
     // The first order with a number has it; a later one with the same number is told so.

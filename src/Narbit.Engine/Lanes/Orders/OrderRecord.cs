@@ -33,6 +33,9 @@ public sealed record OrderPlace(OrderRecord Store, KnownToHub Known)
     /// <summary>The key of that document, also where the mirror has not seen it yet; null: there is none.</summary>
     public string? HubKey { get; init; }
 
+    /// <summary>What people decided about it.</summary>
+    public IReadOnlyList<OrderChoice> Choices { get; init; } = [];
+
     /// <summary>Another order of the store with the same number; null: there is none.</summary>
     public string? SameNumber { get; init; }
 }

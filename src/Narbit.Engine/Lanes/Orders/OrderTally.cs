@@ -49,17 +49,34 @@ public sealed record OrderTrial : TrialResult
     public required OrderSums InForce { get; init; }
 
     /// <summary>How many orders are held or wait by each cause on trial.</summary>
-    public IReadOnlyList<CauseCount> Causes { get; init; } = [];
+    public IReadOnlyList<OrderCauseCount> Causes { get; init; } = [];
+
+    /// <summary>The store's words that the orders have, so that each can be given a meaning.</summary>
+    public required MetWords Met { get; init; }
 
     /// <summary>Some of those that change.</summary>
     public IReadOnlyList<ChangedOrder> Changed { get; init; } = [];
 }
 
+/// <summary>A word of the store's and how many orders have it.</summary>
+/// <param name="Word">The word.</param>
+/// <param name="Count">How many.</param>
+public sealed record MetWord(string Word, int Count);
+
+/// <summary>The words of a store by what they say: states, payments, ways to pay and to send.</summary>
+public sealed record MetWords(
+    IReadOnlyList<MetWord> States,
+    IReadOnlyList<MetWord> Payments,
+    IReadOnlyList<MetWord> Methods,
+    IReadOnlyList<MetWord> Shipping,
+    IReadOnlyList<MetWord> Countries
+);
+
 /// <summary>A cause and how many orders have it.</summary>
 /// <param name="Cause">The code.</param>
 /// <param name="Words">What it stands for.</param>
 /// <param name="Count">How many.</param>
-public sealed record CauseCount(string Cause, string Words, int Count);
+public sealed record OrderCauseCount(string Cause, string Words, int Count);
 
 /// <summary>Counts what an order rule would do, order by order; whether an order was taken before makes no difference to it.</summary>
 /// <param name="lane">The lane.</param>
@@ -105,8 +122,15 @@ internal sealed class OrderTally(OpenLane lane, OrderPolicy trial) : TrialTally
                     .SelectMany(l => l.Causes)
                     .GroupBy(c => c, StringComparer.Ordinal)
                     .OrderByDescending(g => g.Count())
-                    .Select(g => new CauseCount(g.Key, OrderWords.Heading(g.Key), g.Count())),
+                    .Select(g => new OrderCauseCount(g.Key, OrderWords.Heading(g.Key), g.Count())),
             ],
+            Met = new MetWords(
+                Met(o => [o.State]),
+                Met(o => [o.Payment.State]),
+                Met(o => [o.Payment.Method]),
+                Met(o => o.Shipping.Select(s => s.Method)),
+                Met(o => [(o.ShipTo ?? o.BillTo)?.Country])
+            ),
             Changed = [.. changed.OrderByDescending(l => l.Order.Total).Take(MostShown).Select(Shown)],
         };
     }
@@ -114,18 +138,25 @@ internal sealed class OrderTally(OpenLane lane, OrderPolicy trial) : TrialTally
     private Looked Look((Order Order, OrderPlace Place, string? Buyer) one)
     {
         // What was taken is looked at as if it had not been: the rule is what is on trial.
-        var known = one.Place.Known with
-        {
-            Taken = [],
-            Credited = [],
-        };
-        var (now, then) = (Judged(trial.Rule, one.Order, known), Judged(((OrderPolicy)lane.Document).Rule, one.Order, known));
+        var known = (one.Place.Known with { Taken = [], Credited = [] }).Applied(one.Place.Choices);
+        OrderResult? By(OrderRule rule) => Judged(rule.Applied(one.Place.Choices, one.Order), one.Order, known);
+        var (now, then) = (By(trial.Rule), By(((OrderPolicy)lane.Document).Rule));
         return new Looked(one.Order, one.Buyer, now?.Outcome, then?.Outcome)
         {
             Causes = now?.Outcome is OrderOutcome.Hold or OrderOutcome.Wait ? [.. now.Causes.Select(c => c.Code).Distinct()] : [],
             Words = now is null ? null : string.Join("; ", now.Causes.Select(c => OrderWords.Of(c, one.Order))),
         };
     }
+
+    private List<MetWord> Met(Func<Order, IEnumerable<string?>> words) =>
+        [
+            .. _orders
+                .SelectMany(o => words(o.Order))
+                .Where(w => !string.IsNullOrWhiteSpace(w))
+                .GroupBy(w => w!, StringComparer.Ordinal)
+                .OrderByDescending(g => g.Count())
+                .Select(g => new MetWord(g.Key, g.Count())),
+        ];
 
     private static OrderResult? Judged(OrderRule rule, Order order, KnownToHub known)
     {

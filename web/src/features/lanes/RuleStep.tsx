@@ -4,13 +4,15 @@ import { api, type LaneWork, type Schemas, take } from '../../shared/api'
 import { count, move, plural, value } from '../../shared/format'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
+import { OrderEffect } from '../orders/OrderEffect'
+import { OrderForm } from '../orders/OrderForm'
 import { useDraft } from './draft'
 import { PriceForm } from './PriceForm'
 import { StockForm } from './StockForm'
 
 /** The price rule or stock rule, and what it does to real items while it is edited. */
 export function RuleStep() {
-  const { lane, document, set, faults } = useDraft()
+  const { lane, document, set, faults, trial } = useDraft()
   const choices = useQuery({
     queryKey: ['rule-choices', lane.id],
     queryFn: () => take(api.GET('/api/lanes/{id}/rule/choices', { params: { path: { id: lane.id } } })),
@@ -22,6 +24,9 @@ export function RuleStep() {
           <section className="sheet pad side" aria-label="Rule">
             {document.kind === 'price' && (
               <PriceForm rule={document.rule} set={(rule) => set({ ...document, rule })} choices={c} faults={faults} />
+            )}
+            {document.kind === 'order' && (
+              <OrderForm policy={document} set={set} met={trial.data?.looksAt === 'orders' ? trial.data.met : undefined} faults={faults} />
             )}
             {document.kind === 'stock' && (
               <StockForm rule={document.rule} set={(rule) => set({ ...document, rule })} choices={c} faults={faults} />
@@ -37,9 +42,12 @@ export function RuleStep() {
 }
 
 function Effect({ work }: { work: LaneWork }) {
-  const { data: trial, error } = useDraft().trial
+  const draft = useDraft()
+  const { lane } = draft
+  const { data: trial, error } = draft.trial
   const [open, setOpen] = useState<string | null>(null)
   if (error && !trial) return <Failed error={error} />
+  if (trial?.looksAt === 'orders') return <OrderEffect trial={trial} lane={lane.id} />
   if (trial?.looksAt !== 'values') return <div className="sheet">{<Empty title="Computing">on the records as last read</Empty>}</div>
   const { field } = trial
   const row = (r: Schemas['TrialRecord'], group: string) => {

@@ -158,9 +158,16 @@ function columnsOf(kind: Kind, described: KindFields | undefined) {
     item: [of('price'), of('onHand')],
     stockLevel: [of('location'), of('onHand'), of('allocated')],
     customer: [of('email')],
-    order: [],
+    order: [of('placedAt'), of('total')],
+    creditNote: [of('total')],
   }[kind]
-  const named = { item: ['SKU', 'Name'], customer: ['Account', 'Name'], order: ['Number', 'Buyer'], stockLevel: null }[kind]
+  const named = {
+    item: ['SKU', 'Name'],
+    customer: ['Account', 'Name'],
+    order: ['Number', 'Buyer'],
+    creditNote: ['Number', 'For'],
+    stockLevel: null,
+  }[kind]
   return [
     { key: 'key', head: 'Key', width: '110px', cell: (r: RecordRow) => <span className="mono">{r.key}</span> },
     ...(named

@@ -1,0 +1,52 @@
+import { TextInput } from '@mantine/core'
+import type { ReactNode } from 'react'
+import { count } from '../../shared/format'
+
+type Met = { word: string; count: number }
+
+/** The store's words and what each stands for: those that its orders have, and those that were given a meaning before. */
+export function CodeTable<V extends string>(props: {
+  label: string
+  met: Met[]
+  codes: Record<string, V>
+  set: (codes: Record<string, V>) => void
+  /** How one meaning is chosen; undefined is none. */
+  choose: (word: string, meaning: V | undefined, set: (meaning: V | undefined) => void) => ReactNode
+}) {
+  const { met, codes } = props
+  const words = [...met.map((m) => m.word), ...Object.keys(codes).filter((w) => met.every((m) => m.word !== w))]
+  const set = (word: string) => (meaning: V | undefined) => {
+    const { [word]: _, ...others } = codes
+    props.set(meaning === undefined ? others : { ...codes, [word]: meaning })
+  }
+  return (
+    <table className="plain-table codes" aria-label={props.label}>
+      <tbody>
+        {words.map((w) => (
+          <tr key={w}>
+            <td>{w}</td>
+            <td className="num dim">{count(met.find((m) => m.word === w)?.count ?? 0)} orders</td>
+            <td>{props.choose(w, codes[w], set(w))}</td>
+          </tr>
+        ))}
+        {words.length === 0 && (
+          <tr>
+            <td className="dim">No order has been read that says anything of it.</td>
+          </tr>
+        )}
+      </tbody>
+    </table>
+  )
+}
+
+/** A meaning that is typed. */
+export const typedCode = (what: string) => (word: string, meaning: string | undefined, set: (m: string | undefined) => void) => (
+  <TextInput
+    aria-label={`${what} for ${word}`}
+    placeholder="held without one"
+    size="xs"
+    w={170}
+    value={meaning ?? ''}
+    onChange={(e) => set(e.currentTarget.value || undefined)}
+  />
+)

@@ -1,0 +1,194 @@
+import { Button, Select, TextInput } from '@mantine/core'
+import { useQuery } from '@tanstack/react-query'
+import { useNavigate, useSearch } from '@tanstack/react-router'
+import { api, type Schemas, take } from '../../shared/api'
+import { Chips } from '../../shared/Chips'
+import { count, dayAndClock, sentence, value } from '../../shared/format'
+import { LongTable } from '../../shared/LongTable'
+import { isNoStep, type ListState } from '../../shared/listState'
+import { Moment } from '../../shared/Moment'
+import { Search } from '../../shared/Search'
+import { SystemMark } from '../../shared/SystemMark'
+import { Empty, Failed } from '../../shared/states'
+import { stages, views, viewWords } from './stages'
+
+type Row = Schemas['OrderRow']
+
+const filterOf = (s: ListState) => ({
+  lane: s.lane,
+  stage: s.show,
+  cause: s.cause,
+  search: s.search,
+  from: s.from,
+  until: s.until,
+  least: s.least,
+  most: s.most,
+})
+
+const fetch = (filter: ReturnType<typeof filterOf>, offset: number, limit: number) =>
+  take(api.GET('/api/orders', { params: { query: { ...filter, offset, limit } } }))
+
+/** All orders, wherever they stand. */
+export function OrdersPage() {
+  const state = useSearch({ from: '/orders' })
+  const navigate = useNavigate({ from: '/orders' })
+  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
+  const filter = filterOf(state)
+  const head = useQuery({
+    queryKey: ['orders', filter, 'head'],
+    queryFn: () => fetch(filter, 0, 1),
+    placeholderData: (before) => before,
+  })
+  const all = head.data?.stages.filter((s) => s.stage in stages).reduce((sum, s) => sum + s.count, 0) ?? 0
+  const sumOf = (stage: string) => head.data?.stages.find((s) => s.stage === stage)
+  const shown = state.show ? sumOf(state.show) : undefined
+  return (
+    <div className="page page-fixed">
+      <div className="page-head">
+        <h1>Orders</h1>
+        <span className="dim">from every store, newest first</span>
+        <span className="grow" />
+        <Files filter={filter} />
+        <Search label="number, buyer, email, SKU" text={state.search ?? ''} search={(search) => set({ search })} />
+      </div>
+      {head.isError && <Failed error={head.error} />}
+      <div className="row wrap">
+        <Chips
+          label="Where they stand"
+          chosen={state.show ?? 'all'}
+          choose={(show) => set({ show: show === 'all' ? undefined : show, cause: undefined })}
+          chips={[
+            { key: 'all', text: 'All', count: all, always: true },
+            ...views.map((v) => ({ key: v as string, text: sentence(viewWords[v] ?? v), count: sumOf(v)?.count ?? 0 })),
+          ]}
+        />
+        {shown && <span className="dim">{value(String(shown.amount), 'money')} € in all</span>}
+      </div>
+      <Filters state={state} set={set} causes={head.data?.causes ?? []} />
+      <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
+        <LongTable<Row>
+          label="Orders"
+          queryKey={['orders', filter, 'list']}
+          fetch={(offset, limit) => fetch(filter, offset, limit)}
+          rowKey={(r) => `${r.lane}/${r.key}`}
+          open={(r) => void navigate({ to: '/orders/$lane/$order', params: { lane: r.lane, order: r.key }, search: {} })}
+          columns={columns}
+          empty={
+            Object.values(filter).some(Boolean) ? (
+              <Empty title="No order matches">Take a filter away to see more.</Empty>
+            ) : (
+              <Empty title="No order has been read yet">A lane for orders from a store to the hub reads them: Lanes, New lane.</Empty>
+            )
+          }
+        />
+      </div>
+    </div>
+  )
+}
+
+const columns = [
+  { key: 'number', head: 'Order', width: '108px', cell: (r: Row) => <span className="mono">{r.number ?? r.key}</span> },
+  { key: 'store', head: 'Store', width: '58px', cell: (r: Row) => <SystemMark system={r.store} /> },
+  { key: 'placed', head: 'Placed', width: '124px', cell: (r: Row) => dayAndClock(r.placedAt) },
+  { key: 'buyer', head: 'Buyer', width: 'minmax(0, 1fr)', cell: (r: Row) => r.buyer ?? <span className="dim">nobody named</span> },
+  { key: 'total', head: 'Total, €', width: '92px', numeric: true, cell: (r: Row) => value(String(r.total), 'money') },
+  {
+    key: 'stage',
+    head: 'Stands',
+    width: '118px',
+    cell: (r: Row) => <span className={`tag ${stages[r.stage][1]}`}>{stages[r.stage][0]}</span>,
+  },
+  {
+    key: 'why',
+    head: 'Why, or where',
+    width: 'minmax(0, 1.5fr)',
+    cell: (r: Row) =>
+      r.words ??
+      (r.hubKey ? (
+        <span className="dim">
+          document {r.hubKey}
+          {Number(r.refunded) > 0 && `, ${value(String(r.refunded), 'money')} € given back`}
+        </span>
+      ) : (
+        ''
+      )),
+  },
+]
+
+function Filters({ state, set, causes }: { state: ListState; set: (c: ListState) => void; causes: Schemas['CauseSum'][] }) {
+  const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
+  const stores = (lanes.data ?? []).filter((l) => l.work.kind === 'order')
+  const none = !state.lane && !state.cause && !state.from && !state.until && !state.least && !state.most && !state.search && !state.show
+  const amount = (label: string, key: 'least' | 'most') => (
+    <TextInput
+      aria-label={`${label} €`}
+      placeholder={label}
+      w={92}
+      rightSection={<span className="dim small">€</span>}
+      value={state[key] ?? ''}
+      onChange={(e) => set({ [key]: e.currentTarget.value.replace(/[^\d.]/g, '') || undefined })}
+    />
+  )
+  return (
+    <div className="row wrap tools">
+      <Select
+        aria-label="Store"
+        placeholder="any store"
+        clearable
+        w={200}
+        data={stores.map((l) => ({ value: l.id, label: l.source.name }))}
+        value={state.lane ?? null}
+        onChange={(lane) => set({ lane: lane ?? undefined })}
+      />
+      <Select
+        aria-label="Cause"
+        placeholder="any cause"
+        clearable
+        w={300}
+        data={causes.map((c) => ({ value: c.cause, label: `${c.words}: ${count(c.count)}` }))}
+        value={state.cause ?? null}
+        onChange={(cause) => set({ cause: cause ?? undefined })}
+      />
+      <Moment label="from" value={state.from} set={(from) => set({ from })} />
+      <Moment label="until" value={state.until} set={(until) => set({ until })} />
+      {amount('at least', 'least')}
+      {amount('at most', 'most')}
+      {!none && (
+        <button
+          type="button"
+          className="act"
+          onClick={() =>
+            set({
+              lane: undefined,
+              cause: undefined,
+              from: undefined,
+              until: undefined,
+              least: undefined,
+              most: undefined,
+              search: undefined,
+              show: undefined,
+            })
+          }
+        >
+          Show all orders
+        </button>
+      )}
+    </div>
+  )
+}
+
+/** What is shown, as a file. */
+function Files({ filter }: { filter: ReturnType<typeof filterOf> }) {
+  const asked = Object.entries(filter).filter((e): e is [string, string] => e[1] !== undefined)
+  const file = (form: string) => `/api/orders.${form}?${new URLSearchParams(asked)}`
+  return (
+    <Button.Group>
+      <Button component="a" href={file('csv')} download px={10}>
+        CSV
+      </Button>
+      <Button component="a" href={file('xlsx')} download px={10}>
+        XLSX
+      </Button>
+    </Button.Group>
+  )
+}

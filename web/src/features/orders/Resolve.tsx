@@ -1,0 +1,140 @@
+import { Button, Checkbox, Select, TextInput } from '@mantine/core'
+import { useDebouncedValue } from '@mantine/hooks'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, type Schemas, take } from '../../shared/api'
+import { sentence } from '../../shared/format'
+import { useOrderAct } from './actions'
+import type { OrderView } from './order'
+
+type Cause = Schemas['OrderCauseView']
+type Choice = Schemas['OrderChoice']
+
+/** Which decision gets an order past a cause; undefined: it is put right in the store or in the rule. */
+const kindOf: Partial<Record<string, Schemas['OrderChoiceKind']>> = {
+  unknownItem: 'item',
+  customerAmbiguous: 'customer',
+  customerUnknown: 'customer',
+  customerNameless: 'customer',
+  totals: 'difference',
+  noAddress: 'address',
+  outsideZone: 'address',
+  state: 'anyway',
+  payment: 'anyway',
+  paymentMethod: 'paymentMethod',
+  shippingMethod: 'shippingMethod',
+  taxRate: 'taxRate',
+}
+
+/** One cause for which an order is held or waits, with the way past it in place: for this order, or for all that wait for the same. */
+export function Resolve({ view, cause }: { view: OrderView; cause: Cause }) {
+  const kind = view.hubKey ? undefined : kindOf[cause.cause]
+  const [all, setAll] = useState(cause.cause === 'unknownItem' || cause.cause === 'paymentMethod' || cause.cause === 'shippingMethod')
+  const decide = useOrderAct((choice: Choice) =>
+    take(
+      api.POST('/api/lanes/{id}/orders/{key}/decisions', {
+        params: { path: { id: view.lane, key: view.key } },
+        body: { choice, forAll: all },
+      }),
+    ),
+  )
+  const act = (value: string | null = null) => decide.mutate({ kind: kind as Choice['kind'], subject: cause.subject, value })
+  return (
+    <div className={`note ${cause.outcome === 'wait' ? 'ochre' : 'harm'}`} style={{ alignItems: 'center', flexWrap: 'wrap' }}>
+      <span className="grow">
+        <span className="strong">{cause.outcome === 'wait' ? 'Waits' : 'Held'}:</span> {cause.words}
+      </span>
+      {kind && (
+        <>
+          <Way kind={kind} view={view} act={act} />
+          {/* Who a buyer is, and what one order is off by, says nothing of others. */}
+          {kind !== 'customer' && kind !== 'difference' && (
+            <Checkbox label="for all orders" checked={all} onChange={(e) => setAll(e.currentTarget.checked)} />
+          )}
+        </>
+      )}
+    </div>
+  )
+}
+
+function Way({ kind, view, act }: { kind: Choice['kind']; view: OrderView; act: (value?: string | null) => void }) {
+  switch (kind) {
+    case 'item':
+      return <Pick view={view} kind="item" label="Article of the hub" act={act} />
+    case 'customer':
+      return <Pick view={view} kind="customer" label="Customer of the hub" act={act} />
+    case 'difference':
+      return <Button onClick={() => act()}>Let a line make up for it</Button>
+    case 'address':
+      return <Button onClick={() => act()}>Take it as it is</Button>
+    case 'anyway':
+      return <Button onClick={() => act()}>Take it all the same</Button>
+    case 'taxRate':
+      return <Typed label="Tax rate, %" act={act} />
+    case 'paymentMethod':
+      return <Typed label="Payment type of the hub" act={act} />
+    case 'shippingMethod':
+      return <Typed label="Shipping code of the hub" act={act} />
+  }
+}
+
+function Typed({ label, act }: { label: string; act: (value: string) => void }) {
+  const [text, setText] = useState('')
+  return (
+    <span className="row">
+      <TextInput aria-label={label} placeholder={label} w={200} value={text} onChange={(e) => setText(e.currentTarget.value)} />
+      <Button disabled={!text.trim()} onClick={() => act(text.trim())}>
+        Use it
+      </Button>
+    </span>
+  )
+}
+
+/** A record of the hub: those that resemble first, any other by its words. */
+function Pick(props: { view: OrderView; kind: 'item' | 'customer'; label: string; act: (key: string) => void }) {
+  const { view, kind, label } = props
+  const [search, setSearch] = useState('')
+  const [chosen, setChosen] = useState<string | null>(null)
+  const [asked] = useDebouncedValue(search, 200)
+  const found = useQuery({
+    queryKey: ['records', view.hub.id, kind, 'pick', asked],
+    queryFn: () =>
+      take(
+        api.GET('/api/systems/{id}/records/{kind}', {
+          params: { path: { id: view.hub.id, kind }, query: { search: asked || undefined, offset: 0, limit: 20 } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+  const candidates =
+    kind === 'customer' && !asked
+      ? view.candidates.map((c) => ({ value: c.key, label: `${c.name ?? c.key}, ${c.key} (same ${c.alike.join(', ')})` }))
+      : []
+  const known = new Set(candidates.map((c) => c.value))
+  const data = [
+    ...candidates,
+    ...(found.data?.rows ?? [])
+      .filter((r) => !known.has(r.key))
+      .map((r) => ({ value: r.key, label: [r.reference, r.caption, r.key].filter(Boolean).join(', ') })),
+  ]
+  return (
+    <span className="row">
+      <Select
+        aria-label={label}
+        placeholder={label}
+        searchable
+        w={340}
+        data={data}
+        filter={({ options }) => options}
+        value={chosen}
+        onChange={setChosen}
+        searchValue={search}
+        onSearchChange={setSearch}
+        nothingFoundMessage="Nothing matches these words."
+      />
+      <Button disabled={!chosen} onClick={() => chosen && props.act(chosen)}>
+        {sentence(kind === 'item' ? 'this is the article' : 'this is the buyer')}
+      </Button>
+    </span>
+  )
+}

@@ -1,0 +1,3 @@
+import type { Schemas } from '../../shared/api'
+
+export type OrderView = Schemas['OrderView']
