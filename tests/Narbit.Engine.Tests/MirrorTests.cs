@@ -64,11 +64,13 @@ public sealed class MirrorTests
             edit: (_, d) =>
             {
                 d["limits"]!["attempts"] = 1;
+                // Nothing is repeated, so the first request of a cold process has the time it needs.
+                d["limits"]!["timeoutSeconds"] = 20;
                 d["limits"]!["requestsPerSecond"] = 10;
                 d["resources"]![0]!["list"]!["size"] = 20;
             }
         );
-        await bench.Reader.ReadAsync("web-shop", RecordKind.Item, full: true, default);
+        (await bench.Reader.ReadAsync("web-shop", RecordKind.Item, full: true, default)).Fault.ShouldBeNull();
         bench.Shop.Remove(90_001);
 
         // The dial falls in after the first pages, which come a tenth of a second apart.

@@ -36,6 +36,15 @@ public sealed record GuardLimits
     /// </summary>
     public decimal? FailingTimes { get; init; } = 3;
 
+    /// <summary>The most orders that may be posted at once.</summary>
+    public int? PostedAtOnce { get; init; }
+
+    /// <summary>The most that an order may be worth.</summary>
+    public decimal? OrderOver { get; init; }
+
+    /// <summary>The largest share of orders that may wait or be held, in percent. Watched from <see cref="FewestRecords"/> on.</summary>
+    public decimal? HeldShare { get; init; }
+
     /// <summary>Below so many records a share says nothing.</summary>
     public const int FewestRecords = 10;
 
@@ -74,6 +83,12 @@ public sealed record GuardLimits
             yield return new RuleFault("removed", Severity.Refuse, "the number of removed records cannot be negative");
         if (FailingTimes is < 1)
             yield return new RuleFault("failingTimes", Severity.Refuse, "records fail at least 1 times as often as usual");
+        if (HeldShare is < 0 or > 100)
+            yield return new RuleFault("heldShare", Severity.Refuse, "the share of held orders is a percentage from 0 to 100");
+        if (PostedAtOnce is < 1)
+            yield return new RuleFault("postedAtOnce", Severity.Refuse, "at least one order may be posted at once");
+        if (OrderOver is <= 0)
+            yield return new RuleFault("orderOver", Severity.Refuse, "the most that an order may be worth must be above 0");
         if (PriceMove is > 500)
             yield return new RuleFault(
                 "priceMove",
@@ -113,6 +128,15 @@ public enum GuardKind
 
     /// <summary>More records than usual cannot be computed.</summary>
     Failing,
+
+    /// <summary>Many orders at once.</summary>
+    PostedAtOnce,
+
+    /// <summary>Orders of an unusual worth.</summary>
+    OrderOver,
+
+    /// <summary>Many orders that wait or are held.</summary>
+    HeldShare,
 }
 
 /// <summary>One change as the guards look at it.</summary>
@@ -125,6 +149,7 @@ public enum GuardKind
 /// <param name="NewQuantity">The quantity that it would get; null: no quantity changes.</param>
 /// <param name="Emptied">A text that would be emptied, by its label.</param>
 /// <param name="Removes">Whether it would be hidden or ended.</param>
+/// <param name="Posted">For an order that would be posted: what it is worth; null: it is none.</param>
 public readonly record struct GuardedChange(
     string Record,
     decimal? OldPrice = null,
@@ -134,7 +159,8 @@ public readonly record struct GuardedChange(
     decimal? OldQuantity = null,
     decimal? NewQuantity = null,
     string? Emptied = null,
-    bool Removes = false
+    bool Removes = false,
+    decimal? Posted = null
 );
 
 /// <summary>A guard that was tripped.</summary>
@@ -159,7 +185,9 @@ public sealed class GuardWatch(GuardLimits limits)
     /// <returns>The guards that concern this record, whether or not their number is tripped.</returns>
     public IReadOnlyList<GuardKind> Look(GuardedChange change)
     {
-        _changes++;
+        // An order is new by nature; how many there are says nothing of a share that changes.
+        if (change.Posted is null)
+            _changes++;
         List<GuardKind>? kinds = null;
         if (change.NewPrice is { } price)
         {
@@ -195,6 +223,14 @@ public sealed class GuardWatch(GuardLimits limits)
             Note(GuardKind.EmptiedText, 1, $"{change.Record}: {field}");
         if (limits.Removed is not null && change.Removes)
             Note(GuardKind.Removed, 1, change.Record);
+        if (change.Posted is { } worth)
+        {
+            if (limits.PostedAtOnce is not null)
+                Note(GuardKind.PostedAtOnce, worth, change.Record);
+            if (limits.OrderOver is { } over && worth > over)
+                Note(GuardKind.OrderOver, worth, $"{change.Record}: {Numbers.Cents(worth)}");
+        }
+
         return kinds ?? (IReadOnlyList<GuardKind>)[];
 
         void Note(GuardKind kind, decimal size, string words)
@@ -222,6 +258,26 @@ public sealed class GuardWatch(GuardLimits limits)
         Over(GuardKind.ToZero, limits.ToZero ?? 0, n => $"{n:N0} quantities would fall to 0; at most {limits.ToZero} may at once");
         Over(GuardKind.EmptiedText, limits.EmptiedTexts ?? 0, n => $"{n:N0} {(n == 1 ? "text" : "texts")} would be emptied");
         Over(GuardKind.Removed, limits.Removed ?? 0, n => $"{Records(n)} would be hidden or ended; at most {limits.Removed} may at once");
+        Over(
+            GuardKind.PostedAtOnce,
+            limits.PostedAtOnce ?? 0,
+            n => $"{n:N0} orders would be posted; at most {limits.PostedAtOnce} may at once"
+        );
+        Over(
+            GuardKind.OrderOver,
+            0,
+            n => $"{n:N0} {(n == 1 ? "order is" : "orders are")} worth more than {Numbers.Plain(limits.OrderOver!.Value)}"
+        );
+        if (limits.HeldShare is { } held && failing >= GuardLimits.FewestRecords && compared > 0 && 100m * failing / compared > held)
+            tripped.Add(
+                new TrippedGuard(
+                    GuardKind.HeldShare,
+                    $"{failing:N0} of {compared:N0} orders ({decimal.Round(100m * failing / compared, 0)} %) wait or are held; "
+                        + $"at most {Numbers.Plain(held)} % may",
+                    failing,
+                    []
+                )
+            );
         if (limits.ChangedShare is { } share && _changes >= GuardLimits.FewestRecords && compared > 0 && 100m * _changes / compared > share)
             tripped.Add(
                 new TrippedGuard(

@@ -33,7 +33,10 @@ public static class OrderWords
     {
         var words = Causes.GetValueOrDefault(cause.Code, cause.Code);
         if (cause.Line is { } id && order.Lines.FirstOrDefault(l => l.Id == id) is { } line)
-            words += $" ({line.Sku ?? "no SKU"}, line {id})";
+            words =
+                cause.Code == "unknownItem"
+                    ? $"{line.Sku ?? "a line without a SKU"} is not known at the hub (line {id})"
+                    : $"{words} ({line.Sku ?? "no SKU"}, line {id})";
         return cause.By is { } by ? $"{words} (by {Numbers.Plain(by)} {order.Currency})" : words;
     }
 

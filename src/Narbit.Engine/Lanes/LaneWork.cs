@@ -104,6 +104,15 @@ public abstract class LaneWork
     /// <summary>The limits that mean something to it, in the order in which a person sets them.</summary>
     public virtual IReadOnlyList<WatchedLimit> Limits => [];
 
+    /// <summary>The limits that hold as long as nobody has set any.</summary>
+    public virtual GuardLimits UsualGuards { get; } = new();
+
+    /// <summary>What a record's reference is called, e.g. <c>SKU</c>.</summary>
+    public virtual string ReferenceLabel => "SKU";
+
+    /// <summary>What a record's caption is called, e.g. <c>Item</c>.</summary>
+    public virtual string CaptionLabel => "Item";
+
     /// <summary>The kind of record that it writes.</summary>
     public virtual RecordKind Record => RecordKind.Item;
 
@@ -123,6 +132,9 @@ public abstract class LaneWork
 
     /// <summary>Whether a record that is created gets its first values of this kind at once.</summary>
     public virtual bool GivesFirstValues => false;
+
+    /// <summary>Limits as they are kept; the usual ones where none are.</summary>
+    public GuardLimits GuardsOf(string? kept) => kept is null ? UsualGuards : RuleJson.ReadGuards(kept).ValueOrDefault ?? UsualGuards;
 
     /// <summary>A lane's name as a person reads it.</summary>
     public virtual string NameOf(string source, string target) => $"{Label} to {target}";

@@ -32,7 +32,7 @@ public sealed record OpenLane(
     public string Name => Work.NameOf(Source.System.Name, Target.System.Name);
 
     /// <summary>The guards' limits in force.</summary>
-    public GuardLimits Guards => RuleJson.ReadGuards(Rule.Guards).ValueOrDefault ?? new GuardLimits();
+    public GuardLimits Guards => Work.GuardsOf(Rule.Guards);
 
     /// <summary>Opens a lane.</summary>
     /// <returns>The lane, or why it cannot be used.</returns>

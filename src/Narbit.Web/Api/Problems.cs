@@ -125,7 +125,8 @@ public static class Problems
             "request.misdirected" => StatusCodes.Status421MisdirectedRequest,
             _ when code.EndsWith(".unknown", StringComparison.Ordinal) => StatusCodes.Status404NotFound,
             _ when NotNow.Contains(code) => StatusCodes.Status409Conflict,
-            _ when NotSo.Contains(code) || IsOf(code, "table.") || IsOf(code, "correction.") => StatusCodes.Status422UnprocessableEntity,
+            _ when NotSo.Contains(code) || IsOf(code, "table.") || IsOf(code, "choice.") || IsOf(code, "correction.") =>
+                StatusCodes.Status422UnprocessableEntity,
             _ => StatusCodes.Status502BadGateway,
         };
 

@@ -163,7 +163,7 @@ public static class DraftsApi
                 new DraftView(
                     draft.BaseNumber,
                     document,
-                    RuleJson.ReadGuards(draft.Guards).ValueOrDefault ?? new GuardLimits(),
+                    LaneWorks.Of(document).GuardsOf(draft.Guards),
                     draft.Note,
                     draft.At,
                     draft.ThrownAt

@@ -25,13 +25,15 @@ public sealed record LaneWorkView(
     Noun Noun,
     string? MoveUnit,
     bool Pairs,
+    string ReferenceLabel,
+    string CaptionLabel,
     IReadOnlyList<LaneStep> Steps,
     IReadOnlyList<WatchedLimit> Limits
 )
 {
     /// <summary>A kind of work as it is shown.</summary>
     public static LaneWorkView Of(LaneWork work) =>
-        new(work.Kind, work.Label, work.Noun, work.MoveUnit, work.Pairs, work.Steps, work.Limits);
+        new(work.Kind, work.Label, work.Noun, work.MoveUnit, work.Pairs, work.ReferenceLabel, work.CaptionLabel, work.Steps, work.Limits);
 }
 
 /// <summary>A lane as lists and pages show it.</summary>

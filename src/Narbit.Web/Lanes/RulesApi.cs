@@ -54,15 +54,12 @@ public static class RulesApi
         return TypedResults.Ok<IReadOnlyList<RuleView>>([.. versions.Select(View)]);
     }
 
-    private static RuleView View(RuleVersion version) =>
-        new(
-            version.Number,
-            version.Author,
-            version.At,
-            version.Note,
-            LaneJson.Read(version.Document).Value,
-            RuleJson.ReadGuards(version.Guards).ValueOrDefault ?? new GuardLimits()
-        );
+    private static RuleView View(RuleVersion version)
+    {
+        var document = LaneJson.Read(version.Document).Value;
+        var guards = LaneWorks.Of(document).GuardsOf(version.Guards);
+        return new RuleView(version.Number, version.Author, version.At, version.Note, document, guards);
+    }
 
     private static async Task<Results<Ok<RuleChoices>, ProblemHttpResult>> ChoicesAsync(
         string id,

@@ -6,6 +6,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Orders;
+using Narbit.Data.Runs;
 using Narbit.Engine;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Reading;
@@ -82,6 +83,11 @@ public sealed record OrderDecisionView(long Id, OrderChoice Choice, bool ForAll,
 /// <param name="Margin">The share of the net that is left, in percent.</param>
 public sealed record Earned(decimal Net, decimal? Cost, decimal? Margin);
 
+/// <summary>The write that posted an order.</summary>
+/// <param name="Run">The run.</param>
+/// <param name="Write">The write.</param>
+public sealed record Posting(long Run, long Write);
+
 /// <summary>One order on the seam.</summary>
 public sealed record OrderView
 {
@@ -135,6 +141,9 @@ public sealed record OrderView
     public IReadOnlyList<OrderDecisionView> Decisions { get; init; } = [];
 
     public Earned? Earned { get; init; }
+
+    /// <summary>What posted it and can be taken back; null: nothing did.</summary>
+    public Posting? Posting { get; init; }
 }
 
 /// <summary>A decision about an order.</summary>
@@ -228,6 +237,7 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
             HubState = place.Hub is { } hub ? lane.Sides.Target.Text(hub.Values, FieldRole.State) : null,
             Shipments = Shipments(),
             Decisions = await DecisionsAsync(cancel),
+            Posting = place.HubKey is null ? null : await PostingAsync(cancel),
         };
         if (look.Judged.Fault is { } fault)
             return view with { Unreadable = fault.Words };
@@ -413,6 +423,16 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
             }),
         ];
     }
+
+    private Task<Posting?> PostingAsync(CancellationToken cancel) =>
+        (
+            from w in db.Writes
+            join r in db.Runs on w.RunId equals r.Id
+            where r.LaneId == look.Lane.Lane.Id && w.SourceKey == look.Place.Store.Key && w.Record == RecordKind.Order
+            where w.Act == WriteAct.Create && w.State == WriteState.Confirmed && w.TakenBackIn == null
+            orderby w.Id descending
+            select new Posting(r.Id, w.Id)
+        ).FirstOrDefaultAsync(cancel);
 
     private async Task<IReadOnlyList<OrderDecisionView>> DecisionsAsync(CancellationToken cancel)
     {

@@ -134,5 +134,5 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
     ) =>
         await db.Records.AnyAsync(r => r.SystemId == lane.TargetId && r.Kind == kind && r.Key == key && r.GoneAt == null, cancel)
             ? null
-            : new Reason("choice.unknown", $"The hub has no {what} {key}.");
+            : new Reason("choice.notThere", $"The hub has no {what} {key}.");
 }

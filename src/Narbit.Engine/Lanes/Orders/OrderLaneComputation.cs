@@ -1,4 +1,5 @@
 using Narbit.Core;
+using Narbit.Core.Guarding;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 
@@ -80,6 +81,7 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides) : 
             Act = WriteAct.Create,
             Children = HubPaper.Children(sides.Target, order, document),
             Beside = beside,
+            Guarded = new GuardedChange(pair.Name, Posted: order.Total),
         };
     }
 

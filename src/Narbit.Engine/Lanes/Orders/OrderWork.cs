@@ -23,7 +23,28 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
     [LaneStep.Scope, new("rule", "Order rule"), LaneStep.Guards, LaneStep.Preview, LaneStep.Timetable, LaneStep.Runs, LaneStep.Versions];
 
     /// <inheritdoc/>
-    public override IReadOnlyList<WatchedLimit> Limits { get; } = [WatchedLimit.ChangedShare, WatchedLimit.FailingTimes];
+    public override IReadOnlyList<WatchedLimit> Limits { get; } =
+    [
+        new("heldShare", "More of the orders wait or are held than", "%"),
+        new("orderOver", "An order is worth more than", "€"),
+        new("postedAtOnce", "More orders are posted at once than", "orders"),
+        WatchedLimit.FailingTimes,
+    ];
+
+    /// <inheritdoc/>
+    public override GuardLimits UsualGuards { get; } =
+        new()
+        {
+            HeldShare = 25,
+            OrderOver = 10_000,
+            PostedAtOnce = 500,
+        };
+
+    /// <inheritdoc/>
+    public override string ReferenceLabel => "Number";
+
+    /// <inheritdoc/>
+    public override string CaptionLabel => "Buyer";
 
     /// <inheritdoc/>
     public override RecordKind Record => RecordKind.Order;

@@ -11,4 +11,7 @@ export const guardNames: Record<Schemas['GuardKind'], string> = {
   emptiedText: 'text emptied',
   removed: 'removed',
   failing: 'failing',
+  postedAtOnce: 'orders at once',
+  orderOver: 'worth of an order',
+  heldShare: 'share held',
 }

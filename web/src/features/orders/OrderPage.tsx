@@ -1,3 +1,4 @@
+import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
@@ -5,6 +6,7 @@ import { count, dayAndClock, plural, value } from '../../shared/format'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
+import { useRollBack } from '../runs/actions'
 import { Decisions } from './Decisions'
 import type { OrderView } from './order'
 import { Resolve } from './Resolve'
@@ -44,9 +46,13 @@ function Shown({ view }: { view: OrderView }) {
           </span>
         )}
         <span className="grow" />
-        <Link to="/lanes/$lane/preview" params={{ lane: view.lane }} className="act">
-          To the lane’s preview
-        </Link>
+        {view.posting ? (
+          <TakeBack posting={view.posting} />
+        ) : (
+          <Link to="/lanes/$lane/preview" params={{ lane: view.lane }} search={{ search: order?.number ?? undefined }} className="act">
+            To the lane’s preview
+          </Link>
+        )}
         <Link
           to="/systems/$system/records/$key"
           params={{ system: view.store.id, key: view.key }}
@@ -98,6 +104,16 @@ function Shown({ view }: { view: OrderView }) {
   )
 }
 
+/** Undoing a posting is a run of its own, looked at before it is sent. */
+function TakeBack({ posting }: { posting: Schemas['Posting'] }) {
+  const back = useRollBack(posting.run)
+  return (
+    <Button onClick={() => back.mutate([posting.write])} loading={back.isPending}>
+      Undo the posting
+    </Button>
+  )
+}
+
 const kinds: Record<Schemas['DocumentLineKind'], string> = {
   goods: 'goods',
   discount: 'Discount',
@@ -110,7 +126,9 @@ function Became({ became }: { became: Schemas['DocumentLineView'] }) {
   return (
     <>
       <td>
-        <div>{became.itemName ?? kinds[became.kind]}</div>
+        <div className={became.kind === 'goods' && !became.item ? 'minus' : undefined}>
+          {became.itemName ?? (became.kind === 'goods' ? (became.item ?? 'an item that is not known') : kinds[became.kind])}
+        </div>
         <span className="mono dim">{became.sku ?? became.item ?? ''}</span>
       </td>
       <td className="num">{count(Number(became.quantity))}</td>

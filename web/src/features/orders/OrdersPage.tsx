@@ -123,7 +123,7 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
     <TextInput
       aria-label={`${label} €`}
       placeholder={label}
-      w={92}
+      w={88}
       rightSection={<span className="dim small">€</span>}
       value={state[key] ?? ''}
       onChange={(e) => set({ [key]: e.currentTarget.value.replace(/[^\d.]/g, '') || undefined })}
@@ -135,7 +135,7 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
         aria-label="Store"
         placeholder="any store"
         clearable
-        w={200}
+        w={150}
         data={stores.map((l) => ({ value: l.id, label: l.source.name }))}
         value={state.lane ?? null}
         onChange={(lane) => set({ lane: lane ?? undefined })}
@@ -144,7 +144,7 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
         aria-label="Cause"
         placeholder="any cause"
         clearable
-        w={300}
+        w={225}
         data={causes.map((c) => ({ value: c.cause, label: `${c.words}: ${count(c.count)}` }))}
         value={state.cause ?? null}
         onChange={(cause) => set({ cause: cause ?? undefined })}

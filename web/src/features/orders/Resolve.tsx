@@ -95,7 +95,8 @@ function Pick(props: { view: OrderView; kind: 'item' | 'customer'; label: string
   const { view, kind, label } = props
   const [search, setSearch] = useState('')
   const [chosen, setChosen] = useState<string | null>(null)
-  const [asked] = useDebouncedValue(search, 200)
+  // What is chosen stands in the field whole; its first part is what it is found by.
+  const [asked] = useDebouncedValue(search.split(',')[0] ?? '', 200)
   const found = useQuery({
     queryKey: ['records', view.hub.id, kind, 'pick', asked],
     queryFn: () =>

@@ -20,8 +20,8 @@ export function changeColumns(detail: RunDetail, fieldOf: FieldOf, marking: Mark
   const stateful = c.planned < c.total || c.guarded > 0
   return [
     ...(marking ? [markColumn(marking)] : []),
-    { key: 'sku', head: 'SKU', width: '118px', sort: 'sku', cell: (w) => <span className="mono">{w.reference}</span> },
-    { key: 'title', head: 'Item', width: 'minmax(0, 1fr)', cell: (w) => w.caption },
+    { key: 'sku', head: work.referenceLabel, width: '118px', sort: 'sku', cell: (w) => <span className="mono">{w.reference}</span> },
+    { key: 'title', head: work.captionLabel, width: 'minmax(0, 1fr)', cell: (w) => w.caption },
     ...(work.moveUnit === null ? fieldColumns(fieldOf, was, becomes) : amountColumns(fieldOf(detail.leading, 'there'), work, was, becomes)),
     ...(stateful ? [stateColumn] : []),
   ]
