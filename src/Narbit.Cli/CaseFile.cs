@@ -58,8 +58,7 @@ public static class CaseFile
             throw new ArgumentException("order.decimals must be from 0 to 6");
         if (order.Lines.FirstOrDefault(l => l.Quantity < 1) is { } none)
             throw new ArgumentException($"the quantity of line {none.Id} must be at least 1");
-        using var json = new Utf8JsonWriter(results, new JsonWriterOptions { Encoder = RuleJson.Options.Encoder });
-        JsonSerializer.Serialize(json, rule.Compute(order, known ?? new KnownToHub()), RuleJson.Options);
+        OrderResultLine.Write(rule.Compute(order, known ?? new KnownToHub()), results);
     }
 
     /// <summary>Runs a command line: 0 when every line went well, 1 when one did not or a file cannot be used, 2 on wrong usage.</summary>

@@ -32,7 +32,11 @@ internal static class OrderCaseLine
                 else if (json.ValueTextEquals("order"u8))
                     read = read with { Order = JsonSerializer.Deserialize<Order>(ref json, RuleJson.Options) };
                 else if (json.ValueTextEquals("expect"u8))
+                {
+                    if (IsLast(line[(int)json.BytesConsumed..]))
+                        return read is { Rule: not null, Order: not null };
                     json.Skip();
+                }
                 else
                     return false;
             }
@@ -43,6 +47,42 @@ internal static class OrderCaseLine
         {
             return false;
         }
+    }
+
+    // Whether what follows is one object and the end of the line: its braces are counted, and what is in texts is passed over.
+    private static bool IsLast(ReadOnlySpan<byte> rest)
+    {
+        var depth = 0;
+        while (rest.IndexOfAny("{}\""u8) is >= 0 and var at)
+        {
+            var mark = rest[at];
+            rest = rest[(at + 1)..];
+            if (mark == '"')
+            {
+                if (EndOfText(rest) is not { } end)
+                    return false;
+                rest = rest[(end + 1)..];
+            }
+            else if (mark == '{')
+                depth++;
+            else if (--depth <= 0)
+                break;
+        }
+
+        return depth == 0 && rest.Trim(" \t\r"u8).SequenceEqual("}"u8);
+    }
+
+    private static int? EndOfText(ReadOnlySpan<byte> text)
+    {
+        for (var from = 0; text[from..].IndexOfAny((byte)'"', (byte)'\\') is >= 0 and var at; from += at + 2)
+        {
+            if (text[from + at] == '"')
+                return from + at;
+            if (from + at + 2 > text.Length)
+                return null;
+        }
+
+        return null;
     }
 
     private static T? Again<T>(ref Utf8JsonReader json, ReadOnlySpan<byte> line)

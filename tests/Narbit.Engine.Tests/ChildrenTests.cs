@@ -123,6 +123,109 @@ public sealed class ChildrenTests
             .ShouldBe("6");
     }
 
+    [Fact]
+    public async Task A_single_entry_is_an_object_and_entries_within_entries_say_whose_they_are()
+    {
+        await using var book = await OrderBook.StartAsync(orders: 2);
+        book.Orders[0]["to"] = new JsonObject { ["name"] = "Maeve Quarry", ["town"] = "Port Ember" };
+        book.Orders[0]["refunds"] = new JsonArray(
+            Refund("r1", ("GLZ-CEL-250", 1), ("KLN-SHF-40", 1)),
+            Refund("r2", ("GLZ-CEL-250", 1)),
+            Refund("r3")
+        );
+        book.Orders[1]["to"] = null;
+        using var adapter = book.Adapter(WithAddressAndRefunds);
+        var records = (await adapter.ReadPageAsync(RecordKind.Order, null, null, default)).Value.Records;
+        records.ShouldAllBe(r => r.Problems.Count == 0);
+        records[0].Children["to"].ShouldHaveSingleItem()["town"].ShouldBe("Port Ember");
+        records[0]
+            .Children["refunded"]
+            .Select(l => (l["refund"], l["sku"]))
+            .ShouldBe([("r1", "GLZ-CEL-250"), ("r1", "KLN-SHF-40"), ("r2", "GLZ-CEL-250")]);
+        records[1].Children["to"].ShouldBeEmpty();
+        records[1].Children["refunded"].ShouldBeEmpty();
+        adapter.Kinds[0].Fields.Children.Single(c => c.Name == "to").Role.ShouldBe(ListRole.ShipTo);
+
+        // It is written as an object too, and as null where there is none.
+        var to = new Dictionary<string, string> { ["name"] = "Ines Marrow", ["town"] = "Kilnhaven" };
+        foreach (var entries in new[] { new[] { to }, [] })
+        {
+            var children = new RecordChildren(
+                new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, string>>> { ["to"] = entries }
+            );
+            var write = new RecordWrite("7001", $"key-{entries.Length}", new Dictionary<string, string?>()) { Children = children };
+            (await adapter.WriteAsync(RecordKind.Order, [write], default)).Single().Fate.ShouldBe(WriteFate.Accepted);
+        }
+
+        var sent = book.Received.Select(r => r["orders"]![0]!["to"]).ToList();
+        sent[0]!["town"]!.GetValue<string>().ShouldBe("Kilnhaven");
+        sent[1].ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task Records_are_found_by_what_stands_in_a_field()
+    {
+        await using var book = await OrderBook.StartAsync(orders: 4);
+        using var adapter = book.Adapter(d =>
+            d["resources"]![0]!["find"] = JsonNode.Parse("""{ "field": "number", "path": "orders", "parameter": "numbers", "size": 2 }""")
+        );
+        adapter.Kinds[0].FoundBy.ShouldBe("number");
+        var found = await adapter.FindAsync(RecordKind.Order, ["7001", "7003", "7099", "7004"], default);
+        found.Value.Select(r => r.Key).ShouldBe(["7001", "7003", "7004"]);
+
+        using var without = book.Adapter();
+        without.Kinds[0].FoundBy.ShouldBeNull();
+        (await without.FindAsync(RecordKind.Order, ["7001"], default)).Fault!.Code.ShouldBe("noFind");
+    }
+
+    [Theory]
+    [InlineData("""{ "field": "colour", "path": "orders", "parameter": "n" }""", "resources[0].find.field")]
+    [InlineData("""{ "field": "number", "path": "/elsewhere", "parameter": "n" }""", "resources[0].find.path")]
+    [InlineData("""{ "field": "number", "path": "orders", "parameter": "n", "size": 0 }""", "resources[0].find.size")]
+    public void A_way_to_find_records_that_leads_nowhere_is_refused(string find, string at)
+    {
+        var description = OrderBook.Description();
+        description["resources"]![0]!["find"] = JsonNode.Parse(find);
+        RestDocument.Read(description.ToJsonString()).Fault!.Words.ShouldStartWith(at);
+    }
+
+    [Fact]
+    public void What_is_created_and_never_changed_needs_no_way_to_be_written()
+    {
+        var description = OrderBook.Description();
+        description["resources"]![0]!.AsObject().Remove("write");
+        var document = RestDocument.Read(description.ToJsonString());
+        document.Fault.ShouldBeNull();
+        description["resources"]![0]!.AsObject().Remove("lookup");
+        RestDocument.Read(description.ToJsonString()).Fault!.Words.ShouldStartWith("resources[0].lookup");
+    }
+
+    private static JsonObject Refund(string id, params (string Sku, int Count)[] lines) =>
+        new() { ["id"] = id, ["lines"] = new JsonArray([.. lines.Select(l => OrderBook.Line(l.Sku, l.Count, "1"))]) };
+
+    private static void WithAddressAndRefunds(JsonObject description)
+    {
+        var children = description["resources"]![0]!["children"]!.AsArray();
+        children.Add(
+            JsonNode.Parse(
+                """
+                { "name": "to", "role": "shipTo", "path": "to", "single": true, "writeAs": "to", "fields": [
+                  { "name": "name", "path": "name", "type": "text", "role": "title", "writeAs": "name" },
+                  { "name": "town", "path": "town", "type": "text", "role": "city", "writeAs": "town" } ] }
+                """
+            )
+        );
+        children.Add(
+            JsonNode.Parse(
+                """
+                { "name": "refunded", "role": "refundedLines", "path": "refunds", "each": "lines", "fields": [
+                  { "name": "refund", "path": "^id", "type": "text", "role": "refund" },
+                  { "name": "sku", "path": "sku", "type": "text", "role": "sku" } ] }
+                """
+            )
+        );
+    }
+
     [Theory]
     [InlineData("""{ "with": "stockLevel" }""", "resources[1].list.with")]
     [InlineData("""{ "with": "order", "path": "customers" }""", "resources[1].list.with")]

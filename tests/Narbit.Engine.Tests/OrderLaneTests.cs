@@ -214,7 +214,7 @@ public sealed class OrderLaneTests
             .Sandbox.Orders.Shop.All.GroupBy(o => o.Number, StringComparer.Ordinal)
             .ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
 
-    private static async Task<string> LaneAsync(Workbench bench)
+    internal static async Task<string> LaneAsync(Workbench bench)
     {
         foreach (var system in new[] { "back-office", "web-shop" })
             (await bench.Reader.ReadSystemAsync(system, full: true, default)).Fault.ShouldBeNull();

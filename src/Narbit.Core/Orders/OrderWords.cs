@@ -25,6 +25,7 @@ public static class OrderWords
         ["refundTooMuch"] = "more is given back than was bought",
         ["refundTotals"] = "the refund does not add up to its total",
         ["unreadable"] = "it could not be read as its description says",
+        ["numberTwice"] = "another order of the store has the same number",
         ["currency"] = "its amounts are in another currency than the hub's",
     };
 

@@ -31,6 +31,9 @@ public sealed record LaneSides
     /// <summary>The target currency's digits after the point.</summary>
     public int Decimals { get; init; } = 2;
 
+    /// <summary>The target's currency, ISO 4217.</summary>
+    public string? Currency { get; init; }
+
     /// <summary>Whether records can be created at the target.</summary>
     public bool Creates { get; init; }
 
@@ -60,6 +63,7 @@ public sealed record LaneSides
             Customers = Created(target, RecordKind.Customer),
             CreditNotes = Created(target, RecordKind.CreditNote),
             Decimals = target.System.Decimals,
+            Currency = target.System.Currency,
             Creates = there?.Creates ?? false,
             Ends = there?.Ends ?? false,
             CreatesHere = here?.Creates ?? false,

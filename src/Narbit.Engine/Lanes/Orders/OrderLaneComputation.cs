@@ -18,6 +18,8 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides) : 
         var read = _reading.Read(place.Store);
         if (read.Fault is { } fault)
             return fault;
+        if (read.Value.Currency is { } currency && sides.Currency is { } own && currency != own)
+            return new Reason("order.currency", $"its amounts are in {currency}, and those of {sides.TargetName} are in {own}");
         var rule = policy.Rule.Applied(place.Choices, read.Value);
         return (read.Value, rule.Compute(read.Value, place.Known.Applied(place.Choices)));
     }

@@ -89,7 +89,7 @@ internal static class OrderLedger
         var judged = Judged(computation, place);
         if (judged.Fault is { } fault)
         {
-            (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, " unreadable ", fault.Words);
+            (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, $" {fault.Code.Split('.')[^1]} ", fault.Words);
             return standing;
         }
 
