@@ -24,7 +24,7 @@ export function OrderEffect({ trial, lane }: { trial: Schemas['TrialResultOrderT
       <table className="plain-table">
         <thead>
           <tr>
-            <th />
+            <th>Orders</th>
             <th className="num">by this rule</th>
             <th className="num">€</th>
             <th className="num">in force</th>

@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core'
+import { Button, VisuallyHidden } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
@@ -158,7 +158,9 @@ function Lines({ view, order }: { view: OrderView; order: Schemas['Order'] }) {
             <th>Ordered in {view.store.name}</th>
             <th className="num">pcs</th>
             <th className="num">{order.taxIncluded ? 'gross, €' : 'net, €'}</th>
-            <th aria-label="State" />
+            <th>
+              <VisuallyHidden>State</VisuallyHidden>
+            </th>
             <th>becomes in {view.hub.name}</th>
             <th className="num">pcs</th>
             <th className="num">net, €</th>
