@@ -288,7 +288,7 @@ public sealed class Workbench : IAsyncDisposable
             description["limits"] = new JsonObject
             {
                 ["requestsPerSecond"] = 1000,
-                ["timeoutSeconds"] = 0.4,
+                ["timeoutSeconds"] = 0.8,
                 ["attempts"] = 6,
             };
         edit?.Invoke(id, description);

@@ -6,7 +6,7 @@ using Narbit.Sandbox.Faults;
 
 namespace Narbit.Web.Tests;
 
-/// <summary>A person buys in the shop, and another one sees to it that the order reaches the back office, and the shop hears of it.</summary>
+/// <summary>A person buys in the shop; another sees to it that the order reaches the back office and the shop hears of it.</summary>
 public sealed class OrderStoryTests
 {
     private const string Lane = "orders-web-shop";

@@ -178,7 +178,7 @@ public sealed record RestDocument : ISystemDocument
         if (resource.Write is not null && resource.Lookup is null)
             return $"{at}.lookup: a kind that is written needs a way to look records up by key, so that a write can be confirmed.";
         if (resource.Create is not null && resource.Lookup is null)
-            return $"{at}.lookup: a kind whose records are created needs a way to look them up by key, so that a creation can be confirmed.";
+            return $"{at}.lookup: a kind whose records are created needs a way to look them up, so that it can be confirmed.";
         if (resource.Find is { } find && resource.Fields.All(f => f.Name != find.Field))
             return $"{at}.find.field: “{find.Field}” is none of its fields.";
         if (resource.Find is { Size: < 1 })

@@ -65,7 +65,7 @@ public sealed record Computed(IReadOnlyList<ComputedField> Fields)
     /// <summary>The lists that go back with the fields that do.</summary>
     public RecordChildren ChildrenBack { get; init; } = RecordChildren.None;
 
-    /// <summary>Records of other kinds that are created at the target with it: an order's customer before it, credit notes after it.</summary>
+    /// <summary>Records of other kinds that are created with it: an order's customer before it, credit notes after it.</summary>
     public IReadOnlyList<BesideWrite> Beside { get; init; } = [];
 
     /// <summary>Whether the record is none of the lane's, and counts nowhere.</summary>

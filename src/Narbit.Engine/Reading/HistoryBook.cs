@@ -72,7 +72,7 @@ public sealed class HistoryBook(NarbitContext db)
         return await KnownAsync([.. changes.OrderByDescending(v => v.Id).Take(most)], cancel);
     }
 
-    /// <summary>What each field of a record was at an instant that was told by its changes; fields that never changed are left out.</summary>
+    /// <summary>What each field of a record was at an instant, told by its changes; fields that never changed are left out.</summary>
     public async Task<IReadOnlyDictionary<string, (KnownChange? Before, KnownChange? After)>> AroundAsync(
         MirrorRecord record,
         DateTimeOffset at,

@@ -8,7 +8,7 @@ namespace Narbit.Engine.Runs;
 /// <summary>Remembers since when a lane's comparisons have found the same cause, so that a person sees how old it is.</summary>
 internal static class CausesSince
 {
-    /// <summary>Notes the causes that a run found: those that were there before keep their age, those that are gone are forgotten.</summary>
+    /// <summary>Notes the causes that a run found: those that were there keep their age, those that are gone are forgotten.</summary>
     public static async Task NoteAsync(NarbitContext db, Run run, DateTimeOffset at, CancellationToken cancel)
     {
         var remarks = await db.Remarks.Where(r => r.RunId == run.Id).Select(r => r.Why.Code).Distinct().ToListAsync(cancel);

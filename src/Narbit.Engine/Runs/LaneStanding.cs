@@ -19,7 +19,7 @@ public sealed record LaneStanding
     /// <summary>When it did.</summary>
     public DateTimeOffset? ComparedAt { get; init; }
 
-    /// <summary>Whether pairs that it went by have been taken apart since, or its change set was given up, so that it says nothing.</summary>
+    /// <summary>Whether pairs that it went by were taken apart, or its change set was given up, so that it says nothing.</summary>
     public bool IsStale { get; init; }
 
     /// <summary>Records that were compared.</summary>

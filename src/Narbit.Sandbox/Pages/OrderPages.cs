@@ -106,8 +106,8 @@ public static class OrderPages
                     {OfficeHead}<main><table><thead><tr><th>No.<th>Name<th>Company<th>Email<th>Postcode</tr></thead><tbody>{string.Concat(
                         book.Customers.Reverse()
                             .Take(Shown * 2)
-                            .Select(c =>
-                                $"<tr><td>{Html.Text(c.Number)}<td>{Html.Text(c.Name)}<td>{Html.Text(c.Company)}<td>{Html.Text(c.Email)}<td>{Html.Text(c.Postcode)}</tr>"
+                            .Select(c => new[] { c.Number, c.Name, c.Company, c.Email, c.Postcode })
+                            .Select(c => $"<tr>{string.Concat(c.Select(text => $"<td>{Html.Text(text)}"))}</tr>"
                             )
                     )}</tbody></table></main>
                     """
@@ -135,7 +135,7 @@ public static class OrderPages
         var lines = o.Lines.Select(l =>
             $"""
             {l.Quantity} × {Html.Text(l.Sku)} <small>{Html.Text(l.Title)}</small> <button name="line" value="{Html.Text(l.Id)}"
-            formaction="{path}/orders/{o.Id}" onclick="this.form.act.value='one'">Give one back</button> <button name="line" value="{Html.Text(
+            onclick="this.form.act.value='one'">Give one back</button> <button name="line" value="{Html.Text(
                 l.Id
             )}" onclick="this.form.act.value='more'">One more</button>
             """

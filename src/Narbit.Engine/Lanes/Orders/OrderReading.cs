@@ -5,7 +5,7 @@ using Narbit.Core.Records;
 
 namespace Narbit.Engine.Lanes.Orders;
 
-/// <summary>Makes an order of what a store's description says of its records: by what fields and lists mean, whatever their names.</summary>
+/// <summary>Makes an order of a store's record by what its fields and lists mean, whatever their names.</summary>
 /// <param name="fields">The store's fields and lists of orders.</param>
 internal sealed class OrderReading(FieldSet fields)
 {
