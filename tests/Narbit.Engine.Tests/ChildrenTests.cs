@@ -246,7 +246,8 @@ public sealed class ChildrenTests
         RestDocument.Read(description.ToJsonString()).Fault!.Words.ShouldBe("resources[0].children: “lines” is described twice.");
         children[1]!["name"] = "payments";
         children[1]!["fields"]![1]!["name"] = "way";
-        RestDocument.Read(description.ToJsonString()).Fault!.Words.ShouldBe("resources[0].children[1].fields: “way” is described twice.");
+        var fault = RestDocument.Read(description.ToJsonString()).Fault!;
+        fault.Words.ShouldBe("resources[0].children[1].fields: “way” is described twice.");
     }
 
     private static RecordChildren Lines(params (string Sku, string Count, string Price)[] lines) =>

@@ -178,7 +178,10 @@ public sealed class RestAdapter : IAdapter
                 return fault;
             using var json = reply.Value;
             if (resource.Records.In(json.RootElement) is not { ValueKind: JsonValueKind.Array } array)
-                return new Reason("noList", $"{_document.Name} answered a look-up without the list “{resource.Document.List.Records}”.");
+                return new Reason(
+                    "noList",
+                    $"{_document.Name} answered a look-up " + $"without the list “{resource.Document.List.Records}”."
+                );
             var records = resource.Read(array);
             if (records.Fault is { } unreadable)
                 return Named(unreadable);

@@ -215,7 +215,8 @@ public sealed record RestDocument : ISystemDocument
             || Uri.UnescapeDataString(bare).Split('/').Contains("..");
     }
 
-    private static string Elsewhere(string at) => $"{at}: give a path below the system's address, without “/” before it and without “..”.";
+    private static string Elsewhere(string at) =>
+        $"{at}: give a path below the system's address, " + "without “/” before it and without “..”.";
 }
 
 /// <summary>How callers sign in.</summary>

@@ -14,7 +14,7 @@ using Narbit.Engine.Systems;
 namespace Narbit.Engine.Runs;
 
 /// <summary>
-/// Works runs off: read → pair → compute → send → confirm. Preview and send are the same code; a preview stops once its change set is
+/// Works runs off: read, pair, compute, send, confirm. Preview and send are the same code; a preview stops once its change set is
 /// stored. A run lives in the database and is picked up again after a restart, wherever it was. What a person decides about runs is
 /// <see cref="RunDesk"/>'s.
 /// </summary>

@@ -344,7 +344,7 @@ public static class Decisions
     {
         var open = await DecisionDesk.OpenAsync(db, couple.Id, cancel);
         var counts = await open.GroupBy(p => p.Verdict).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
-        // Most proposals of a large hub name no record of the other side. Asked so, the index passes over them; “is not null” would not.
+        // Most proposals of a large hub name no record of the other side. Asked so, the index passes over them.
         var known =
             from p in open
 #pragma warning disable CA1309 // The database compares, by its own order of bytes.
