@@ -26,6 +26,9 @@ public abstract record DocumentField
     /// <summary>Whether every record must have it.</summary>
     public bool Required { get; init; }
 
+    /// <summary>The canonical value that every record has, where the system does not say it itself, e.g. its only currency.</summary>
+    public string? Always { get; init; }
+
     /// <summary>The name under which it is written; null: it is read only.</summary>
     public string? WriteAs { get; init; }
 

@@ -31,6 +31,9 @@ public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields,
     /// <summary>Whether records can be ended.</summary>
     public bool Ends { get; init; }
 
+    /// <summary>Whether a reading of everything meets all there is, so that what it did not meet is gone.</summary>
+    public bool Whole { get; init; } = true;
+
     /// <summary>Where new records are given their keys by Narbit: the lowest number; null: the system gives them itself.</summary>
     public long? NewKeysFrom { get; init; }
 

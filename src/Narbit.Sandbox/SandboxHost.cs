@@ -26,11 +26,11 @@ public sealed record SandboxOptions(
 );
 
 /// <summary>The orders of every store, and the back office's book.</summary>
-public sealed record OrderDrawers(SalesBook Book, StoreOrders Shop, StoreOrders Portal, StoreOrders Market) : IDisposable
+public sealed record OrderDrawers(SalesBook Book, StoreOrders Shop, StoreOrders Portal, StoreOrders Market, StoreOrders Till) : IDisposable
 {
     public void Dispose()
     {
-        foreach (var drawer in new IDisposable[] { Book, Shop, Portal, Market })
+        foreach (var drawer in new IDisposable[] { Book, Shop, Portal, Market, Till })
             drawer.Dispose();
     }
 }
@@ -68,7 +68,7 @@ public sealed class SandboxHost : IAsyncDisposable
         Portal = portal;
         Market = market;
         Orders = orders;
-        TillFolders = new TillFolders(till, Path.Combine(folder, TillFolder), TimeProvider.System);
+        TillFolders = new TillFolders(till, orders.Till, Path.Combine(folder, TillFolder), TimeProvider.System);
     }
 
     public string Folder { get; }
@@ -145,7 +145,8 @@ public sealed class SandboxHost : IAsyncDisposable
                 new SalesBook(further.Customers, office, Journal("back-office-sales"), TimeProvider.System),
                 new StoreOrders(ordered.Shop, Journal("web-shop-orders"), TimeProvider.System),
                 new StoreOrders(ordered.Portal, Journal("trade-portal-orders"), TimeProvider.System),
-                new StoreOrders(ordered.Market, Journal("clay-lane-orders"), TimeProvider.System)
+                new StoreOrders(ordered.Market, Journal("clay-lane-orders"), TimeProvider.System),
+                new StoreOrders(ordered.Till, Journal("till-sales"), TimeProvider.System)
             )
         );
 
@@ -169,17 +170,42 @@ public sealed class SandboxHost : IAsyncDisposable
         app.UseRouting();
         BackOfficeApi.Map(app, sandbox.Office, sandbox.Orders.Book);
         WebShopApi.Map(app, sandbox.Shop, sandbox.Orders.Shop, options.ShopRequestsPerSecond);
-        TradePortalApi.Map(app, sandbox.Portal);
-        MarketApi.Map(app, sandbox.Market);
+        TradePortalApi.Map(app, sandbox.Portal, sandbox.Orders.Portal);
+        MarketApi.Map(app, sandbox.Market, sandbox.Orders.Market);
         StandInPages.Map(app, sandbox.Office, sandbox.Shop, sandbox.Dials);
         OrderPages.MapOffice(app, sandbox.Orders.Book);
         OrderPages.MapBasket(app, sandbox.Shop, sandbox.Orders.Shop);
         OrderPages.MapStore(app, "/web-shop", "Lanternmoor Web Shop", "shop", sandbox.Orders.Shop, gross: true);
         OrderPages.MapStore(app, "/trade-portal", "Studio Trade Portal", "office", sandbox.Orders.Portal, gross: false);
-        OrderPages.MapStore(app, "/clay-lane", "Clay Lane Market", "shop", sandbox.Orders.Market, gross: true);
-        StorePages.Map(app, "/quay-street-till", "Quay Street Till", "shop", "what the till sells", sandbox.Till);
-        StorePages.Map(app, "/trade-portal", "Studio Trade Portal", "office", "for account customers, net prices", sandbox.Portal);
-        StorePages.Map(app, "/clay-lane", "Clay Lane Market", "shop", "from many hands", sandbox.Market);
+        OrderPages.MapStore(app, "/clay-lane", "Clay Lane Market", "shop", sandbox.Orders.Market, gross: true, Counters.Paid);
+        OrderPages.MapStore(app, "/quay-street-till", "Quay Street Till", "shop", sandbox.Orders.Till, gross: true, TillSales.Closed);
+        StorePages.Map(
+            app,
+            "/quay-street-till",
+            "Quay Street Till",
+            "shop",
+            "what the till sells",
+            sandbox.Till,
+            Counters.Till(sandbox.Orders.Till)
+        );
+        StorePages.Map(
+            app,
+            "/trade-portal",
+            "Studio Trade Portal",
+            "office",
+            "for account customers, net prices",
+            sandbox.Portal,
+            Counters.Portal(sandbox.Orders.Portal, sandbox.Portal)
+        );
+        StorePages.Map(
+            app,
+            "/clay-lane",
+            "Clay Lane Market",
+            "shop",
+            "from many hands",
+            sandbox.Market,
+            Counters.Market(sandbox.Orders.Market)
+        );
         StorePages.MapKits(app, "/clay-lane/kits.csv", sandbox.Market);
         await app.StartAsync();
         return sandbox;

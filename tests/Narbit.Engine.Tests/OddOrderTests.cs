@@ -105,7 +105,7 @@ public sealed class OddOrderTests
         await using var db = bench.Database.CreateDbContext();
         var standing = await db.OrderStandings.FirstAsync(o => o.SourceKey == odd.Id);
         standing.Causes.ShouldContain(" refundTooMuch ");
-        standing.Stage.ShouldBe(OrderStage.Acknowledged);
+        (standing.Stage, standing.HubKey).ShouldBe((OrderStage.Held, odd.HubNumber));
     }
 
     [Fact]

@@ -212,7 +212,7 @@ public sealed class StoreStandInTests : IAsyncLifetime
         );
         answer["data"]!.AsArray().Select(d => d!["state"]!.GetValue<string>()).ShouldBe(["saved", "refused", "refused"]);
         _sandbox.Office.Find("10001")!.Sku.ShouldBe("NEW-1");
-        (await _http.GetFromJsonAsync<JsonNode>("back-office/v1/customers"))!["data"]!.AsArray().Count.ShouldBe(90);
+        (await _http.GetFromJsonAsync<JsonNode>("back-office/v1/customers"))!["data"]!.AsArray().Count.ShouldBe(91);
     }
 
     [Theory]

@@ -25,7 +25,7 @@ public sealed class FileAdapter : IAdapter
     private readonly Lock _gate = new();
     private DateTimeOffset? _droppedAt;
     private int _drops;
-    private (string Path, DateTime Written, IReadOnlyList<ReadRecord> Records)? _read;
+    private readonly Dictionary<RecordKind, FilesRead> _read = [];
 
     /// <summary>An adapter for a system.</summary>
     /// <param name="document">The description.</param>
@@ -42,10 +42,21 @@ public sealed class FileAdapter : IAdapter
             .. document.Resources.Select(r => new OfferedKind(
                 r.Kind,
                 r.Label,
-                new FieldSet([.. r.Fields.Select(f => f.Describe())]),
+                new FieldSet(
+                    [.. r.Fields.Select(f => f.Describe())],
+                    [
+                        .. r.Children.Select(c => new ChildList(
+                            c.Name,
+                            c.Label ?? c.Name,
+                            new FieldSet([.. c.Fields.Select(f => f.Describe())]),
+                            Role: c.Role
+                        )),
+                    ]
+                ),
                 r.Write?.BatchSize ?? 0
             )
             {
+                Whole = r.Whole,
                 Creates = r.Write?.NewKeysFrom is not null,
                 NewKeysFrom = r.Write?.NewKeysFrom,
             }),
@@ -339,19 +350,31 @@ public sealed class FileAdapter : IAdapter
             : null;
     }
 
-    // The newest complete file, in the folder or, where nothing new came, in the archive.
-    private string? Newest(FileResource resource)
+    private string? Newest(FileResource resource) => Complete(resource).LastOrDefault();
+
+    // The complete files, in the folder and in the archive, the oldest first.
+    private List<string> Complete(FileResource resource)
     {
         var settled = _clock.GetUtcNow().UtcDateTime.AddSeconds(-_document.SettleSeconds);
-        return new[] { Out, Archive }
-            .Where(Directory.Exists)
-            .SelectMany(Directory.EnumerateFiles)
-            .Select(path => (Path: path, Time: IsFinished(path) ? resource.TimeOf(Path.GetFileName(path)) : null))
-            .Where(f => f.Time is not null && File.GetLastWriteTimeUtc(f.Path) <= settled && FolderPaths.LiesWithin(f.Path, _folder))
-            .OrderByDescending(f => f.Time)
-            .ThenBy(f => f.Path, StringComparer.Ordinal)
-            .Select(f => f.Path)
-            .FirstOrDefault();
+        return
+        [
+            .. new[] { Out, Archive }
+                .Where(Directory.Exists)
+                .SelectMany(Directory.EnumerateFiles)
+                .Select(path => (Path: path, Time: IsFinished(path) ? resource.TimeOf(Path.GetFileName(path)) : null))
+                .Where(f => f.Time is not null && File.GetLastWriteTimeUtc(f.Path) <= settled && FolderPaths.LiesWithin(f.Path, _folder))
+                .OrderBy(f => f.Time)
+                .ThenByDescending(f => f.Path, StringComparer.Ordinal)
+                .Select(f => f.Path),
+        ];
+    }
+
+    // What is to be read: the newest; of files that hold the latest only, all that were not put away yet.
+    private List<string> ToRead(FileResource resource)
+    {
+        var complete = Complete(resource);
+        var unread = complete.Where(path => !resource.Whole && Path.GetDirectoryName(path) == Out).ToList();
+        return unread.Count > 0 ? unread : [.. complete.TakeLast(1)];
     }
 
     private static bool IsFinished(string path) => !Unfinished.Any(u => path.EndsWith(u, StringComparison.OrdinalIgnoreCase));
@@ -362,43 +385,61 @@ public sealed class FileAdapter : IAdapter
         {
             if (Astray() is { } astray)
                 return astray;
-            if (Newest(resource) is not { } path)
+            var paths = ToRead(resource);
+            if (paths.Count == 0)
                 return new Reason(
                     "files.none",
                     $"{_document.Name} has no complete file {resource.File.Replace("{time}", "…", StringComparison.Ordinal)} in "
                         + $"“{_document.Out}” yet. Files that changed in the last {_document.SettleSeconds:0.#} seconds, and those "
                         + "ending in .part or .tmp, are left alone."
                 );
-            var written = File.GetLastWriteTimeUtc(path);
-            if (_read is { } kept && kept.Path == path && kept.Written == written)
-                return (path, kept.Records);
-            var records = Parse(resource, path);
+            var written = File.GetLastWriteTimeUtc(paths[^1]);
+            if (_read.GetValueOrDefault(resource.Kind) is { } kept && kept.Path == paths[^1] && kept.Written == written)
+                return (paths[^1], kept.Records);
+            var records = Parse(resource, paths);
             if (records.Fault is { } fault)
                 return fault;
-            _read = (path, written, records.Value);
-            return (path, records.Value);
+            _read[resource.Kind] = new FilesRead(paths[^1], written, records.Value);
+            return (paths[^1], records.Value);
         }
+    }
+
+    // A record that stands in several files is as the newest has it.
+    private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, List<string> paths)
+    {
+        var records = new OrderedDictionary<string, ReadRecord>(StringComparer.Ordinal);
+        foreach (var path in paths)
+        {
+            var parsed = Parse(resource, path);
+            if (parsed.Fault is { } fault)
+                return fault;
+            foreach (var record in parsed.Value)
+                records[record.Key] = record;
+        }
+
+        return records.Values.ToList();
     }
 
     private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, string path)
     {
         var table = new FileColumns(resource);
-        var records = new List<ReadRecord>();
-        var lines = new Dictionary<string, int>(StringComparer.Ordinal);
+        var rows = new OrderedDictionary<string, List<TableRow>>(StringComparer.Ordinal);
         foreach (var row in Table.Read(path, table.Shape))
         {
             if (row.Fault is { } fault)
                 return fault with { Words = $"{_document.Name}: {fault.Words}" };
-            var (line, cells) = (row.Value.Line, row.Value.Cells);
-            var at = $"{_document.Name}: {Path.GetFileName(path)}: line {line}";
-            if (table.Key(cells) is not { } key)
+            var at = $"{_document.Name}: {Path.GetFileName(path)}: line {row.Value.Line}";
+            if (table.Key(row.Value.Cells) is not { } key)
                 return new Reason("table.keyMissing", $"{at} has no {resource.Key}.");
-            if (!lines.TryAdd(key, line))
-                return new Reason("table.keyTwice", $"{at} has the {resource.Key} {key}, which line {lines[key]} has already.");
-            records.Add(table.Record(key, cells));
+            if (!rows.TryGetValue(key, out var own))
+                rows[key] = [row.Value];
+            else if (resource.Children.Count > 0)
+                own.Add(row.Value);
+            else
+                return new Reason("table.keyTwice", $"{at} has the {resource.Key} {key}, which line {own[0].Line} has already.");
         }
 
-        return records;
+        return rows.Select(r => table.Record(r.Key, [.. r.Value.Select(row => row.Cells)])).ToList();
     }
 
     // What was read, and what is older, goes to the archive.
@@ -416,8 +457,8 @@ public sealed class FileAdapter : IAdapter
             {
                 var target = Path.Combine(Archive, Path.GetFileName(file));
                 File.Move(file, target, overwrite: true);
-                if (file == path && _read is { } kept)
-                    _read = kept with { Path = target };
+                if (file == path && _read.GetValueOrDefault(resource.Kind) is { } kept)
+                    _read[resource.Kind] = kept with { Path = target };
             }
             catch (IOException)
             {
@@ -427,45 +468,108 @@ public sealed class FileAdapter : IAdapter
     }
 }
 
+/// <summary>What was read last of a resource.</summary>
+/// <param name="Path">The newest file.</param>
+/// <param name="Written">When it was written.</param>
+/// <param name="Records">What it and the files before it hold.</param>
+internal sealed record FilesRead(string Path, DateTime Written, IReadOnlyList<ReadRecord> Records);
+
 /// <summary>Where the columns of a resource stand in its tables, and how a row becomes a record.</summary>
 internal sealed class FileColumns
 {
-    private readonly FileResource _resource;
     private readonly List<string> _columns;
     private readonly int _keyAt;
     private readonly int _parentAt;
     private readonly int _groupAt;
-    private readonly int[] _fieldAt;
+    private readonly List<PlacedField> _fields;
+    private readonly List<PlacedList> _lists;
 
     public FileColumns(FileResource resource)
     {
-        _resource = resource;
-        string?[] named = [.. resource.Fields.Select(f => f.Column), resource.Key, resource.Parent, resource.Group];
+        var inLists = resource.Children.SelectMany(c => c.Fields.Select(f => f.Column).Concat(c.Where.Keys).Append(c.Once));
+        string?[] named = [.. resource.Fields.Select(f => f.Column), resource.Key, resource.Parent, resource.Group, .. inLists];
         _columns = [.. named.OfType<string>().Select(TableShape.Plain).Distinct(StringComparer.Ordinal)];
-        string[] required = [resource.Key, .. resource.Fields.Where(f => f.Required).Select(f => f.Column)];
+        string[] required = [resource.Key, .. resource.Fields.Where(f => f.Required).Select(f => f.Column).OfType<string>()];
         Shape = new TableShape(_columns, [.. required.Select(TableShape.Plain)]);
         _keyAt = At(resource.Key);
         _parentAt = At(resource.Parent);
         _groupAt = At(resource.Group);
-        _fieldAt = [.. resource.Fields.Select(f => At(f.Column))];
+        _fields = Placed(resource.Fields);
+        _lists =
+        [
+            .. resource.Children.Select(c => new PlacedList(
+                c,
+                Placed(c.Fields),
+                [.. c.Where.Select(w => (At(w.Key), w.Value))],
+                At(c.Once)
+            )),
+        ];
     }
 
     public TableShape Shape { get; }
 
     public string? Key(IReadOnlyList<string?> cells) => cells[_keyAt];
 
-    public ReadRecord Record(string key, IReadOnlyList<string?> cells)
+    /// <summary>A record of the rows that have its key; there is at least one.</summary>
+    public ReadRecord Record(string key, IReadOnlyList<IReadOnlyList<string?>> rows)
     {
-        var values = new Dictionary<string, string>(_resource.Fields.Count, StringComparer.Ordinal);
-        List<FieldProblem>? problems = null;
-        for (var i = 0; i < _resource.Fields.Count; i++)
+        var problems = new List<FieldProblem>();
+        var values = Values(_fields, rows[0], problems.Add);
+        var lists = new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, string>>>(StringComparer.Ordinal);
+        foreach (var list in _lists)
+            lists[list.Of.Name] = Entries(list, rows, problems);
+        return new ReadRecord(key, Cell(rows[0], _parentAt), values, Raw(rows), problems)
         {
-            var field = _resource.Fields[i];
-            var text = cells[_fieldAt[i]]?.Trim();
+            Group = Cell(rows[0], _groupAt),
+            Children = lists.Count == 0 ? RecordChildren.None : new RecordChildren(lists),
+        };
+    }
+
+    private static List<IReadOnlyDictionary<string, string>> Entries(
+        PlacedList list,
+        IReadOnlyList<IReadOnlyList<string?>> rows,
+        List<FieldProblem> problems
+    )
+    {
+        var own = rows.Where(row => list.Where.All(w => string.Equals(row[w.At]?.Trim(), w.Is, StringComparison.OrdinalIgnoreCase)));
+        if (list.OnceAt >= 0)
+            own = own.DistinctBy(row => row[list.OnceAt], StringComparer.Ordinal);
+        var entries = new List<IReadOnlyDictionary<string, string>>();
+        foreach (var row in own)
+        {
+            var place = entries.Count;
+            entries.Add(
+                Values(
+                    list.Fields,
+                    row,
+                    problem =>
+                        problems.Add(
+                            new FieldProblem(
+                                $"{list.Of.Name}[{place}].{problem.Field}",
+                                $"{list.Of.Label ?? list.Of.Name}, entry {place + 1}: {problem.Message}"
+                            )
+                        )
+                )
+            );
+        }
+
+        return entries;
+    }
+
+    private static Dictionary<string, string> Values(List<PlacedField> fields, IReadOnlyList<string?> cells, Action<FieldProblem> problem)
+    {
+        var values = new Dictionary<string, string>(fields.Count, StringComparer.Ordinal);
+        foreach (var (field, at) in fields)
+        {
+            var text = (field.Always ?? cells[at])?.Trim();
             if (string.IsNullOrEmpty(text))
             {
                 if (field.Required)
-                    (problems ??= []).Add(new FieldProblem(field.Name, $"{field.Label ?? field.Name} is missing"));
+                    problem(new FieldProblem(field.Name, $"{field.Label ?? field.Name} is missing"));
+            }
+            else if (field.Always is not null)
+            {
+                values[field.Name] = text;
             }
             else if (FieldText.Canonical(field, text) is { } value)
             {
@@ -473,17 +577,21 @@ internal sealed class FileColumns
             }
             else
             {
-                (problems ??= []).Add(new FieldProblem(field.Name, Unread(field, text)));
+                problem(new FieldProblem(field.Name, Unread(field, text)));
             }
         }
 
-        var raw = JsonSerializer.SerializeToUtf8Bytes(
-            _columns.Zip(cells).Where(c => c.Second is not null).ToDictionary(c => c.First, c => c.Second)
-        );
-        return new ReadRecord(key, Cell(cells, _parentAt), values, raw, problems ?? (IReadOnlyList<FieldProblem>)[])
-        {
-            Group = Cell(cells, _groupAt),
-        };
+        return values;
+    }
+
+    // As the file has it: one row, or the list of them.
+    private byte[] Raw(IReadOnlyList<IReadOnlyList<string?>> rows)
+    {
+        var named = rows.Select(cells => _columns.Zip(cells).Where(c => c.Second is not null).ToDictionary(c => c.First, c => c.Second))
+            .ToList();
+        return _lists.Count == 0
+            ? JsonSerializer.SerializeToUtf8Bytes(named[0])
+            : JsonSerializer.SerializeToUtf8Bytes(new { rows = named });
     }
 
     private static string Unread(FileField field, string text)
@@ -498,7 +606,13 @@ internal sealed class FileColumns
         return $"{field.Label ?? field.Name} is the text “{(text.Length > 40 ? text[..39] + "…" : text)}”, where {wanted} was expected";
     }
 
+    private List<PlacedField> Placed(IReadOnlyList<FileField> fields) => [.. fields.Select(f => new PlacedField(f, At(f.Column)))];
+
     private int At(string? column) => column is null ? -1 : _columns.IndexOf(TableShape.Plain(column));
 
     private static string? Cell(IReadOnlyList<string?> cells, int at) => at < 0 ? null : cells[at];
+
+    private readonly record struct PlacedField(FileField Field, int At);
+
+    private sealed record PlacedList(FileChildren Of, List<PlacedField> Fields, IReadOnlyList<(int At, string Is)> Where, int OnceAt);
 }

@@ -122,6 +122,15 @@ public sealed record FileDocument : ISystemDocument
             return $"{at}.write.file: {dropped}";
         if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice)
             return $"{at}.fields: “{twice.Key}” is described twice.";
+        if (
+            resource.Fields.Concat(resource.Children.SelectMany(c => c.Fields)).FirstOrDefault(f => f is { Column: null, Always: null }) is
+            { } nowhere
+        )
+            return $"{at}.fields: “{nowhere.Name}” needs a column, or what it always is.";
+        if (resource.Children.GroupBy(c => c.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } list)
+            return $"{at}.children: “{list.Key}” is described twice.";
+        if (resource.Children.Count > 0 && resource.Write is not null)
+            return $"{at}.write: records with lists cannot be written as a table.";
         if (resource.Write is not null && In is null)
             return $"{at}.write: the system has no folder to drop files into (in).";
         return resource.Write is { BatchSize: < 1 } ? $"{at}.write.batchSize: must be 1 or more." : null;
@@ -160,6 +169,15 @@ public sealed record FileResource
     /// <summary>The fields.</summary>
     public required IReadOnlyList<FileField> Fields { get; init; }
 
+    /// <summary>
+    /// Whether a file holds all there is, so that what is missing from it is gone. Otherwise files hold the latest records only, e.g. a
+    /// day's sales: all that came since the last reading are read, the oldest first.
+    /// </summary>
+    public bool Whole { get; init; } = true;
+
+    /// <summary>The lists within each record; rows with the same key are then one record, and its own fields stand in the first.</summary>
+    public IReadOnlyList<FileChildren> Children { get; init; } = [];
+
     /// <summary>How records are written.</summary>
     public FileWrite? Write { get; init; }
 
@@ -184,11 +202,33 @@ public sealed record FileResource
     }
 }
 
+/// <summary>A list within a record: some of the rows that have its key.</summary>
+public sealed record FileChildren
+{
+    /// <summary>Narbit's name for it.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>The name a person reads; the name where missing.</summary>
+    public string? Label { get; init; }
+
+    /// <summary>What the entries are.</summary>
+    public ListRole Role { get; init; }
+
+    /// <summary>What rows must have in which columns to be entries; all rows where nothing is said.</summary>
+    public IReadOnlyDictionary<string, string> Where { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>The column that makes rows one entry where they have the same in it; null: each row is one.</summary>
+    public string? Once { get; init; }
+
+    /// <summary>The fields of an entry.</summary>
+    public required IReadOnlyList<FileField> Fields { get; init; }
+}
+
 /// <summary>A field in a column.</summary>
 public sealed record FileField : DocumentField
 {
-    /// <summary>The column.</summary>
-    public required string Column { get; init; }
+    /// <summary>The column; needed unless it is always the same.</summary>
+    public string? Column { get; init; }
 }
 
 /// <summary>How records are written: as a file dropped in.</summary>

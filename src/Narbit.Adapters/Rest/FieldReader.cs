@@ -29,6 +29,8 @@ internal sealed class FieldReader(RestField field)
     /// <summary>The canonical value; null where it is missing; a problem where it is not what the field is.</summary>
     public string? Read(JsonElement record, JsonElement parent, ref List<FieldProblem>? problems)
     {
+        if (Field.Always is { } always)
+            return always;
         var found = _at.In(_at.FromParent ? parent : record);
         if (found is not { } value)
         {

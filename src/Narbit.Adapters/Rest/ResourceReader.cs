@@ -28,7 +28,10 @@ internal sealed class ResourceReader(RestResource document)
                     new FieldSet([.. c.Fields.Select(f => f.Describe())]),
                     c.WriteAs is not null,
                     c.Role
-                )),
+                )
+                {
+                    Adds = c.Adds,
+                }),
             ]
         );
 

@@ -147,6 +147,11 @@ public sealed record RestDocument : ISystemDocument
             return $"{at}.kind: there are two entries of this kind.";
         if (Twice(resource.Fields) is { } twice)
             return $"{at}.fields: “{twice}” is described twice.";
+        if (
+            resource.Fields.Concat(resource.Children.SelectMany(c => c.Fields)).FirstOrDefault(f => f is { Path: null, Always: null }) is
+            { } nowhere
+        )
+            return $"{at}.fields: “{nowhere.Name}” needs a path, or what it always is.";
         return ListFault(resource.List, $"{at}.list") ?? ChildrenFault(resource, at) ?? WriteFault(resource, at);
     }
 
@@ -341,14 +346,17 @@ public sealed record RestFind(string Field, string Path, string Parameter, int S
 /// <summary>A field.</summary>
 public sealed record RestField : DocumentField
 {
-    /// <summary>Where the record keeps it: names joined by dots; ^ at the start reaches the entry around a nested record.</summary>
-    public required string Path { get; init; }
+    /// <summary>
+    /// Where the record keeps it: names joined by dots; ^ at the start reaches the entry around a nested record. Needed unless it is
+    /// always the same.
+    /// </summary>
+    public string? Path { get; init; }
 
     /// <summary>What the system's codes mean, where the value is such a code.</summary>
     public IReadOnlyDictionary<string, string>? Codes { get; init; }
 
     /// <inheritdoc/>
-    protected override bool Shared => Path.StartsWith('^');
+    protected override bool Shared => Path?.StartsWith('^') == true;
 }
 
 /// <summary>A list within a record. It is read, kept and written together with its record.</summary>
@@ -365,6 +373,9 @@ public sealed record RestChildren
 
     /// <summary>Where the record keeps it; an object there is a list of one.</summary>
     public required string Path { get; init; }
+
+    /// <summary>Whether entries that are written are added to those that are there; otherwise they take their place.</summary>
+    public bool Adds { get; init; }
 
     /// <summary>
     /// Where each entry keeps the entries nested in it, which are read instead: a refund's lines. ^ then reaches the entry around them.

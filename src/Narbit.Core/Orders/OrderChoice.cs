@@ -30,6 +30,12 @@ public enum OrderChoiceKind
 
     /// <summary>The tax rate of lines that have none, in percent.</summary>
     TaxRate,
+
+    /// <summary>
+    /// What becomes of the document now that the order has changed; the subject is what the order was like then, so that the next change
+    /// asks anew.
+    /// </summary>
+    AfterPosting,
 }
 
 /// <summary>A decision about an order, or about all orders that wait for the same.</summary>

@@ -26,6 +26,13 @@ public static class OrderWords
         ["refundTotals"] = "the refund does not add up to its total",
         ["unreadable"] = "it could not be read as its description says",
         ["numberTwice"] = "another order of the store has the same number",
+        ["editedGoods"] = "its lines or amounts were changed in the store after it was posted",
+        ["editedAddress"] = "its address was changed in the store after it was posted",
+        ["editedPayment"] = "its payment changed in the store after it was posted",
+        ["cancelledLater"] = "it was cancelled in the store after it was posted",
+        ["changedOnBoth"] = "it was changed in the store and at the hub after it was posted",
+        ["tooLate"] = "it was changed in the store, and the hub's document is too far on to be touched",
+        ["furtherField"] = "a further field of the document cannot be made of it",
         ["currency"] = "its amounts are in another currency than the hub's",
     };
 
@@ -40,6 +47,9 @@ public static class OrderWords
                     : $"{words} ({line.Sku ?? "no SKU"}, line {id})";
         return cause.By is { } by ? $"{words} (by {Numbers.Plain(by)} {order.Currency})" : words;
     }
+
+    /// <summary>What a code stands for.</summary>
+    public static string Of(string code) => Causes.GetValueOrDefault(code, code);
 
     /// <summary>What a code stands for, as a heading.</summary>
     public static string Heading(string code)

@@ -29,7 +29,8 @@ public sealed class RecordChildren
     public IReadOnlyList<IReadOnlyDictionary<string, string>> this[string list] => _lists.GetValueOrDefault(list) ?? [];
 
     /// <summary>
-    /// Whether these are the entries of some lists as another record has them: as many, in the same order, each field by its meaning.
+    /// Whether these are the entries of some lists as another record has them: as many, in the same order, each field by its meaning. Of
+    /// a list that is added to, it is enough that the other has them all.
     /// </summary>
     /// <param name="other">The other record's.</param>
     /// <param name="described">
@@ -39,8 +40,32 @@ public sealed class RecordChildren
         described
             .Where(list => _lists.ContainsKey(list.Name))
             .All(list =>
-                this[list.Name].Count == other[list.Name].Count && Pairs(list, other).All(p => Same(list.Fields, p.Mine, p.Theirs))
+                list.Adds
+                    ? this[list.Name].All(mine => other[list.Name].Any(theirs => Same(list.Fields, mine, theirs)))
+                    : this[list.Name].Count == other[list.Name].Count && Pairs(list, other).All(p => Same(list.Fields, p.Mine, p.Theirs))
             );
+
+    /// <summary>These lists and those of another; where both have a list, the other's.</summary>
+    public RecordChildren With(RecordChildren other)
+    {
+        var lists = _lists.ToDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal);
+        foreach (var name in other.Lists)
+            lists[name] = other[name];
+        return new RecordChildren(lists);
+    }
+
+    /// <summary>These entries and those of another that are not among them.</summary>
+    public RecordChildren Joined(RecordChildren other)
+    {
+        var lists = _lists.ToDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal);
+        foreach (var name in other.Lists)
+            lists[name] = [.. this[name], .. other[name].Where(theirs => this[name].All(mine => !Alike(mine, theirs)))];
+        return new RecordChildren(lists);
+    }
+
+    /// <summary>Without the lists about which something holds.</summary>
+    public RecordChildren Without(Func<string, bool> holds) =>
+        new(_lists.Where(l => !holds(l.Key)).ToDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal));
 
     /// <summary>As JSON, the form in which they are kept; null where there are none.</summary>
     public string? Write() => IsEmpty ? null : JsonSerializer.Serialize(_lists, RuleJson.Options);
@@ -54,6 +79,9 @@ public sealed class RecordChildren
                     .Deserialize<Dictionary<string, List<Dictionary<string, string>>>>(stored, RuleJson.Options)!
                     .ToDictionary(l => l.Key, l => (IReadOnlyList<IReadOnlyDictionary<string, string>>)l.Value, StringComparer.Ordinal)
             );
+
+    private static bool Alike(IReadOnlyDictionary<string, string> mine, IReadOnlyDictionary<string, string> theirs) =>
+        mine.Count == theirs.Count && mine.All(v => theirs.GetValueOrDefault(v.Key) == v.Value);
 
     private IEnumerable<(IReadOnlyDictionary<string, string> Mine, IReadOnlyDictionary<string, string> Theirs)> Pairs(
         ChildList list,

@@ -20,6 +20,9 @@ public enum RecordKind
 
     /// <summary>A credit note of the hub.</summary>
     CreditNote,
+
+    /// <summary>A payment that the hub registers apart from the document that it belongs to.</summary>
+    Payment,
 }
 
 /// <summary>What a system is to the business.</summary>
@@ -240,6 +243,9 @@ public enum FieldRole
     /// <summary>Where a store notes the hub's number of an order that arrived.</summary>
     AcknowledgedAs,
 
+    /// <summary>What the seller answers the buyer, in words.</summary>
+    Answer,
+
     /// <summary>The id of an entry of a list within a record.</summary>
     Key,
 
@@ -398,6 +404,9 @@ public enum ListRole
 
     /// <summary>What was sent, with its carrier and tracking number.</summary>
     Shipments,
+
+    /// <summary>The addresses of a customer.</summary>
+    Addresses,
 }
 
 /// <summary>A list within a record of some kind: an order's lines, its payments, its shipments, a customer's addresses.</summary>
@@ -406,7 +415,11 @@ public enum ListRole
 /// <param name="Fields">The fields of each entry.</param>
 /// <param name="Writable">Whether Narbit may write it, as part of its record.</param>
 /// <param name="Role">What it means.</param>
-public sealed record ChildList(string Name, string Label, FieldSet Fields, bool Writable = false, ListRole Role = ListRole.None);
+public sealed record ChildList(string Name, string Label, FieldSet Fields, bool Writable = false, ListRole Role = ListRole.None)
+{
+    /// <summary>Whether entries that are written are added to those that are there; otherwise they take their place.</summary>
+    public bool Adds { get; init; }
+}
 
 /// <summary>A value that could not be read as what its field is.</summary>
 /// <param name="Field">The field's name.</param>

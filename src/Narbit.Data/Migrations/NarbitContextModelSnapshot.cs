@@ -929,6 +929,9 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Children")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("ChildrenBefore")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("ConfirmedAt")
                         .HasColumnType("INTEGER");
 

@@ -15,11 +15,17 @@ public static class ValueCounts
     /// <summary>Where a field is found in stored values; it is a path of SQLite's json_extract.</summary>
     public static string PathOf(string field) => $"$.\"{field.Replace("\"", "", StringComparison.Ordinal)}\"";
 
-    /// <summary>The values of an item's field, the most used first.</summary>
-    public static async Task<IReadOnlyList<ValueCount>> OfAsync(NarbitContext db, string systemId, string field, CancellationToken cancel)
+    /// <summary>The values of a field, the most used first.</summary>
+    public static async Task<IReadOnlyList<ValueCount>> OfAsync(
+        NarbitContext db,
+        string systemId,
+        RecordKind kind,
+        string field,
+        CancellationToken cancel
+    )
     {
         var path = PathOf(field);
-        return await Present(db, systemId, RecordKind.Item)
+        return await Present(db, systemId, kind)
             .Select(r => NarbitContext.Json(r.Values, path))
             .Where(value => value != null)
             .GroupBy(value => value!)

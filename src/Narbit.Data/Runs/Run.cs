@@ -231,6 +231,9 @@ public sealed class PlannedWrite
 
     /// <summary>The lists within the record that are written with it, JSON; null: none are.</summary>
     public string? Children { get; set; }
+
+    /// <summary>What these lists were before, JSON; null: that is not known, or nothing is written over.</summary>
+    public string? ChildrenBefore { get; set; }
 }
 
 /// <summary>An attempt at a write that was not simply accepted, and what became of it.</summary>

@@ -14,7 +14,7 @@ public sealed class RunStore(Database database)
 {
     private const string WriteColumns =
         "RunId SourceKey TargetKey Reference Caption Kind State Hold_Code Hold_Words Hold_Values Move MoveUnit IdempotencyKey "
-        + "Attempts Source Act Way Guards ParentKey Group Children Record";
+        + "Attempts Source Act Way Guards ParentKey Group Children ChildrenBefore Record";
 
     private const string AgreedColumns = "SystemId Kind Key WithId WithKey Field Value Source At";
 
@@ -34,12 +34,13 @@ public sealed class RunStore(Database database)
         await transaction.CommitAsync(cancel);
     }
 
-    /// <summary>Adds writes to a run's change set.</summary>
-    public async Task AddAsync(long run, IReadOnlyList<PlannedWrite> writes, CancellationToken cancel)
+    /// <summary>Adds writes to a run's change set, and keeps what both sides turned out to agree on.</summary>
+    public async Task AddAsync(long run, IReadOnlyList<PlannedWrite> writes, IReadOnlyList<Agreed> agreed, CancellationToken cancel)
     {
         await using var connection = await database.OpenAsync(bulk: false, cancel);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
         Insert(run, writes, connection, transaction, cancel);
+        Upsert(agreed, connection, transaction);
         await transaction.CommitAsync(cancel);
     }
 
@@ -99,6 +100,7 @@ public sealed class RunStore(Database database)
                 write.ParentKey,
                 write.Group,
                 write.Children,
+                write.ChildrenBefore,
                 write.Record.ToString()
             );
             foreach (var f in write.Fields)

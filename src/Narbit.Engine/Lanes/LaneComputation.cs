@@ -65,7 +65,7 @@ public sealed record Computed(IReadOnlyList<ComputedField> Fields)
     /// <summary>The lists that go back with the fields that do.</summary>
     public RecordChildren ChildrenBack { get; init; } = RecordChildren.None;
 
-    /// <summary>Records of other kinds that are created with it: an order's customer before it, credit notes after it.</summary>
+    /// <summary>Records of other kinds that are written with it: an order's customer before it, credit notes after it.</summary>
     public IReadOnlyList<BesideWrite> Beside { get; init; } = [];
 
     /// <summary>Whether the record is none of the lane's, and counts nowhere.</summary>
@@ -78,16 +78,20 @@ public sealed record Computed(IReadOnlyList<ComputedField> Fields)
     public GuardedChange Guarded { get; init; }
 
     /// <summary>Whether anything has to be written.</summary>
-    public bool Changes => Act == WriteAct.End || Fields.Any(f => f.Changes) || !ChildrenBack.IsEmpty || Beside.Count > 0;
+    public bool Changes =>
+        Act == WriteAct.End || Fields.Any(f => f.Changes) || !Children.IsEmpty || !ChildrenBack.IsEmpty || Beside.Count > 0;
 }
 
-/// <summary>A record of another kind that is created at the target beside the one that was computed.</summary>
+/// <summary>A record of another kind that is written at the target beside the one that was computed.</summary>
 /// <param name="Kind">The kind.</param>
 /// <param name="SourceKey">What it is known by until it has a key of its own.</param>
 /// <param name="Reference">What a person knows it by.</param>
 /// <param name="Caption">What it is in words.</param>
 public sealed record BesideWrite(RecordKind Kind, string SourceKey, string? Reference, string? Caption)
 {
+    /// <summary>The key of the record that changes; null: it is created.</summary>
+    public string? TargetKey { get; init; }
+
     /// <summary>Its fields.</summary>
     public IReadOnlyList<ComputedField> Fields { get; init; } = [];
 

@@ -1,6 +1,8 @@
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using System.Text.Json.Serialization.Metadata;
 using Narbit.Core;
+using Narbit.Core.Mapping;
 
 namespace Narbit.Engine.Lanes;
 
@@ -8,7 +10,15 @@ namespace Narbit.Engine.Lanes;
 /// What a lane goes by, as one document: a rule, a map, a list of values. Its JSON says with <c>kind</c> what it is; each kind of
 /// <see cref="LaneWork"/> has a document of its own.
 /// </summary>
-public abstract record LaneDocument;
+public abstract record LaneDocument
+{
+    /// <summary>The field map in it; null: it goes by something else.</summary>
+    [JsonIgnore]
+    public virtual FieldMap? Mapped => null;
+
+    /// <summary>The same with another field map; for those that have one.</summary>
+    public virtual LaneDocument WithMap(FieldMap map) => this;
+}
 
 /// <summary>The JSON of lane documents: that of rules, with the kinds of work told apart by <c>kind</c>.</summary>
 public static class LaneJson

@@ -25,8 +25,14 @@ public sealed record LaneSides
     /// <summary>The target's fields of customers, or null where it has none that can be created.</summary>
     public FieldSet? Customers { get; init; }
 
+    /// <summary>Whether addresses can be added to the target's customers.</summary>
+    public bool AddsAddresses { get; init; }
+
     /// <summary>The target's fields of credit notes, or null where it has none that can be created.</summary>
     public FieldSet? CreditNotes { get; init; }
+
+    /// <summary>The target's fields of payments, or null where none can be registered apart from its document.</summary>
+    public FieldSet? Payments { get; init; }
 
     /// <summary>The target currency's digits after the point.</summary>
     public int Decimals { get; init; } = 2;
@@ -61,7 +67,11 @@ public sealed record LaneSides
             Target = there?.Fields ?? new FieldSet([]),
             Levels = Offered(source, RecordKind.StockLevel)?.Fields,
             Customers = Created(target, RecordKind.Customer),
+            AddsAddresses =
+                Offered(target, RecordKind.Customer) is { Updates: true, BatchSize: > 0 } customers
+                && customers.Fields.Children.Any(c => c is { Role: ListRole.Addresses, Writable: true, Adds: true }),
             CreditNotes = Created(target, RecordKind.CreditNote),
+            Payments = Created(target, RecordKind.Payment),
             Decimals = target.System.Decimals,
             Currency = target.System.Currency,
             Creates = there?.Creates ?? false,

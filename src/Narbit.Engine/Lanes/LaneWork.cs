@@ -1,5 +1,6 @@
 using Narbit.Core;
 using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 using Narbit.Data;
 
@@ -193,6 +194,9 @@ public abstract class LaneWork
     /// <summary>The fields of both sides that a document reads or writes.</summary>
     public virtual IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides) => [];
 
+    /// <summary>Whether its field map may write a field of the target's.</summary>
+    public virtual bool IsMapped(FieldDescription field) => MapSuggestions.IsMappable(field);
+
     /// <summary>The target's fields that flow back into a field of the source.</summary>
     public virtual IEnumerable<string> Returns(LaneDocument document, string sourceField) => [];
 }
@@ -235,7 +239,14 @@ public static class LaneWorks
 {
     /// <summary>All of them, in the order in which a person meets them.</summary>
     public static IReadOnlyList<LaneWork> All { get; } =
-    [new Items.ItemWork(), new Prices.PriceWork(), new Stock.StockWork(), new Orders.OrderWork(), new Corrections.CorrectionWork()];
+    [
+        new Items.ItemWork(),
+        new Prices.PriceWork(),
+        new Stock.StockWork(),
+        new Orders.OrderWork(),
+        new Customers.CustomerWork(),
+        new Corrections.CorrectionWork(),
+    ];
 
     /// <summary>The kinds that flow from one system to another.</summary>
     public static IEnumerable<LaneWork> Between => All.Where(w => w.Pairs);

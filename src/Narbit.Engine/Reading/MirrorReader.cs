@@ -117,7 +117,7 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         {
             if (await StorePagesAsync(read, adapter, stopping.Signal.Token) is { } fault)
                 return await FailAsync(read, fault);
-            return await FinishAsync(read, system.Name, stopping.Signal.Token);
+            return await FinishAsync(read, connection, stopping.Signal.Token);
         }
         catch (OperationCanceledException) when (stopping.By is { } by && !cancel.IsCancellationRequested)
         {
@@ -181,7 +181,7 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         return null;
     }
 
-    private async Task<Outcome<MirrorRead>> FinishAsync(MirrorRead read, string system, CancellationToken cancel)
+    private async Task<Outcome<MirrorRead>> FinishAsync(MirrorRead read, Connection connection, CancellationToken cancel)
     {
         // A reading that was told to stop has not met the rest, which is therefore not gone.
         cancel.ThrowIfCancellationRequested();
@@ -190,11 +190,11 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
                 read,
                 new Reason(
                     "read.short",
-                    $"{system} says it has {total:N0} entries but sent {read.Listed:N0}. Nothing was taken as gone; read it again."
+                    $"{connection.System.Name} says it has {total:N0} entries but sent {read.Listed:N0}. Nothing was taken as gone; read it again."
                 )
             );
 
-        if (read.Since is null)
+        if (read.Since is null && connection.Adapter.Kinds.First(k => k.Kind == read.Kind).Whole)
         {
             await using var store = await database.OpenAsync(bulk: true, cancel);
             read.Gone = await MirrorStore.MarkGoneAsync(store, read, StoredRecord.KeyHash, clock.GetUtcNow(), cancel);

@@ -90,7 +90,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
         await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], arrived, cancel))
             plan.Add(pair, computation.Value.Compute(pair));
         List<PlannedWrite> told = [.. plan.Writes.Where(w => w.Way == Way.Back)];
-        await new RunStore(database).AddAsync(run.Id, told, cancel);
+        await new RunStore(database).AddAsync(run.Id, told, plan.Agreed, cancel);
         return told.Count;
     }
 
@@ -116,7 +116,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
 {
     private readonly List<(PlannedWrite Write, GuardedChange Change)> _guarded = [];
     private readonly HashSet<string> _created = new(StringComparer.Ordinal);
-    private readonly HashSet<(RecordKind, string)> _beside = [];
+    private readonly Dictionary<(RecordKind, string), PlannedWrite> _beside = [];
 
     public List<PlannedWrite> Writes { get; } = [];
 
@@ -215,12 +215,23 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Agreed.Add(AgreedOn(pair, leading.Field.Name, leading.New, computed.Source));
     }
 
+    // A new record is made once, whoever needs it; what several add to one record goes there as one write.
+    private void Add(BesideWrite beside)
+    {
+        var key = (beside.Kind, beside.TargetKey ?? HubPaper.ToCome + beside.SourceKey);
+        if (!_beside.TryGetValue(key, out var write))
+            Writes.Add(_beside[key] = Beside(beside));
+        else if (beside.TargetKey is not null)
+            write.Children = RecordChildren.Read(write.Children).Joined(beside.Children).Write();
+    }
+
     private void Plan(LanePair pair, Computed computed)
     {
-        foreach (var beside in computed.Beside.Where(b => _beside.Add((b.Kind, b.SourceKey))))
-            Writes.Add(Beside(beside));
+        foreach (var beside in computed.Beside)
+            Add(beside);
         var sides = computed.Fields.Where(f => f.Changes || computed.Act == WriteAct.End).GroupBy(f => f.Way).ToList();
-        if (sides.Count == 0 && computed.Act == WriteAct.End)
+        var onlyLists = computed.Act == WriteAct.Update && !computed.Children.IsEmpty && sides.TrueForAll(s => s.Key != Way.There);
+        if (onlyLists || (sides.Count == 0 && computed.Act == WriteAct.End))
             Plan(pair, computed, Way.There, []);
         if (!computed.ChildrenBack.IsEmpty && sides.TrueForAll(s => s.Key != Way.Back))
             Plan(pair, computed, Way.Back, []);
@@ -255,13 +266,13 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
         {
             RunId = run.Id,
             SourceKey = beside.SourceKey,
-            TargetKey = $"{HubPaper.ToCome}{beside.SourceKey}",
+            TargetKey = beside.TargetKey ?? $"{HubPaper.ToCome}{beside.SourceKey}",
             Reference = beside.Reference,
             Caption = beside.Caption,
-            Kind = ChangeKind.New,
+            Kind = beside.TargetKey is null ? ChangeKind.New : ChangeKind.Other,
             State = WriteState.Planned,
             Record = beside.Kind,
-            Act = WriteAct.Create,
+            Act = beside.TargetKey is null ? WriteAct.Create : WriteAct.Update,
             Way = Way.There,
             IdempotencyKey = KeyFor(beside.SourceKey),
             Fields = [.. beside.Fields.Select((f, i) => Planned(f, i, stays: false))],
@@ -296,8 +307,13 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             IdempotencyKey = KeyFor(creates ? pair.Source.Key : pair.Target.Key),
             Source = computed.Source,
             Children = computed.Children.Write(),
+            ChildrenBefore = creates ? null : Before(pair.Order?.Hub, computed.Children),
         };
     }
+
+    // What is written over, so that it can be put back.
+    private static string? Before(OrderRecord? record, RecordChildren written) =>
+        record is null || written.IsEmpty ? null : record.Children.Without(list => !written.Lists.Contains(list)).Write();
 
     private PlannedWrite Back(LanePair pair, Computed computed)
     {
@@ -315,6 +331,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Act = creates ? WriteAct.Create : WriteAct.Update,
             Way = Way.Back,
             Children = computed.ChildrenBack.Write(),
+            ChildrenBefore = Before(pair.Order?.Store, computed.ChildrenBack),
             ParentKey = creates ? pair.Item?.Parent : null,
             Group = creates ? pair.Item?.Group : null,
             IdempotencyKey = KeyFor(pair.Target.Key),

@@ -75,7 +75,10 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
             .Select(w => w.Id);
     }
 
-    private static Task<Dictionary<string, Dictionary<string, string>>> RecordsAsync(
+    // A record as the mirror has it.
+    private sealed record There(IReadOnlyDictionary<string, string> Values, RecordChildren Children);
+
+    private static Task<Dictionary<string, There>> RecordsAsync(
         NarbitContext db,
         WrittenSide side,
         List<string> keys,
@@ -84,7 +87,12 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
         db
             .Records.AsNoTracking()
             .Where(r => r.SystemId == side.System.Id && r.Kind == side.Kind.Kind && keys.Contains(r.Key) && r.GoneAt == null)
-            .ToDictionaryAsync(r => r.Key, r => StoredRecord.Values(r.Values), StringComparer.Ordinal, cancel);
+            .ToDictionaryAsync(
+                r => r.Key,
+                r => new There(StoredRecord.Values(r.Values), RecordChildren.Read(r.Children)),
+                StringComparer.Ordinal,
+                cancel
+            );
 
     // The opposite of a run's writes, one by one.
     private sealed class Opposite(Run run, OpenLane lane)
@@ -93,7 +101,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
 
         public List<RunRemark> Remarks { get; } = [];
 
-        public void Add(PlannedWrite write, WrittenSide side, Dictionary<string, string>? there)
+        public void Add(PlannedWrite write, WrittenSide side, There? there)
         {
             if (there is null)
                 Remark(write, "gone", $"{side.System.Name} no longer has it, so there is nothing to take back");
@@ -105,7 +113,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                 Return(write, side, there);
         }
 
-        private void Return(PlannedWrite write, WrittenSide side, Dictionary<string, string> there)
+        private void Return(PlannedWrite write, WrittenSide side, There there)
         {
             var fields = new List<PlannedField>();
             foreach (var field in write.Written)
@@ -117,7 +125,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                     continue;
                 }
 
-                var now = there.GetValueOrDefault(field.Field);
+                var now = there.Values.GetValueOrDefault(field.Field);
                 if (FieldComparison.Same(described.Type, now, field.New))
                     fields.Add(Back(write, field, described, now));
                 else if (!FieldComparison.Same(described.Type, now, field.Old))
@@ -126,15 +134,32 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
 
             if (fields.Find(f => f.Stays) is { } stays && fields.TrueForAll(f => f.Stays))
                 Remark(write, CannotBeEmptied.Reason(side.Kind.Fields.Named(stays.Field)!, side.Connection));
-            if (fields.TrueForAll(f => f.Stays))
+            var lists = Lists(write, side, there);
+            if (fields.TrueForAll(f => f.Stays) && lists is null)
                 return;
             // What is written stands first.
             fields = [.. fields.OrderBy(f => f.Stays)];
             for (var i = 0; i < fields.Count; i++)
                 fields[i].Position = i;
-            var move = write.Way == Way.There ? lane.Work.MoveOf(fields[0].Old, fields[0].New) : null;
+            var move = write.Way == Way.There && fields.Count > 0 ? lane.Work.MoveOf(fields[0].Old, fields[0].New) : null;
             var kind = write.Way == Way.Back ? ChangeKind.Back : ChangeSet.KindOf(move);
-            Writes.Add(Planned(write, WriteAct.Update, kind, fields, move));
+            var planned = Planned(write, WriteAct.Update, kind, fields, move);
+            planned.Children = lists;
+            Writes.Add(planned);
+        }
+
+        // The lists as they were before, where they are still what the run made of them.
+        private string? Lists(PlannedWrite write, WrittenSide side, There there)
+        {
+            if (write.Children is null)
+                return null;
+            if (write.ChildrenBefore is null)
+                Remark(write, "listsStay", $"what was added to its lists at {side.System.Name} stays; take it out there by hand");
+            else if (RecordChildren.Read(write.Children).SameAs(there.Children, side.Kind.Fields.Children))
+                return write.ChildrenBefore;
+            else
+                Remark(write, "movedOn", $"its lists were changed since run {write.RunId} wrote them; they are left as they are");
+            return null;
         }
 
         private static string MovedOn(PlannedWrite write, PlannedField field, FieldDescription described, string? now) =>
@@ -158,7 +183,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
             };
         }
 
-        private void TakeAway(PlannedWrite write, WrittenSide side, Dictionary<string, string> there)
+        private void TakeAway(PlannedWrite write, WrittenSide side, There there)
         {
             var published = side.Kind.Fields.Find(FieldRole.Published);
             if (side.Kind.Ends)
@@ -182,7 +207,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                     new PlannedField
                     {
                         Field = field.Name,
-                        Old = there.GetValueOrDefault(field.Name),
+                        Old = there.Values.GetValueOrDefault(field.Name),
                         New = to,
                         Trace = RuleJson.Write(trace),
                     },

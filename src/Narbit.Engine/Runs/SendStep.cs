@@ -478,7 +478,18 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         else
             await AgreeAsync(db, side, write, _ => true, cancel);
         if (side is { Way: Way.Back, Kind.Kind: RecordKind.Order } && run.RollsBack is null)
-            await OrderLedger.ToldAsync(db, side.System.Id, write.SourceKey, write.Children is not null, cancel);
+            await ToldAsync(db, side, write, cancel);
+    }
+
+    private static async Task ToldAsync(NarbitContext db, WrittenSide side, PlannedWrite write, CancellationToken cancel)
+    {
+        var lists = RecordChildren
+            .Read(write.Children)
+            .Lists.Select(name => side.Kind.Fields.Children.First(c => c.Name == name).Role)
+            .ToList();
+        await OrderLedger.ToldAsync(db, side.System.Id, write.SourceKey, lists.Contains(ListRole.Shipments), cancel);
+        if (lists.Exists(role => role != ListRole.Shipments))
+            await OrderLedger.AgreeAnewAsync(db, side.Lane, write.SourceKey, write.TargetKey, cancel);
     }
 
     // What is ended is no longer anybody's listing.

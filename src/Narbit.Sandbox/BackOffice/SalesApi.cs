@@ -30,11 +30,22 @@ public static class SalesApi
                         postcode = c.Postcode,
                         town = c.Town,
                         account = c.Account,
+                        priceGroup = c.PriceGroup,
+                        addresses = c.Addresses.Select(Address),
                     });
                 return Results.Json(new { data = found });
             }
         );
         Creates(api, "/customers/new", u => (book.Create(ReadCustomer(u), StoreReply.Text(u, "requestKey")), "customerNo"));
+        Creates(
+            api,
+            "/customers/batch",
+            u =>
+            {
+                var number = u.GetProperty("customerNo").GetString()!;
+                return ((number, book.Change(number, c => Changed(c, u), Addresses(u), StoreReply.Text(u, "requestKey"))), "customerNo");
+            }
+        );
         api.MapGet(
             "/documents",
             (string? after, int? limit, string? modifiedSince, string? numbers, string? external) =>
@@ -55,13 +66,37 @@ public static class SalesApi
             {
                 var number = u.GetProperty("documentNo").GetString()!;
                 var key = StoreReply.Text(u, "requestKey");
+                var lines = u.TryGetProperty("lines", out var list) ? list.EnumerateArray().Select(ReadLine).ToList() : null;
+                var to = ReadAddress(u, "shipTo");
                 var refusal =
-                    StoreReply.Flag(u, "ended") == true
-                        ? book.Remove(number, key)
-                        : book.Change(number, d => d with { State = StoreReply.Text(u, "state") ?? d.State }, key);
+                    StoreReply.Flag(u, "ended") == true ? book.Remove(number, key)
+                    : lines is not null || to is not null ? book.Revise(number, lines, to, key)
+                    : book.Change(number, d => d with { State = StoreReply.Text(u, "state") ?? d.State }, key);
                 return ((number, refusal), "documentNo");
             }
         );
+        api.MapGet(
+            "/payments",
+            (string? numbers, string? external) =>
+            {
+                var (wanted, externals) = (numbers?.Split(','), external?.Split(','));
+                var found = book.Receipts.Where(r => wanted?.Contains(r.Number) ?? externals?.Contains(r.ExternalNumber) ?? true);
+                return Results.Json(
+                    new
+                    {
+                        data = found.Select(r => new
+                        {
+                            paymentNo = r.Number,
+                            externalNo = r.ExternalNumber,
+                            documentNo = r.Document,
+                            type = r.Type,
+                            amount = r.Amount,
+                        }),
+                    }
+                );
+            }
+        );
+        Creates(api, "/payments/new", u => (book.Create(ReadReceipt(u), StoreReply.Text(u, "requestKey")), "paymentNo"));
         api.MapGet(
             "/credit-notes",
             (string? after, int? limit, string? modifiedSince, string? numbers, string? external) =>
@@ -154,6 +189,56 @@ public static class SalesApi
         });
     }
 
+    private static object Address(PostAddress a) =>
+        new
+        {
+            name = a.Name,
+            company = a.Company,
+            street = a.Street,
+            town = a.City,
+            postcode = a.Postcode,
+            country = a.Country,
+            phone = a.Phone,
+        };
+
+    private static List<PostAddress> Addresses(JsonElement u) =>
+        u.TryGetProperty("addresses", out var list) ? [.. list.EnumerateArray().Select(ReadAddress)] : [];
+
+    private static OfficeCustomer Changed(OfficeCustomer c, JsonElement u) =>
+        c with
+        {
+            Name = StoreReply.Text(u, "name") ?? c.Name,
+            Company = StoreReply.Text(u, "company") ?? c.Company,
+            Email = StoreReply.Text(u, "email") ?? c.Email,
+            Phone = StoreReply.Text(u, "phone") ?? c.Phone,
+            Postcode = StoreReply.Text(u, "postcode") ?? c.Postcode,
+            Town = StoreReply.Text(u, "town") ?? c.Town,
+            PriceGroup = StoreReply.Text(u, "priceGroup") ?? c.PriceGroup,
+        };
+
+    private static OfficeReceipt ReadReceipt(JsonElement u) =>
+        new(
+            "",
+            StoreReply.Text(u, "externalNo") ?? "",
+            StoreReply.Text(u, "documentNo") ?? "",
+            StoreReply.Text(u, "type") ?? "",
+            Amount(u, "amount")
+        );
+
+    private static PostAddress? ReadAddress(JsonElement u, string name) =>
+        u.TryGetProperty(name, out var to) && to.ValueKind == JsonValueKind.Object ? ReadAddress(to) : null;
+
+    private static PostAddress ReadAddress(JsonElement to) =>
+        new(
+            StoreReply.Text(to, "name") ?? "",
+            StoreReply.Text(to, "company") ?? "",
+            StoreReply.Text(to, "street") ?? "",
+            StoreReply.Text(to, "town") ?? "",
+            StoreReply.Text(to, "postcode") ?? "",
+            StoreReply.Text(to, "country") ?? "",
+            StoreReply.Text(to, "phone") ?? ""
+        );
+
     private static OfficeCustomer ReadCustomer(JsonElement u) =>
         new(
             "",
@@ -164,7 +249,11 @@ public static class SalesApi
             StoreReply.Text(u, "postcode") ?? "",
             StoreReply.Text(u, "town") ?? "",
             StoreReply.Text(u, "account") ?? ""
-        );
+        )
+        {
+            Addresses = Addresses(u),
+            PriceGroup = StoreReply.Text(u, "priceGroup") ?? "",
+        };
 
     private static OfficeDocument ReadDocument(JsonElement u) =>
         new()
@@ -176,20 +265,15 @@ public static class SalesApi
             PlacedAt = u.TryGetProperty("placedAt", out var at) && at.ValueKind == JsonValueKind.String ? at.GetDateTimeOffset() : null,
             Currency = StoreReply.Text(u, "currency") ?? "EUR",
             ShippingCode = StoreReply.Text(u, "shippingCode") ?? "",
+            State = StoreReply.Text(u, "state") is { Length: > 0 } state ? state : "open",
             Location = StoreReply.Text(u, "location") ?? "",
+            Register = StoreReply.Text(u, "register") ?? "",
+            ChannelAccount = StoreReply.Text(u, "channelAccount") ?? "",
+            SalesPerson = StoreReply.Text(u, "salesPerson") ?? "",
+            Tags = StoreReply.Text(u, "tags") ?? "",
+            TheirNumber = StoreReply.Text(u, "theirNo") ?? "",
             Remark = StoreReply.Text(u, "remark") ?? "",
-            ShipTo =
-                u.TryGetProperty("shipTo", out var to) && to.ValueKind == JsonValueKind.Object
-                    ? new PostAddress(
-                        StoreReply.Text(to, "name") ?? "",
-                        StoreReply.Text(to, "company") ?? "",
-                        StoreReply.Text(to, "street") ?? "",
-                        StoreReply.Text(to, "town") ?? "",
-                        StoreReply.Text(to, "postcode") ?? "",
-                        StoreReply.Text(to, "country") ?? "",
-                        StoreReply.Text(to, "phone") ?? ""
-                    )
-                    : null,
+            ShipTo = ReadAddress(u, "shipTo"),
             Lines = [.. u.GetProperty("lines").EnumerateArray().Select(ReadLine)],
             Payments = u.TryGetProperty("payments", out var paid)
                 ? [.. paid.EnumerateArray().Select(p => new OfficePayment(StoreReply.Text(p, "type") ?? "", Amount(p, "amount")))]
@@ -216,7 +300,8 @@ public static class SalesApi
             Amount(l, "net"),
             Amount(l, "tax"),
             Amount(l, "gross"),
-            Amount(l, "taxRate")
+            Amount(l, "taxRate"),
+            StoreReply.Text(l, "externalLine") ?? ""
         );
 
     private static decimal Amount(JsonElement of, string name) => StoreReply.Number(of, name) ?? 0;
@@ -235,17 +320,16 @@ public static class SalesApi
         json.WriteString("shippingCode", d.ShippingCode);
         json.WriteString("location", d.Location);
         json.WriteString("remark", d.Remark);
+        json.WriteString("register", d.Register);
+        json.WriteString("channelAccount", d.ChannelAccount);
+        json.WriteString("salesPerson", d.SalesPerson);
+        json.WriteString("tags", d.Tags);
+        json.WriteString("theirNo", d.TheirNumber);
+        json.WriteString("answer", d.Answer);
         if (d.ShipTo is { } to)
         {
-            json.WriteStartObject("shipTo");
-            json.WriteString("name", to.Name);
-            json.WriteString("company", to.Company);
-            json.WriteString("street", to.Street);
-            json.WriteString("town", to.City);
-            json.WriteString("postcode", to.Postcode);
-            json.WriteString("country", to.Country);
-            json.WriteString("phone", to.Phone);
-            json.WriteEndObject();
+            json.WritePropertyName("shipTo");
+            JsonSerializer.Serialize(json, Address(to));
         }
 
         WriteLines(json, d.Lines);
@@ -307,6 +391,8 @@ public static class SalesApi
             json.WriteNumber("tax", line.Tax);
             json.WriteNumber("gross", line.Gross);
             json.WriteNumber("taxRate", line.TaxRate);
+            if (line.ExternalLine.Length > 0)
+                json.WriteString("externalLine", line.ExternalLine);
             json.WriteEndObject();
         }
 

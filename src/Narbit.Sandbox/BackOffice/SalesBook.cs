@@ -14,7 +14,14 @@ public sealed record OfficeCustomer(
     string Postcode,
     string Town,
     string Account = ""
-);
+)
+{
+    /// <summary>Where goods may be sent to for it.</summary>
+    public IReadOnlyList<PostAddress> Addresses { get; init; } = [];
+
+    /// <summary>The group that its prices are of.</summary>
+    public string PriceGroup { get; init; } = "";
+}
 
 /// <summary>A line of a document.</summary>
 public sealed record OfficeLine(
@@ -26,8 +33,12 @@ public sealed record OfficeLine(
     decimal Net,
     decimal Tax,
     decimal Gross,
-    decimal TaxRate
+    decimal TaxRate,
+    string ExternalLine = ""
 );
+
+/// <summary>A payment that was registered apart.</summary>
+public sealed record OfficeReceipt(string Number, string ExternalNumber, string Document, string Type, decimal Amount);
 
 /// <summary>A payment of a document.</summary>
 public sealed record OfficePayment(string Type, decimal Amount);
@@ -52,6 +63,21 @@ public sealed record OfficeDocument
     public string ShippingCode { get; init; } = "";
 
     public string Location { get; init; } = "";
+
+    public string Register { get; init; } = "";
+
+    /// <summary>The ledger account of the channel.</summary>
+    public string ChannelAccount { get; init; } = "";
+
+    public string SalesPerson { get; init; } = "";
+
+    public string Tags { get; init; } = "";
+
+    /// <summary>The number that the buyer gave the order.</summary>
+    public string TheirNumber { get; init; } = "";
+
+    /// <summary>What the office answers the buyer.</summary>
+    public string Answer { get; init; } = "";
 
     public string Remark { get; init; } = "";
 
@@ -88,18 +114,23 @@ public sealed record BookEntry(
     OfficeDocument? Document,
     OfficeCredit? Credit,
     string? Key = null,
-    string? Removed = null
+    string? Removed = null,
+    OfficeReceipt? Receipt = null
 );
 
 /// <summary>The back office's customers, documents and credit notes. All access goes through its lock.</summary>
 public sealed class SalesBook : IDisposable
 {
+    /// <summary>Whoever buys at the counter without a name.</summary>
+    public const string Counter = "40001";
+
     private static readonly string[] PaymentTypes = ["card", "invoice", "cash", "transfer", "voucher", "account"];
 
     private readonly Lock _gate = new();
     private readonly Dictionary<string, OfficeCustomer> _customers = new(StringComparer.Ordinal);
     private readonly Dictionary<string, OfficeDocument> _documents = new(StringComparer.Ordinal);
     private readonly Dictionary<string, OfficeCredit> _credits = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, OfficeReceipt> _receipts = new(StringComparer.Ordinal);
     private readonly Dictionary<string, string> _seenKeys = new(StringComparer.Ordinal);
     private readonly BackOfficeState _stock;
     private readonly Journal<BookEntry> _journal;
@@ -112,6 +143,7 @@ public sealed class SalesBook : IDisposable
     {
         _stock = stock;
         _clock = clock;
+        _customers[Counter] = new OfficeCustomer(Counter, "Counter sales", "", "", "", "", "");
         foreach (var c in customers)
             _customers[c.Number] = new OfficeCustomer(c.Number, c.Contact, c.Firm, c.Mail, c.Phone, c.Postcode, c.Town);
         _journal = new Journal<BookEntry>(journalPath);
@@ -143,6 +175,15 @@ public sealed class SalesBook : IDisposable
         {
             lock (_gate)
                 return [.. _credits.Values];
+        }
+    }
+
+    public IReadOnlyList<OfficeReceipt> Receipts
+    {
+        get
+        {
+            lock (_gate)
+                return [.. _receipts.Values];
         }
     }
 
@@ -211,6 +252,77 @@ public sealed class SalesBook : IDisposable
             Write(new BookEntry(null, null, made, key));
             return (made.Number, null);
         }
+    }
+
+    /// <summary>Registers a payment of a document; a key seen before is answered with the number it got then.</summary>
+    public (string? Number, string? Refusal) Create(OfficeReceipt receipt, string? key)
+    {
+        lock (_gate)
+        {
+            if (Seen(key) is { } earlier)
+                return (earlier, null);
+            if (!_documents.TryGetValue(receipt.Document, out var document))
+                return (null, $"There is no document {receipt.Document}.");
+            if (_receipts.Values.FirstOrDefault(r => r.ExternalNumber == receipt.ExternalNumber) is { } same)
+                return (null, $"There is a payment with the external number {receipt.ExternalNumber}: {same.Number}.");
+            if (!PaymentTypes.Contains(receipt.Type))
+                return (null, $"There is no payment type “{receipt.Type}”; there are {string.Join(", ", PaymentTypes)}.");
+            var made = receipt with { Number = (95_001 + _receipts.Count).ToString(CultureInfo.InvariantCulture) };
+            Write(new BookEntry(null, null, null, key, null, made));
+            var payments = document.Payments.Append(new OfficePayment(made.Type, made.Amount));
+            Change(document.Number, d => d with { Payments = [.. payments] });
+            return (made.Number, null);
+        }
+    }
+
+    /// <summary>Changes a customer, and adds the addresses that it does not have yet.</summary>
+    public string? Change(string number, Func<OfficeCustomer, OfficeCustomer> change, IReadOnlyList<PostAddress> addresses, string? key)
+    {
+        lock (_gate)
+        {
+            if (Seen(key) is not null)
+                return null;
+            if (!_customers.TryGetValue(number, out var customer))
+                return $"There is no customer {number}.";
+            var changed = change(customer);
+            Write(new BookEntry(changed with { Addresses = [.. changed.Addresses.Union(addresses)] }, null, null, key));
+            return null;
+        }
+    }
+
+    /// <summary>Changes the lines or the address of a document that nothing was sent of yet; its goods are laid aside anew.</summary>
+    public string? Revise(string number, IReadOnlyList<OfficeLine>? lines, PostAddress? shipTo, string? key = null)
+    {
+        lock (_gate)
+        {
+            if (Seen(key) is not null)
+                return null;
+            if (!_documents.TryGetValue(number, out var document))
+                return $"There is no document {number}.";
+            if (document.State != "open")
+                return $"Document {number} is {document.State}; only an open one can be changed.";
+            var revised = document with { Lines = lines ?? document.Lines, ShipTo = shipTo ?? document.ShipTo };
+            if (Refusal(revised) is { } refusal)
+                return refusal;
+            foreach (var line in document.Lines.Where(l => l.Kind == "goods"))
+                _stock.Reserve(line.Article, -line.Quantity);
+            foreach (var line in revised.Lines.Where(l => l.Kind == "goods"))
+                _stock.Reserve(line.Article, line.Quantity);
+            return Change(number, _ => revised, key);
+        }
+    }
+
+    /// <summary>One piece more of a line, at the same price.</summary>
+    public string? More(string number, int line) =>
+        Document(number) is not { } document ? $"There is no document {number}."
+        : line < 0 || line >= document.Lines.Count ? "There is no such line."
+        : Revise(number, [.. document.Lines.Select((l, i) => i == line ? Larger(l) : l)], null);
+
+    private static OfficeLine Larger(OfficeLine line)
+    {
+        var net = Math.Round(line.Net * (line.Quantity + 1) / line.Quantity, 2, MidpointRounding.AwayFromZero);
+        var tax = Math.Round(net * line.TaxRate / 100, 2, MidpointRounding.AwayFromZero);
+        return line with { Quantity = line.Quantity + 1, Net = net, Tax = tax, Gross = net + tax };
     }
 
     /// <summary>Changes a document: its state, or what was sent of it.</summary>
@@ -283,7 +395,7 @@ public sealed class SalesBook : IDisposable
     {
         if (document.ExternalNumber.Length == 0)
             return "A document needs its external number.";
-        if (_documents.Values.FirstOrDefault(d => d.ExternalNumber == document.ExternalNumber) is { } same)
+        if (_documents.Values.FirstOrDefault(d => d.ExternalNumber == document.ExternalNumber && d.Number != document.Number) is { } same)
             return $"There is a document with the external number {document.ExternalNumber}: {same.Number}.";
         if (!_customers.ContainsKey(document.Customer))
             return $"There is no customer {document.Customer}.";
@@ -320,7 +432,10 @@ public sealed class SalesBook : IDisposable
             _documents.Remove(removed);
         if (entry.Credit is { } credit)
             _credits[credit.Number] = credit;
+        if (entry.Receipt is { } receipt)
+            _receipts[receipt.Number] = receipt;
         if (entry.Key is { } key)
-            _seenKeys[key] = entry.Customer?.Number ?? entry.Document?.Number ?? entry.Credit?.Number ?? entry.Removed!;
+            _seenKeys[key] =
+                entry.Customer?.Number ?? entry.Document?.Number ?? entry.Credit?.Number ?? entry.Receipt?.Number ?? entry.Removed!;
     }
 }

@@ -2,6 +2,7 @@ using System.Globalization;
 using Narbit.Sandbox.BackOffice;
 using Narbit.Sandbox.Orders;
 using Narbit.Sandbox.Stores;
+using Narbit.Sandbox.Till;
 using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Sandbox.Demo;
@@ -11,6 +12,7 @@ public sealed record OrderBooks(
     IReadOnlyList<StoreOrder> Shop,
     IReadOnlyList<StoreOrder> Portal,
     IReadOnlyList<StoreOrder> Market,
+    IReadOnlyList<StoreOrder> Till,
     IReadOnlyList<Trouble> Troubles
 )
 {
@@ -43,6 +45,7 @@ public sealed record OrderBooks(
             ShopTroubles(Placed(atShop, shop, customers, dice, Ways.Shop), Shared(catalogue.Further.Customers), troubles),
             PortalTroubles(Placed(orders - atShop - atMarket, portal, Alone(catalogue.Further.Accounts), dice, Ways.Portal), troubles),
             MarketTroubles(Placed(atMarket, market, customers, dice, Ways.Market), troubles),
+            TillTroubles(Sales(atShop / 8, Sold(Offers(catalogue.Further.Till, "", rates)), new Dice(seed + 1)), troubles),
             troubles
         );
     }
@@ -202,6 +205,40 @@ public sealed record OrderBooks(
         // Each store hands out the oldest first, so these are the first ones.
         troubles.Add(new("order older than the cut-off", "web-shop", [.. orders.Take(4).Select(o => o.Id)]));
         return orders;
+    }
+
+    // A morning at the counter: a sale every few minutes, most of them in cash.
+    private static List<StoreOrder> Sales(int count, List<Offer> offers, Dice dice)
+    {
+        var sales = new List<StoreOrder>(count);
+        for (var n = 1; n <= count && offers.Count > 0; n++)
+        {
+            var at = Catalogue.Day.Date.AddHours(9).AddMinutes(7 * n);
+            var sale = new StoreOrder
+            {
+                Id = TillSales.Receipt(n),
+                Number = TillSales.Receipt(n),
+                PlacedAt = new DateTimeOffset(at, TimeSpan.Zero),
+                ChangedAt = new DateTimeOffset(at, TimeSpan.Zero),
+                State = "closed",
+                PaymentState = "paid",
+                Method = dice.Chance(40) ? "card" : "cash",
+                Register = dice.Chance(30) ? "2" : "1",
+                Lines = Lines(offers, dice),
+            };
+            sales.Add(Reckoning.Added(sale, gross: true));
+        }
+
+        return sales;
+    }
+
+    private static List<StoreOrder> TillTroubles(List<StoreOrder> sales, List<Trouble> troubles)
+    {
+        var spoil = new Spoiler(sales, "quay-street-till", troubles);
+        spoil.Each("sale not yet closed", 2, s => s with { State = "open", PaymentState = "pending" });
+        spoil.Each("refund at the till", 2, s => s with { Refunds = [Refund(s, s.Lines[0])] });
+        spoil.Each("exchange at the till", 2, s => s with { State = "exchange" });
+        return sales;
     }
 
     private static GivenBack Refund(StoreOrder order, OrderedLine line) =>

@@ -17,11 +17,8 @@ public static class ShopOrdersApi
             {
                 if (ids is not null)
                     return Reply(orders.Find(ids.Split(',')), 1, 1, null);
-                DateTimeOffset? since = updated_after is null
-                    ? null
-                    : DateTimeOffset.Parse(updated_after, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
                 var (number, size) = (Math.Max(1, page ?? 1), Math.Clamp(per_page ?? 50, 1, MostPerPage));
-                var (some, total) = orders.Page((number - 1) * size, size, since);
+                var (some, total) = orders.Page((number - 1) * size, size, StoreReply.Since(updated_after));
                 return Reply(some, number, Math.Max(1, (total + size - 1) / size), total);
             }
         );
@@ -58,19 +55,25 @@ public static class ShopOrdersApi
             StoreReply.Text(u, "request_key"),
             StoreReply.Text(u, "state"),
             StoreReply.Text(u, "office_number"),
-            u.TryGetProperty("parcels", out var parcels)
-                ?
-                [
-                    .. parcels
-                        .EnumerateArray()
-                        .Select(p => new Parcel(
-                            StoreReply.Text(p, "id") ?? "",
-                            p.TryGetProperty("sent_at", out var at) && at.ValueKind == JsonValueKind.String ? at.GetDateTimeOffset() : null,
-                            StoreReply.Text(p, "carrier") ?? "",
-                            StoreReply.Text(p, "tracking") ?? ""
-                        )),
-                ]
-                : null
+            StoreReply.Parcels(u, "parcels", "id", "sent_at", "carrier", "tracking")
+        )
+        {
+            Answer = StoreReply.Text(u, "answer"),
+            Lines = u.TryGetProperty("lines", out var lines)
+                ? [.. lines.EnumerateArray().Select(l => new ReturnedLine(StoreReply.Text(l, "id")!, StoreReply.Whole(l, "quantity") ?? 0))]
+                : null,
+            ShipTo = u.TryGetProperty("ship_to", out var to) && to.ValueKind == JsonValueKind.Object ? ReadAddress(to) : null,
+        };
+
+    private static PostAddress ReadAddress(JsonElement to) =>
+        new(
+            StoreReply.Text(to, "name") ?? "",
+            StoreReply.Text(to, "company") ?? "",
+            StoreReply.Text(to, "street") ?? "",
+            StoreReply.Text(to, "city") ?? "",
+            StoreReply.Text(to, "postcode") ?? "",
+            StoreReply.Text(to, "country") ?? "",
+            StoreReply.Text(to, "phone") ?? ""
         );
 
     private static IResult Reply(IReadOnlyList<StoreOrder> orders, int page, int pages, int? total) =>
@@ -149,6 +152,7 @@ public static class ShopOrdersApi
             WriteRefund(json, refund);
         json.WriteEndArray();
         json.WriteString("comment", o.Comment);
+        json.WriteString("answer", o.Answer);
         json.WriteString("office_number", o.HubNumber);
         json.WriteStartArray("parcels");
         foreach (var parcel in o.Parcels)

@@ -73,6 +73,9 @@ public sealed record StoreOrder
     /// <summary>The buyer's own number for the order.</summary>
     public string TheirNumber { get; init; } = "";
 
+    /// <summary>The register that it was sold at.</summary>
+    public string Register { get; init; } = "";
+
     public PostAddress? BillTo { get; init; }
 
     public PostAddress? ShipTo { get; init; }
@@ -95,6 +98,9 @@ public sealed record StoreOrder
 
     public string Comment { get; init; } = "";
 
+    /// <summary>What the seller answered.</summary>
+    public string Answer { get; init; } = "";
+
     /// <summary>The number under which the back office has it.</summary>
     public string HubNumber { get; init; } = "";
 
@@ -102,7 +108,15 @@ public sealed record StoreOrder
 }
 
 /// <summary>What a program says of an order; what is null stays.</summary>
-public sealed record OrderNews(string Id, string? Key, string? State, string? HubNumber, IReadOnlyList<Parcel>? Parcels);
+public sealed record OrderNews(string Id, string? Key, string? State, string? HubNumber, IReadOnlyList<Parcel>? Parcels)
+{
+    public string? Answer { get; init; }
+
+    /// <summary>The lines that stay, with their quantities.</summary>
+    public IReadOnlyList<ReturnedLine>? Lines { get; init; }
+
+    public PostAddress? ShipTo { get; init; }
+}
 
 /// <summary>Adds up orders as a store does: each line rounded for itself.</summary>
 public static class Reckoning

@@ -95,9 +95,28 @@ public sealed class StoreOrders : IDisposable
                 return null;
         }
 
-        return Change(
-            news.Id,
-            o => o with { State = news.State ?? o.State, HubNumber = news.HubNumber ?? o.HubNumber, Parcels = news.Parcels ?? o.Parcels }
+        return Change(news.Id, o => Told(o, news));
+    }
+
+    private static StoreOrder Told(StoreOrder order, OrderNews news)
+    {
+        var told = order with
+        {
+            State = news.State ?? order.State,
+            HubNumber = news.HubNumber ?? order.HubNumber,
+            Parcels = news.Parcels ?? order.Parcels,
+            Answer = news.Answer ?? order.Answer,
+            ShipTo = news.ShipTo ?? order.ShipTo,
+        };
+        if (news.Lines is not { } lines)
+            return told;
+        var quantities = lines.ToDictionary(l => l.Line, l => l.Quantity, StringComparer.Ordinal);
+        return Reckoning.Added(
+            told with
+            {
+                Lines = [.. order.Lines.Where(l => quantities.ContainsKey(l.Id)).Select(l => l with { Quantity = quantities[l.Id] })],
+            },
+            gross: true
         );
     }
 

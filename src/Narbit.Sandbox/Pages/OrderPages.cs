@@ -12,7 +12,15 @@ public static class OrderPages
     private const string Basket = "basket";
 
     /// <summary>A store's orders: pay, cancel, give a line or all back.</summary>
-    public static void MapStore(IEndpointRouteBuilder app, string path, string name, string theme, StoreOrders orders, bool gross)
+    public static void MapStore(
+        IEndpointRouteBuilder app,
+        string path,
+        string name,
+        string theme,
+        StoreOrders orders,
+        bool gross,
+        Func<StoreOrder, StoreOrder>? paid = null
+    )
     {
         app.MapGet(
             $"{path}/orders",
@@ -25,7 +33,7 @@ public static class OrderPages
                     var form = await request.ReadFormAsync();
                     var refusal = form["act"].ToString() switch
                     {
-                        "pay" => orders.Change(id, o => o with { PaymentState = "paid" }),
+                        "pay" => orders.Change(id, paid ?? (o => o with { PaymentState = "paid" })),
                         "cancel" => orders.Change(id, o => o with { State = "cancelled" }),
                         "one" => orders.GiveBack(id, form["line"].ToString(), 1, gross),
                         "all" => orders.GiveBack(id, null, 0, gross),
@@ -88,6 +96,8 @@ public static class OrderPages
                         "ship" => book.Ship(number, true, form["carrier"].ToString(), form["tracking"].ToString()),
                         "part" => book.Ship(number, false, form["carrier"].ToString(), form["tracking"].ToString()),
                         "cancel" => book.Cancel(number),
+                        "answer" => book.Change(number, d => d with { Answer = form["answer"].ToString() }),
+                        "more" => book.More(number, int.TryParse(form["line"], CultureInfo.InvariantCulture, out var line) ? line : -1),
                         _ => "There is nothing like that to do.",
                     };
                     return Results.Redirect(
@@ -154,7 +164,7 @@ public static class OrderPages
             )}</form>
             <td class="num">€ {o.Total.ToString("0.00", CultureInfo.InvariantCulture)}{(
                 o.Refunds.Count > 0 ? $"<br><small>{o.Refunds.Count} given back</small>" : ""
-            )}
+            )}{(o.Answer.Length > 0 ? $"<br><small>answered: {Html.Text(o.Answer)}</small>" : "")}
             <td class="parcels">{string.Join("<br>", parcels)}
             <td><form method="post" action="{path}/orders/{o.Id}"><button name="act" value="pay">Pay</button>
             <button name="act" value="cancel">Cancel</button> <button name="act" value="all">Give all back</button></form></tr>
@@ -268,6 +278,11 @@ public static class OrderPages
             : order;
     }
 
+    private static string OfficeLine(OfficeLine line, int place) =>
+        line.Kind == "goods"
+            ? $"""{line.Quantity} × {Html.Text(line.Article)} <button name="line" value="{place}">One more</button>"""
+            : $"{line.Quantity} × {Html.Text(line.Article.Length > 0 ? line.Article : line.Kind)}";
+
     private static IResult Documents(SalesBook book, string? said)
     {
         var credits = book.Credits.ToLookup(c => c.Document, StringComparer.Ordinal);
@@ -280,7 +295,10 @@ public static class OrderPages
                 <tr data-document="{Html.Text(d.Number)}"><td>{Html.Text(d.Number)}<br><small>{Html.Text(d.ExternalNumber)}</small>
                 <td>{Html.Text(customers.GetValueOrDefault(d.Customer)?.Name)}<br><small>{Html.Text(d.Customer)}</small>
                 <td class="state">{Html.Text(d.Kind)}, {Html.Text(d.State)}
-                <td>{string.Join("<br>", d.Lines.Select(l => $"{l.Quantity} × {Html.Text(l.Article.Length > 0 ? l.Article : l.Kind)}"))}
+                <td><form method="post" action="/back-office/documents/{d.Number}"><input type="hidden" name="act" value="more">{string.Join(
+                    "<br>",
+                    d.Lines.Select(OfficeLine)
+                )}</form>
                 <td class="num">€ {d.Lines.Sum(l => l.Gross).ToString("0.00", CultureInfo.InvariantCulture)}{string.Concat(
                     credits[d.Number].Select(c => $"<br><small>credit note {c.Number}: € {c.Lines.Sum(l => l.Gross):0.00}</small>")
                 )}
@@ -288,7 +306,9 @@ public static class OrderPages
                 <td><form method="post" action="/back-office/documents/{d.Number}"><input name="carrier" class="short" aria-label="Carrier"
                 value="Moor Post"> <input name="tracking" class="short" aria-label="Tracking number" value="MP{Html.Text(d.Number)}">
                 <button name="act" value="ship">Ship all</button> <button name="act" value="part">Ship a part</button>
-                <button name="act" value="cancel">Cancel</button></form></tr>
+                <button name="act" value="cancel">Cancel</button><br>
+                <input name="answer" aria-label="Answer to the buyer" value="{Html.Text(d.Answer)}">
+                <button name="act" value="answer">Answer</button></form></tr>
                 """
             );
         return Html.Page(

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Narbit.Sandbox.Orders;
 using Narbit.Sandbox.Stores;
 
 namespace Narbit.Sandbox.Pages;
@@ -9,7 +10,15 @@ namespace Narbit.Sandbox.Pages;
 /// </summary>
 public static class StorePages
 {
-    public static void Map(IEndpointRouteBuilder app, string path, string name, string theme, string about, StoreState state)
+    public static void Map(
+        IEndpointRouteBuilder app,
+        string path,
+        string name,
+        string theme,
+        string about,
+        StoreState state,
+        Counter? counter = null
+    )
     {
         var head = $"""<header><a href="{path}/">{Html.Text(name)}</a><span>{Html.Text(about)}</span></header>""";
         app.MapGet(
@@ -26,11 +35,7 @@ public static class StorePages
                             <td class="price">€ {l.Price.ToString("0.00", CultureInfo.InvariantCulture)}</td><td class="stock">{(
                                 l.Quantity > 0 ? $"{l.Quantity} in stock" : "sold out"
                             )}</td>
-                            <td><form method="post" action="{path}/buy"><input type="hidden" name="id" value="{Html.Text(
-                                l.Id
-                            )}"><label>Quantity <input class="short" name="quantity" value="1"></label> <button {(
-                                l.Quantity > 0 ? "" : "disabled"
-                            )}>Buy</button></form></td></tr>
+                            <td>{Counters.Form(path, l, counter)}</td></tr>
                             """
                     );
                 return Html.Page(
@@ -50,11 +55,13 @@ public static class StorePages
                 async (HttpRequest request) =>
                 {
                     var form = await request.ReadFormAsync();
-                    var refusal = state.Buy(
-                        form["id"].ToString(),
-                        int.TryParse(form["quantity"], CultureInfo.InvariantCulture, out var q) ? q : 1
-                    );
-                    return Results.Redirect($"{path}/?said={Uri.EscapeDataString(refusal ?? "Sold.")}");
+                    var id = form["id"].ToString();
+                    var quantity = int.TryParse(form["quantity"], CultureInfo.InvariantCulture, out var q) ? q : 1;
+                    var listing = state.Find([id], found => found.Count > 0 ? found[0] : null);
+                    var said =
+                        state.Buy(id, quantity)
+                        ?? (counter is null ? "Sold." : counter.Sell(listing!, quantity, field => form[field].ToString().Trim()));
+                    return Results.Redirect($"{path}/?said={Uri.EscapeDataString(said)}");
                 }
             )
             .DisableAntiforgery();

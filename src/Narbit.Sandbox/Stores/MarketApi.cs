@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Narbit.Sandbox.Orders;
 
 namespace Narbit.Sandbox.Stores;
 
@@ -10,7 +11,7 @@ public static class MarketApi
 {
     public const string SellerKey = "clay-lane-demo-key";
 
-    public static void Map(IEndpointRouteBuilder app, StoreState state)
+    public static void Map(IEndpointRouteBuilder app, StoreState state, StoreOrders orders)
     {
         var api = app.MapGroup("/clay-lane/seller/v2")
             .AddEndpointFilter(
@@ -20,6 +21,7 @@ public static class MarketApi
                         : Results.Json(new { message = "No such seller." }, statusCode: 403)
             );
 
+        MarketOrdersApi.Map(api, orders);
         api.MapGet("/me", () => Results.Json(new { seller = new { displayName = "Clay Lane Market: Lanternmoor" } }));
         api.MapGet(
             "/listings",

@@ -1,4 +1,6 @@
+using System.Globalization;
 using System.Text.Json;
+using Narbit.Sandbox.Orders;
 
 namespace Narbit.Sandbox.Stores;
 
@@ -14,7 +16,11 @@ public static class StoreReply
     }
 
     /// <summary>The edits in a body, or null where it cannot be read.</summary>
-    public static async Task<IReadOnlyList<ListingEdit>?> EditsAsync(HttpRequest request, string list, Func<JsonElement, ListingEdit> read)
+    public static Task<IReadOnlyList<ListingEdit>?> EditsAsync(HttpRequest request, string list, Func<JsonElement, ListingEdit> read) =>
+        ReadAsync(request, list, read);
+
+    /// <summary>What a body lists, or null where it cannot be read.</summary>
+    public static async Task<IReadOnlyList<T>?> ReadAsync<T>(HttpRequest request, string list, Func<JsonElement, T> read)
     {
         try
         {
@@ -30,6 +36,26 @@ public static class StoreReply
 
     public static string? Text(JsonElement edit, string name) =>
         edit.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String ? value.GetString() : null;
+
+    /// <summary>An instant in a question; null: none was asked for.</summary>
+    public static DateTimeOffset? Since(string? text) =>
+        text is null ? null : DateTimeOffset.Parse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
+
+    /// <summary>The parcels in a list, by what the store calls their parts; null: nothing is said of them.</summary>
+    public static IReadOnlyList<Parcel>? Parcels(JsonElement edit, string list, string id, string at, string carrier, string tracking) =>
+        edit.TryGetProperty(list, out var parcels)
+            ?
+            [
+                .. parcels
+                    .EnumerateArray()
+                    .Select(p => new Parcel(
+                        Text(p, id) ?? "",
+                        p.TryGetProperty(at, out var sent) && sent.ValueKind == JsonValueKind.String ? sent.GetDateTimeOffset() : null,
+                        Text(p, carrier) ?? "",
+                        Text(p, tracking) ?? ""
+                    )),
+            ]
+            : null;
 
     public static bool? Flag(JsonElement edit, string name) =>
         edit.TryGetProperty(name, out var value) && value.ValueKind is JsonValueKind.True or JsonValueKind.False

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using Narbit.Sandbox.Orders;
 
 namespace Narbit.Sandbox.Stores;
 
@@ -15,7 +16,7 @@ public static class TradePortalApi
     /// <summary>The groups of customers that have prices of their own.</summary>
     public static IReadOnlyList<string> Groups { get; } = ["schools", "counter"];
 
-    public static void Map(IEndpointRouteBuilder app, StoreState state)
+    public static void Map(IEndpointRouteBuilder app, StoreState state, StoreOrders orders)
     {
         var api = app.MapGroup("/trade-portal/gate")
             .AddEndpointFilter(
@@ -25,6 +26,7 @@ public static class TradePortalApi
                         : Results.Json(new { ok = false, fault = new { text = "The token is not known here." } }, statusCode: 401)
             );
 
+        PortalOrdersApi.Map(api, orders);
         api.MapGet("/about", () => Results.Json(new { ok = true, result = new { portal = "Studio Trade Portal", currency = "EUR" } }));
         api.MapGet(
             "/entries",

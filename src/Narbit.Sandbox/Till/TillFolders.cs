@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Narbit.Sandbox.Orders;
 using Narbit.Sandbox.Stores;
 
 namespace Narbit.Sandbox.Till;
@@ -13,13 +14,11 @@ public sealed class TillFolders : IDisposable
 {
     private static readonly TimeSpan Looks = TimeSpan.FromMilliseconds(150);
     private readonly StoreState _state;
-    private readonly string _out;
+    private readonly OutFolder _articles;
+    private readonly TillSales _sales;
     private readonly string _in;
     private readonly string _done;
-    private readonly TimeProvider _clock;
     private readonly ITimer _timer;
-    private readonly Lock _gate = new();
-    private DateTimeOffset _last;
 
     /// <summary>What the till asks of an article: a name of at most 24 characters. Numbers are given by whoever sends them.</summary>
     public static StoreWays Ways { get; } =
@@ -33,18 +32,19 @@ public sealed class TillFolders : IDisposable
 
     static TillFolders() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
 
-    public TillFolders(StoreState state, string folder, TimeProvider clock)
+    public TillFolders(StoreState state, StoreOrders sales, string folder, TimeProvider clock)
     {
         _state = state;
-        _clock = clock;
         Folder = folder;
-        _out = Path.Combine(folder, "out");
+        var @out = Path.Combine(folder, "out");
         _in = Path.Combine(folder, "in");
         _done = Path.Combine(folder, "in", "done");
-        foreach (var f in new[] { _out, _in, _done })
+        foreach (var f in new[] { @out, _in, _done })
             Directory.CreateDirectory(f);
+        _articles = new OutFolder(@out, clock);
         state.Changed += Export;
         Export();
+        _sales = new TillSales(sales, new OutFolder(@out, clock));
         _timer = clock.CreateTimer(_ => TakeIn(), null, Looks, Looks);
     }
 
@@ -56,51 +56,36 @@ public sealed class TillFolders : IDisposable
     public void Dispose()
     {
         _timer.Dispose();
+        _sales.Dispose();
         _state.Changed -= Export;
     }
 
-    private void Export()
+    private void Export() => _articles.Write("articles", Articles);
+
+    private string Articles()
     {
-        lock (_gate)
-        {
-            var text = new StringBuilder("PLU;Code;Article;EAN;Price;Stock;Group\r\n");
-            _state.Read(
-                0,
-                int.MaxValue,
-                null,
-                (listings, _) =>
-                {
-                    foreach (var l in listings)
-                        text.AppendJoin(
-                                ';',
-                                new[]
-                                {
-                                    l.Id,
-                                    l.Sku,
-                                    l.Title,
-                                    l.Barcode,
-                                    l.Price.ToString("0.00", CultureInfo.InvariantCulture).Replace('.', ','),
-                                    l.Quantity.ToString(CultureInfo.InvariantCulture),
-                                    l.Category,
-                                }.Select(Cell)
-                            )
-                            .Append("\r\n");
-                    return 0;
-                }
-            );
-            // Each file has a second of its own, so that the newest is told by its name.
-            var now = _clock.GetUtcNow();
-            _last = new DateTimeOffset(
-                Math.Max(
-                    now.UtcTicks / TimeSpan.TicksPerSecond * TimeSpan.TicksPerSecond,
-                    _last.UtcTicks + (_last == default ? 0 : TimeSpan.TicksPerSecond)
-                ),
-                TimeSpan.Zero
-            );
-            var path = Path.Combine(_out, $"articles_{_last.UtcDateTime.ToString("yyyyMMdd-HHmmss", CultureInfo.InvariantCulture)}.csv");
-            File.WriteAllBytes($"{path}.part", Encoding.GetEncoding(1252).GetBytes(text.ToString()));
-            File.Move($"{path}.part", path, overwrite: true);
-        }
+        var text = new StringBuilder("PLU;Code;Article;EAN;Price;Stock;Group\r\n");
+        return _state.Read(
+            0,
+            int.MaxValue,
+            null,
+            (listings, _) =>
+            {
+                foreach (var l in listings)
+                    text.Append(
+                        OutFolder.Line(
+                            l.Id,
+                            l.Sku,
+                            l.Title,
+                            l.Barcode,
+                            OutFolder.Amount(l.Price),
+                            l.Quantity.ToString(CultureInfo.InvariantCulture),
+                            l.Category
+                        )
+                    );
+                return text.ToString();
+            }
+        );
     }
 
     private void TakeIn()
@@ -179,7 +164,4 @@ public sealed class TillFolders : IDisposable
             cell.Clear();
         }
     }
-
-    private static string Cell(string text) =>
-        text.AsSpan().IndexOfAny(";\"\r\n") >= 0 ? $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : text;
 }

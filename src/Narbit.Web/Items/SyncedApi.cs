@@ -80,7 +80,7 @@ public static class SyncedApi
             .ThenBy(l => LaneWorks.Place(l.Kind))
             .ToList();
         var categories = (await fields.OfAsync(hub, cancel))?.Find(FieldRole.Category) is { } category
-            ? await ValueCounts.OfAsync(db, hub, category.Name, cancel)
+            ? await ValueCounts.OfAsync(db, hub, RecordKind.Item, category.Name, cancel)
             : [];
         var levels = await fields.OfAsync(hub, cancel, RecordKind.StockLevel);
         var locations = levels?.Find(FieldRole.Location) is { } location

@@ -31,6 +31,9 @@ public sealed record MapTarget(FieldDescription Field, bool Mappable, string Com
 
 public sealed record MapToLookAt(FieldMap Map, string? SourceKey);
 
+/// <summary>A record of the source that a map can be looked at with.</summary>
+public sealed record MapSample(string SourceKey, string? Reference, string? Caption);
+
 public sealed record MapToSuggestFor(FieldMap Map);
 
 public sealed record CodesToLookAt(FieldMap Map, string Table);
@@ -48,6 +51,7 @@ public static class MapApi
         var lanes = api.MapGroup("/lanes").WithTags("Maps");
         lanes.MapGet("/{id}/map/choices", ChoicesAsync).WithName("mapChoices");
         lanes.MapPost("/{id}/map/record", RecordAsync).WithName("lookAtRecord");
+        lanes.MapGet("/{id}/map/samples", SamplesAsync).WithName("mapSamples");
         lanes.MapPost("/{id}/map/suggest", SuggestAsync).WithName("suggestMap");
         lanes.MapPost("/{id}/map/codes", CodesAsync).WithName("crosswalkCodes");
         lanes.MapGet("/{id}/file", FileAsync).WithName("exportLane");
@@ -71,13 +75,13 @@ public static class MapApi
         var sides = lane.Sides;
         await using var db = database.CreateDbContext();
         var categories = sides.Source.Find(FieldRole.Category) is { } category
-            ? await ValueCounts.OfAsync(db, lane.Source.System.Id, category.Name, cancel)
+            ? await ValueCounts.OfAsync(db, lane.Source.System.Id, lane.Work.Record, category.Name, cancel)
             : [];
         return TypedResults.Ok(
             new MapChoices(
                 sides.Source.Fields,
                 sides.Levels?.Fields ?? [],
-                [.. sides.Target.Fields.Select(f => new MapTarget(f, MapSuggestions.IsMappable(f), FieldComparison.How(f.Type)))],
+                [.. sides.Target.Fields.Select(f => new MapTarget(f, lane.Work.IsMapped(f), FieldComparison.How(f.Type)))],
                 StepCatalogue.Kinds,
                 sides.Creates,
                 sides.Ends,
@@ -96,6 +100,47 @@ public static class MapApi
     {
         var record = await look.RecordAsync(id, request.Map, request.SourceKey, cancel);
         return record.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(record.Value);
+    }
+
+    private const int MostSamples = 100;
+
+    // Of records that are paired only those that are.
+    private static async Task<Results<Ok<IReadOnlyList<MapSample>>, ProblemHttpResult>> SamplesAsync(
+        string id,
+        string? search,
+        Database database,
+        AdapterSource adapters,
+        CancellationToken cancel
+    )
+    {
+        var opened = await OpenLane.ForAsync(database, adapters, id, cancel);
+        if (opened.Fault is { } fault)
+            return Problems.Of(fault);
+        var lane = opened.Value;
+        await using var db = database.CreateDbContext();
+        var records = db
+            .Records.AsNoTracking()
+            .Where(r => r.SystemId == lane.Source.System.Id && r.Kind == lane.Work.Record && r.GoneAt == null);
+        if (!lane.Work.MakesCounterparts)
+        {
+            var links = (await lane.BookAsync(db, cancel)).Links(db).Where(l => !l.IsKit);
+            records = records.Where(r => links.Any(l => l.SourceKey == r.Key));
+        }
+
+        if (!string.IsNullOrWhiteSpace(search))
+        {
+            var like = Window.Like(search.Trim());
+            records = records.Where(r =>
+                EF.Functions.Like(r.Reference!, like, "\\") || EF.Functions.Like(r.Caption!, like, "\\") || r.Key == search
+            );
+        }
+
+        var found = await records
+            .OrderBy(r => r.Reference)
+            .Take(MostSamples)
+            .Select(r => new MapSample(r.Key, r.Reference, r.Caption))
+            .ToListAsync(cancel);
+        return TypedResults.Ok<IReadOnlyList<MapSample>>(found);
     }
 
     private static async Task<Results<Ok<IReadOnlyList<MapSuggestion>>, ProblemHttpResult>> SuggestAsync(

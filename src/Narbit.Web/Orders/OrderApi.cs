@@ -88,6 +88,15 @@ public sealed record Earned(decimal Net, decimal? Cost, decimal? Margin);
 /// <param name="Write">The write.</param>
 public sealed record Posting(long Run, long Write);
 
+/// <summary>What has changed of an order since it was posted, and what may be done with its document.</summary>
+public sealed record AfterView(
+    IReadOnlyList<OrderPart> Parts,
+    string Subject,
+    string? Cause,
+    string? Words,
+    IReadOnlyList<AfterPosting> Choices
+);
+
 /// <summary>One order on the seam.</summary>
 public sealed record OrderView
 {
@@ -113,6 +122,9 @@ public sealed record OrderView
     public IReadOnlyList<string> Remarks { get; init; } = [];
 
     public IReadOnlyList<OrderLineView> Lines { get; init; } = [];
+
+    /// <summary>What has changed in the store since it was posted; null: nothing.</summary>
+    public AfterView? After { get; init; }
 
     /// <summary>What the document has beside the goods.</summary>
     public IReadOnlyList<DocumentLineView> Beside { get; init; } = [];
@@ -212,256 +224,5 @@ public static class OrderApi
             return Problems.Of(fault);
         live.Tell(new LiveEvent("lane", id));
         return TypedResults.Ok(new OrderDecided(moved.Value));
-    }
-}
-
-/// <summary>Puts an order together as a person looks at it.</summary>
-internal sealed class OrderSight(NarbitContext db, OrderLook look)
-{
-    private const int MostCandidates = 8;
-
-    public async Task<OrderView> ViewAsync(CancellationToken cancel)
-    {
-        var (lane, place) = (look.Lane, look.Place);
-        var standing = await db
-            .OrderStandings.AsNoTracking()
-            .FirstOrDefaultAsync(o => o.LaneId == lane.Lane.Id && o.SourceKey == place.Store.Key, cancel);
-        var view = new OrderView
-        {
-            Lane = lane.Lane.Id,
-            Store = LaneViews.Tag(lane.Source.System),
-            Hub = LaneViews.Tag(lane.Target.System),
-            Key = place.Store.Key,
-            Stage = standing?.Stage ?? OrderStage.New,
-            HubKey = place.HubKey,
-            HubState = place.Hub is { } hub ? lane.Sides.Target.Text(hub.Values, FieldRole.State) : null,
-            Shipments = Shipments(),
-            Decisions = await DecisionsAsync(cancel),
-            Posting = place.HubKey is null ? null : await PostingAsync(cancel),
-        };
-        if (look.Judged.Fault is { } fault)
-            return view with { Unreadable = fault.Words };
-        var (order, result) = look.Judged.Value;
-        var items = await ItemsAsync(result, cancel);
-        DocumentLineView Named(DocumentLine line) => Line(line, items.GetValueOrDefault(line.Item ?? ""));
-        var lines = result.Document?.Lines ?? [];
-        return view with
-        {
-            Order = order,
-            Causes = [.. result.Causes.Select(c => Cause(c, order)), .. Twice(order, result)],
-            Remarks = result.Remarks,
-            Lines =
-            [
-                .. order.Lines.Select(l => new OrderLineView(
-                    l,
-                    l.Price * l.Quantity - l.Discount,
-                    [.. lines.Where(d => d.Kind == DocumentLineKind.Goods && d.Line == l.Id).Select(Named)]
-                )),
-            ],
-            Beside = [.. lines.Where(l => l.Kind != DocumentLineKind.Goods).Select(Named)],
-            Document = Document(result),
-            Off = result.Document is { } document ? order.Total - document.Totals.Gross : 0,
-            Candidates = Candidates(order),
-            Refunds = await RefundsAsync(order, result, cancel),
-            Trace = result.Trace,
-            Earned = Earned(result, items),
-        };
-    }
-
-    private IEnumerable<OrderCauseView> Twice(Order order, OrderResult result) =>
-        look.Place is { SameNumber: { } same, HubKey: null } && result.Outcome == OrderOutcome.Take
-            ?
-            [
-                new OrderCauseView(
-                    "numberTwice",
-                    OrderOutcome.Hold,
-                    $"order {same} of the store has the number {order.Number} too",
-                    null,
-                    same,
-                    null
-                ),
-            ]
-            : [];
-
-    private static OrderCauseView Cause(OrderCause cause, Order order)
-    {
-        var subject = cause.Code switch
-        {
-            "unknownItem" => order.Lines.FirstOrDefault(l => l.Id == cause.Line)?.Sku,
-            "paymentMethod" => order.Payment.Method,
-            "shippingMethod" => order.Shipping is [var sent, ..] ? sent.Method : null,
-            "state" => order.State,
-            "payment" => order.Payment.State,
-            _ => null,
-        };
-        return new OrderCauseView(cause.Code, cause.Outcome, OrderWords.Of(cause, order), cause.Line, subject, cause.By);
-    }
-
-    private List<string> Shipments()
-    {
-        var fields = look.Lane.Sides.Target;
-        if (look.Place.Hub is not { } hub || fields.Children.FirstOrDefault(c => c.Role == ListRole.Shipments) is not { } list)
-            return [];
-        return
-        [
-            .. hub.Children[list.Name].Select(s => $"{list.Fields.Text(s, FieldRole.Carrier)} {list.Fields.Text(s, FieldRole.Tracking)}"),
-        ];
-    }
-
-    private static DocumentLineView Line(DocumentLine line, (string? Name, string? Sku, decimal? Cost) item) =>
-        new()
-        {
-            Kind = line.Kind,
-            Item = line.Item,
-            ItemName = item.Name,
-            Sku = item.Sku,
-            Quantity = line.Quantity,
-            Net = line.Net,
-            Tax = line.Tax,
-            Gross = line.Gross,
-            TaxRate = line.TaxRate,
-        };
-
-    private DocumentView? Document(OrderResult result)
-    {
-        if (result.Document is not { } document)
-            return null;
-        var (key, create) = (document.Customer?.Key, document.Customer?.Create);
-        return new DocumentView
-        {
-            Number = document.Number,
-            As = document.As,
-            CustomerKey = key,
-            CustomerName = key is null
-                ? create?.Name ?? create?.Company ?? create?.Email
-                : look.Place.Known.Customers.FirstOrDefault(c => c.Key == key)?.Name,
-            CreatesCustomer = create is not null,
-            PaidBy = string.Join(
-                ", ",
-                document.Payments.Select(p => $"{p.Type ?? "no type"} {Numbers.Cents(p.Amount)} {look.Judged.Value.Order.Currency}")
-            ),
-            Net = document.Totals.Net,
-            Tax = document.Totals.Tax,
-            Gross = document.Totals.Gross,
-        };
-    }
-
-    // Customers of the hub with something of the buyer's.
-    private IReadOnlyList<BuyerCandidate> Candidates(Order order)
-    {
-        var address = order.BillTo ?? order.ShipTo;
-        bool Same(string? a, string? b) => !string.IsNullOrWhiteSpace(a) && string.Equals(a, b, StringComparison.OrdinalIgnoreCase);
-        return
-        [
-            .. look
-                .Place.Known.Customers.Select(c => new BuyerCandidate(
-                    c.Key,
-                    c.Name,
-                    c.Email,
-                    c.Postcode,
-                    [
-                        .. Same(c.Account, order.Account) ? ["account"] : Array.Empty<string>(),
-                        .. Same(c.Email, order.Email) ? ["email"] : Array.Empty<string>(),
-                        .. Same(c.Phone, order.Phone) ? ["phone"] : Array.Empty<string>(),
-                        .. Same(c.Name, address?.Name) ? ["name"] : Array.Empty<string>(),
-                        .. Same(c.Postcode, address?.Postcode) ? ["postcode"] : Array.Empty<string>(),
-                    ]
-                ))
-                .Where(c => c.Alike.Count > 0)
-                .OrderByDescending(c => c.Alike.Count)
-                .Take(MostCandidates),
-        ];
-    }
-
-    private async Task<Dictionary<string, (string? Name, string? Sku, decimal? Cost)>> ItemsAsync(
-        OrderResult result,
-        CancellationToken cancel
-    )
-    {
-        var keys = result.Document?.Lines.Select(l => l.Item).OfType<string>().Distinct().ToList() ?? [];
-        var system = look.Lane.Target;
-        var fields = system.Adapter.Kinds.FirstOrDefault(k => k.Kind == RecordKind.Item)?.Fields;
-        var rows = await db
-            .Records.AsNoTracking()
-            .Where(r => r.SystemId == system.System.Id && r.Kind == RecordKind.Item && keys.Contains(r.Key))
-            .Select(r => new
-            {
-                r.Key,
-                r.Caption,
-                r.Reference,
-                r.Values,
-            })
-            .ToListAsync(cancel);
-        return rows.ToDictionary(
-            r => r.Key,
-            r => (r.Caption, r.Reference, fields?.Number(StoredRecord.Values(r.Values), FieldRole.Cost)),
-            StringComparer.Ordinal
-        );
-    }
-
-    private async Task<IReadOnlyList<RefundView>> RefundsAsync(Order order, OrderResult result, CancellationToken cancel)
-    {
-        var prefix = $"{order.Id}/";
-        var made = await db
-            .Counterparts.AsNoTracking()
-            .Where(c => c.Kind == RecordKind.CreditNote && c.SourceId == look.Lane.Source.System.Id && c.SourceKey.StartsWith(prefix))
-            .ToDictionaryAsync(c => c.SourceKey, c => c.TargetKey, StringComparer.Ordinal, cancel);
-        return
-        [
-            .. order.Refunds.Select(r =>
-            {
-                var note = result.CreditNotes.FirstOrDefault(n => n.Refund == r.Id);
-                var words = note is null ? null : string.Join("; ", note.Causes.Select(c => OrderWords.Of(c, order)));
-                return new RefundView(
-                    r.Id,
-                    r.At,
-                    r.Total,
-                    note?.Outcome,
-                    words is { Length: > 0 } ? words : null,
-                    made.GetValueOrDefault(prefix + r.Id)
-                );
-            }),
-        ];
-    }
-
-    private Task<Posting?> PostingAsync(CancellationToken cancel) =>
-        (
-            from w in db.Writes
-            join r in db.Runs on w.RunId equals r.Id
-            where r.LaneId == look.Lane.Lane.Id && w.SourceKey == look.Place.Store.Key && w.Record == RecordKind.Order
-            where w.Act == WriteAct.Create && w.State == WriteState.Confirmed && w.TakenBackIn == null
-            orderby w.Id descending
-            select new Posting(r.Id, w.Id)
-        ).FirstOrDefaultAsync(cancel);
-
-    private async Task<IReadOnlyList<OrderDecisionView>> DecisionsAsync(CancellationToken cancel)
-    {
-        var decided = await db
-            .OrderDecisions.AsNoTracking()
-            .Where(d => d.LaneId == look.Lane.Lane.Id && d.UndoneAt == null && (d.OrderKey == look.Place.Store.Key || d.OrderKey == null))
-            .OrderBy(d => d.Id)
-            .ToListAsync(cancel);
-        return
-        [
-            .. decided.Select(d => new OrderDecisionView(
-                d.Id,
-                new OrderChoice(d.Kind, d.Subject, d.Value),
-                d.OrderKey is null,
-                d.By,
-                d.At
-            )),
-        ];
-    }
-
-    private static Earned? Earned(OrderResult result, Dictionary<string, (string? Name, string? Sku, decimal? Cost)> items)
-    {
-        if (result.Document is not { } document)
-            return null;
-        var goods = document.Lines.Where(l => l.Kind == DocumentLineKind.Goods).ToList();
-        var costs = goods.Select(l => items.GetValueOrDefault(l.Item ?? "").Cost * l.Quantity).ToList();
-        var cost = costs.Count > 0 && costs.TrueForAll(c => c is not null) ? costs.Sum() : null;
-        var net = document.Totals.Net;
-        decimal? margin = cost is { } spent && net > 0 ? decimal.Round((net - spent) / net * 100, 1) : null;
-        return new Earned(net, cost, margin);
     }
 }

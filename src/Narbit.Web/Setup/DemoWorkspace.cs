@@ -163,39 +163,9 @@ public sealed class DemoWorkspace(
         var market = new PriceDocument(price with { Bands = [new PriceBand { Add = 1 }] });
         yield return new("prices", "clay-lane", market, "one euro more for the market's fee");
         yield return new("stock", "clay-lane", new StockDocument(new StockRule { Cap = 20 }), "no more than the market shows");
-        yield return new("orders", "web-shop", Orders, "as orders were typed in by hand") { ToHub = true };
+        foreach (var (store, policy) in DemoOrders.All)
+            yield return new("orders", store, policy, "as orders were typed in by hand") { ToHub = true };
     }
-
-    private static OrderPolicy Orders { get; } =
-        new(
-            new OrderRule
-            {
-                CutOff = new DateTimeOffset(2026, 9, 26, 0, 0, 0, TimeSpan.Zero),
-                States = new Dictionary<string, OrderOutcome>(StringComparer.Ordinal)
-                {
-                    ["processing"] = OrderOutcome.Take,
-                    ["done"] = OrderOutcome.Take,
-                    ["accepted"] = OrderOutcome.Take,
-                    ["open"] = OrderOutcome.Wait,
-                    ["cancelled"] = OrderOutcome.Skip,
-                },
-                Methods = new Dictionary<string, string>(StringComparer.Ordinal) { ["card"] = "card", ["invoice"] = "invoice" },
-                ShippingMethods = new Dictionary<string, string>(StringComparer.Ordinal)
-                {
-                    ["standard"] = "MP",
-                    ["express"] = "MX",
-                    ["collect"] = "COL",
-                },
-                Zones = [new ShippingZone { Country = "IE", Except = ["IS"] }],
-            }
-        )
-        {
-            Back = new WayBack
-            {
-                Acknowledged = "accepted",
-                States = new Dictionary<string, string>(StringComparer.Ordinal) { ["partShipped"] = "partly sent", ["shipped"] = "sent" },
-            },
-        };
 
     private void Add(NarbitContext db, DemoLane lane)
     {

@@ -46,7 +46,7 @@ public static class CrosswalkCodes
         var crosswalk = map.Crosswalks[at];
         var mapping = map.Fields.FirstOrDefault(f => f.Steps.Any(s => Uses(s, name)));
         var codes = mapping is null ? [] : await HereAsync(db, lane, mapping, cancel);
-        var there = mapping is null ? [] : await ValueCounts.OfAsync(db, lane.Target.System.Id, mapping.Target, cancel);
+        var there = mapping is null ? [] : await ValueCounts.OfAsync(db, lane.Target.System.Id, lane.Work.Record, mapping.Target, cancel);
         var known = there.Select(c => c.Value).ToList();
         var faults = CrosswalkTable.Check(
             crosswalk,
@@ -74,7 +74,7 @@ public static class CrosswalkCodes
         var before = new FieldMap { Fields = [mapping with { Steps = [.. mapping.Steps.TakeWhile(s => s.Do != "crosswalk")] }] };
         var chain = ReadyMap.Make(before, lane.Sides.Map, out _)?.Fields[0].Chain;
         string Reaching(string code) => chain?.Run(new MapRecord(new Dictionary<string, string> { [field] = code })).Value ?? code;
-        var here = await ValueCounts.OfAsync(db, lane.Source.System.Id, field, cancel);
+        var here = await ValueCounts.OfAsync(db, lane.Source.System.Id, lane.Work.Record, field, cancel);
         return
         [
             .. here.GroupBy(c => Reaching(c.Value), StringComparer.OrdinalIgnoreCase)

@@ -216,14 +216,14 @@ internal sealed class ItemPairs
         var system = _lane.Source.System.Id;
         if (_only is null)
         {
-            await foreach (var row in _mirror.RowsAsync(system, RecordKind.Item, cancel))
+            await foreach (var row in _mirror.RowsAsync(system, _lane.Work.Record, cancel))
                 yield return row;
             yield break;
         }
 
-        var wanted = await _mirror.SomeAsync(system, RecordKind.Item, _only, [], cancel);
+        var wanted = await _mirror.SomeAsync(system, _lane.Work.Record, _only, [], cancel);
         var families = wanted.Select(r => r.Family).OfType<string>().Distinct(StringComparer.Ordinal);
-        foreach (var row in await _mirror.SomeAsync(system, RecordKind.Item, _only, families, cancel))
+        foreach (var row in await _mirror.SomeAsync(system, _lane.Work.Record, _only, families, cancel))
             yield return row;
     }
 
@@ -232,12 +232,12 @@ internal sealed class ItemPairs
         var system = _lane.Target.System.Id;
         if (_only is null)
         {
-            await foreach (var row in _mirror.RowsAsync(system, RecordKind.Item, cancel))
+            await foreach (var row in _mirror.RowsAsync(system, _lane.Work.Record, cancel))
                 yield return row;
             yield break;
         }
 
-        foreach (var row in await _mirror.SomeAsync(system, RecordKind.Item, _known.Links.Keys, [], cancel))
+        foreach (var row in await _mirror.SomeAsync(system, _lane.Work.Record, _known.Links.Keys, [], cancel))
             yield return row;
     }
 
@@ -245,7 +245,7 @@ internal sealed class ItemPairs
     private async Task<HashSet<string>> StayingAsync(CancellationToken cancel)
     {
         var staying = new HashSet<string>(StringComparer.Ordinal);
-        await foreach (var there in _mirror.RowsAsync(_lane.Target.System.Id, RecordKind.Item, cancel))
+        await foreach (var there in _mirror.RowsAsync(_lane.Target.System.Id, _lane.Work.Record, cancel))
             if (
                 there.Parent is { } product
                 && !staying.Contains(product)

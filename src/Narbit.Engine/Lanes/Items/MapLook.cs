@@ -53,9 +53,9 @@ public sealed class MapLook(Database database, AdapterSource adapters)
             return fault;
         var lane = opened.Value;
         var only = sourceKey is not null ? [sourceKey] : await FirstPairedAsync(lane, cancel);
-        var everything = new ItemDocument(map with { Publish = map.Publish with { New = NewRecords.All } });
+        var everything = lane.Document.WithMap(map with { Publish = map.Publish with { New = NewRecords.All } });
         await foreach (var pair in lane.Work.PairsAsync(lane, database, [everything], only, cancel))
-            if (pair.Item!.Presence is not (Presence.Gone or Presence.OnlyThere))
+            if (pair.Item is { Presence: not (Presence.Gone or Presence.OnlyThere) })
                 return new RecordLook(
                     pair.Source.Key,
                     pair.Target.Key.Length == 0 ? null : pair.Target.Key,
@@ -84,7 +84,7 @@ public sealed class MapLook(Database database, AdapterSource adapters)
         // Evenly from all of them: the first ones are often of one sort.
         var pairs = new List<MapRecord>();
         var (seen, every) = (0, 1);
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [new ItemDocument(new FieldMap())], null, cancel))
+        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document.WithMap(new FieldMap())], null, cancel))
         {
             if (pair.Item!.Presence != Presence.Paired || seen++ % every != 0)
                 continue;
@@ -131,7 +131,7 @@ public sealed class MapLook(Database database, AdapterSource adapters)
     // The one that was paired first; null where only reading them all tells what is in the lane's scope.
     private async Task<HashSet<string>?> FirstPairedAsync(OpenLane lane, CancellationToken cancel)
     {
-        if (lane.Lane.SkuStartsWith is not null || lane.Lane.PublishedOnly)
+        if (lane.Lane.SkuStartsWith is not null || lane.Lane.PublishedOnly || lane.Work.MakesCounterparts)
             return null;
         await using var db = database.CreateDbContext();
         var book = await lane.BookAsync(db, cancel);

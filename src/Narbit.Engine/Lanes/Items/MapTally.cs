@@ -111,10 +111,8 @@ internal sealed class MapTally : TrialTally
         _sent = ReadyMap.Make(map, lane.Sides.Map, out _)?.Fields.Where(f => ReadyMap.Sends(f.Mapping)).ToList() ?? [];
         _cutting = CutField.Of(map, lane.Sides.Map);
         _edited = Edited(map, focus, lane);
-        _saved = Edited(((ItemDocument)lane.Document).Map, focus, lane);
-        var required = lane
-            .Sides.Target.Fields.Where(f => f is { Required: true, Writable: true } && MapSuggestions.IsMappable(f))
-            .ToList();
+        _saved = Edited(lane.Document.Mapped!, focus, lane);
+        var required = lane.Sides.Target.Fields.Where(f => f is { Required: true, Writable: true } && lane.Work.IsMapped(f)).ToList();
         _start = new MapTrial
         {
             Required = required.Count,

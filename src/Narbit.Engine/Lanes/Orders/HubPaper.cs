@@ -11,7 +11,14 @@ internal static class HubPaper
     public const string ToCome = "+";
 
     /// <summary>A document's fields.</summary>
-    public static IReadOnlyList<ComputedField> Fields(FieldSet hub, Order order, HubDocument document, string? customer, OrderResult result)
+    public static IReadOnlyList<ComputedField> Fields(
+        FieldSet hub,
+        Order order,
+        HubDocument document,
+        string? customer,
+        OrderResult result,
+        string? comment
+    )
     {
         var values = new List<(FieldRole Role, string? Value)>
         {
@@ -21,6 +28,7 @@ internal static class HubPaper
             (FieldRole.PlacedAt, order.PlacedAt.UtcDateTime.ToString("O")),
             (FieldRole.Currency, order.Currency),
             (FieldRole.Method, document.ShippingCodes is [var code, ..] ? code : null),
+            (FieldRole.Comment, comment),
         };
         return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, result.Trace))];
     }
@@ -55,17 +63,51 @@ internal static class HubPaper
         return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, why))];
     }
 
-    /// <summary>A document's lists.</summary>
-    public static RecordChildren Children(FieldSet hub, Order order, HubDocument document)
+    /// <summary>A payment's fields.</summary>
+    public static IReadOnlyList<ComputedField> Fields(FieldSet hub, PaymentDue due, string external, string document)
     {
-        var lists = new Lists(hub);
-        lists.Add(ListRole.Lines, document.Lines.Select(l => Line(l, order)));
+        IReadOnlyList<TraceStep> why = [new("payment", null, Numbers.Plain(due.Amount), "paid after the order was posted")];
+        (FieldRole Role, string? Value)[] values =
+        [
+            (FieldRole.ExternalNumber, external),
+            (FieldRole.Document, document),
+            (FieldRole.Method, due.Type),
+            (FieldRole.Amount, Numbers.Plain(due.Amount)),
+        ];
+        return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, why))];
+    }
+
+    /// <summary>A document's lists.</summary>
+    /// <param name="hub">The hub's fields and lists.</param>
+    /// <param name="order">The order.</param>
+    /// <param name="document">What it becomes.</param>
+    /// <param name="only">The lists that are wanted; null: all.</param>
+    /// <param name="titleOf">What the hub calls an item; null: titles are as they were sold by.</param>
+    public static RecordChildren Children(
+        FieldSet hub,
+        Order order,
+        HubDocument document,
+        IReadOnlyCollection<ListRole>? only = null,
+        Func<string, string?>? titleOf = null
+    )
+    {
+        var lists = new Lists(hub, only);
+        lists.Add(ListRole.Lines, document.Lines.Select(l => Line(l, order, titleOf)));
         lists.Add(
             ListRole.Payments,
             document.Payments.Select(p => Entry((FieldRole.Method, p.Type), (FieldRole.Amount, Numbers.Plain(p.Amount))))
         );
         if (document.ShipTo is { } to)
             lists.Add(ListRole.ShipTo, [Address(to)]);
+        return lists.Made;
+    }
+
+    /// <summary>A customer's addresses; none where the hub keeps no list of them.</summary>
+    public static RecordChildren Addresses(FieldSet customers, OrderAddress? address)
+    {
+        var lists = new Lists(customers);
+        if (address is not null)
+            lists.Add(ListRole.Addresses, [Address(address)]);
         return lists.Made;
     }
 
@@ -80,11 +122,15 @@ internal static class HubPaper
     private static IEnumerable<ComputedField> Field(FieldSet hub, FieldRole role, string? value, IReadOnlyList<TraceStep> trace) =>
         value is { Length: > 0 } && hub.Find(role) is { Writable: true } field ? [new ComputedField(field, null, value, trace)] : [];
 
-    private static Dictionary<FieldRole, string> Line(DocumentLine line, Order order) =>
+    private static Dictionary<FieldRole, string> Line(DocumentLine line, Order order, Func<string, string?>? titleOf = null) =>
         Entry(
             (FieldRole.LineKind, line.Kind.ToString().ToLowerInvariant()),
+            (FieldRole.Line, line.Line),
             (FieldRole.Item, line.Item),
-            (FieldRole.Title, order.Lines.FirstOrDefault(l => l.Id == line.Line)?.Title),
+            (
+                FieldRole.Title,
+                (line.Item is { } item ? titleOf?.Invoke(item) : null) ?? order.Lines.FirstOrDefault(l => l.Id == line.Line)?.Title
+            ),
             (FieldRole.Quantity, Numbers.Plain(line.Quantity)),
             (FieldRole.Price, line.UnitPrice is { } price ? Numbers.Plain(price) : null),
             (FieldRole.Net, Numbers.Plain(line.Net)),
@@ -108,7 +154,7 @@ internal static class HubPaper
         values.Where(v => !string.IsNullOrEmpty(v.Value)).ToDictionary(v => v.Role, v => v.Value!);
 
     /// <summary>Lists in a system's own names.</summary>
-    internal sealed class Lists(FieldSet fields)
+    internal sealed class Lists(FieldSet fields, IReadOnlyCollection<ListRole>? only = null)
     {
         private readonly Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, string>>> _made = new(StringComparer.Ordinal);
 
@@ -116,7 +162,7 @@ internal static class HubPaper
 
         public void Add(ListRole role, IEnumerable<Dictionary<FieldRole, string>> entries)
         {
-            if (fields.Children.FirstOrDefault(c => c.Role == role) is not { Writable: true } list)
+            if (only?.Contains(role) == false || fields.Children.FirstOrDefault(c => c.Role == role) is not { Writable: true } list)
                 return;
             _made[list.Name] = [.. entries.Select(e => Named(list.Fields, e))];
         }

@@ -13,7 +13,18 @@ namespace Narbit.Engine.Lanes.Orders;
 /// <param name="Lane">The lane.</param>
 /// <param name="Place">The order, and what the hub knows.</param>
 /// <param name="Judged">What the rule makes of it, or why it cannot be read.</param>
-public sealed record OrderLook(OpenLane Lane, OrderPlace Place, Outcome<(Order Order, OrderResult Result)> Judged);
+public sealed record OrderLook(OpenLane Lane, OrderPlace Place, Outcome<(Order Order, OrderResult Result)> Judged)
+{
+    /// <summary>What has changed since the order was posted; null: nothing.</summary>
+    public ChangedAfterPosting? After { get; init; }
+}
+
+/// <summary>What has changed of an order since it was posted.</summary>
+/// <param name="Parts">What the store changed.</param>
+/// <param name="Subject">What a decision about this change is known by.</param>
+/// <param name="Held">Why a person decides; null: nobody has to.</param>
+/// <param name="Choices">What may be decided.</param>
+public sealed record ChangedAfterPosting(IReadOnlyList<OrderPart> Parts, string Subject, Reason? Held, IReadOnlyList<AfterPosting> Choices);
 
 /// <summary>Looks at single orders, and keeps what people decide about them.</summary>
 /// <param name="database">Where orders are.</param>
@@ -29,8 +40,22 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
             return fault;
         var (lane, computation) = opened.Value;
         await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], new HashSet<string> { orderKey }, cancel))
-            return new OrderLook(lane, pair.Order!, computation.Judge(pair.Order!));
+            return Look(lane, pair.Order!, computation);
         return new Reason("order.unknown", $"{lane.Source.System.Name} has no order {orderKey}, or not any more.");
+    }
+
+    private static OrderLook Look(OpenLane lane, OrderPlace place, OrderLaneComputation computation)
+    {
+        var judged = computation.Judge(place);
+        var look = new OrderLook(lane, place, judged);
+        if (judged.Fault is not null || computation.Posted(place, judged.Value.Order) is not { Changed.Count: > 0 } posted)
+            return look;
+        // What every changed part lets be chosen.
+        var choices = posted.Changed.Select(part => AfterPostingRule.ChoicesOf(part).Where(c => c != AfterPosting.Hold));
+        return look with
+        {
+            After = new ChangedAfterPosting(posted.Changed, posted.Subject, posted.Held, [.. choices.Aggregate(Enumerable.Intersect)]),
+        };
     }
 
     /// <summary>Keeps a decision, and looks anew at the orders that it is about.</summary>
@@ -112,6 +137,10 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
         {
             OrderChoiceKind.Item => await ThereAsync(db, lane, RecordKind.Item, choice.Value, "item", cancel),
             OrderChoiceKind.Customer => await ThereAsync(db, lane, RecordKind.Customer, choice.Value, "customer", cancel),
+            OrderChoiceKind.AfterPosting when !Enum.TryParse<AfterPosting>(choice.Value, ignoreCase: true, out _) => new Reason(
+                "choice.unknown",
+                "Say what becomes of the document."
+            ),
             OrderChoiceKind.TaxRate when !decimal.TryParse(choice.Value, out var rate) || rate is < 0 or > 100 => new Reason(
                 "choice.rate",
                 "A tax rate is a number from 0 to 100."

@@ -1,5 +1,6 @@
 using Narbit.Core;
 using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 
@@ -8,9 +9,14 @@ namespace Narbit.Engine.Lanes.Orders;
 /// <summary>Orders of a store to documents of the hub, and what the store hears of them.</summary>
 /// <param name="policy">The rule, and what goes back.</param>
 /// <param name="sides">The store and the hub.</param>
-public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides) : LaneComputation
+/// <param name="map">What else the document needs; null: nothing.</param>
+public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, ReadyMap? map = null) : LaneComputation
 {
+    /// <summary>Under this name it is kept what an order and its document were like when both last agreed.</summary>
+    internal const string Marks = "order";
+
     private readonly OrderReading _reading = new(sides.Source);
+    private readonly OrderRule _rule = policy.InForce;
 
     /// <summary>An order by the rule; or why it cannot be read.</summary>
     public Outcome<(Order Order, OrderResult Result)> Judge(OrderPlace place)
@@ -20,7 +26,7 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides) : 
             return fault;
         if (read.Value.Currency is { } currency && sides.Currency is { } own && currency != own)
             return new Reason("order.currency", $"its amounts are in {currency}, and those of {sides.TargetName} are in {own}");
-        var rule = policy.Rule.Applied(place.Choices, read.Value);
+        var rule = _rule.Applied(place.Choices, read.Value);
         return (read.Value, rule.Compute(read.Value, place.Known.Applied(place.Choices)));
     }
 
@@ -33,7 +39,7 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides) : 
             return Computed.Not(unreadable);
         var (order, result) = judged.Value;
         if (place.HubKey is not null)
-            return Taken(place, order, result);
+            return Taken(pair, place, order, result);
         return result.Outcome switch
         {
             OrderOutcome.Take => place.SameNumber is { } same ? SameNumber(order, same) : Taking(pair, order, result),
@@ -62,40 +68,124 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides) : 
 
     private Computed Taking(LanePair pair, Order order, OrderResult result)
     {
+        var place = pair.Order!;
+        var mapped = Map(place);
+        if (mapped.Failure is { } failure)
+            return Computed.Not(Unmapped(failure));
         var document = result.Document!;
         var beside = new List<BesideWrite>();
         var customer = document.Customer?.Key;
         if (document.Customer?.Create is { } create && sides.Customers is { } customers)
         {
-            var key = BuyerKey(create, order);
-            customer = HubPaper.ToCome + key;
-            beside.Add(
-                new BesideWrite(RecordKind.Customer, key, create.Email ?? create.Name, create.Name ?? create.Company)
-                {
-                    Fields = HubPaper.Fields(customers, create, order.BillTo ?? order.ShipTo),
-                }
-            );
+            var made = Customer(create, order, customers);
+            customer = HubPaper.ToCome + made.SourceKey;
+            beside.Add(made);
+        }
+        else if (customer is not null && NewAddress(place, customer, order) is { } added)
+        {
+            beside.Add(added);
         }
 
         beside.AddRange(Credits(order, result, HubPaper.ToCome + pair.Source.Key));
-        return new Computed(HubPaper.Fields(sides.Target, order, document, customer, result))
+        var comment = policy.Comments ? sides.Source.Text(place.Store.Values, FieldRole.Comment) : null;
+        var own = HubPaper.Fields(sides.Target, order, document, customer, result, comment);
+        return new Computed([
+            .. own.ExceptBy(mapped.Fields.Select(f => f.Field.Target.Name), f => f.Field.Name),
+            .. mapped.Fields.Select(Mapped),
+        ])
         {
             Act = WriteAct.Create,
-            Children = HubPaper.Children(sides.Target, order, document),
+            Children = HubPaper.Children(sides.Target, order, document, titleOf: place.TitleOf),
             Beside = beside,
             Guarded = new GuardedChange(pair.Name, Posted: order.Total),
         };
     }
 
-    private Computed Taken(OrderPlace place, Order order, OrderResult result)
+    /// <summary>Why a further field of the document cannot be made of an order; null: all of them can.</summary>
+    internal Reason? Unmapped(OrderPlace place) => Map(place).Failure is { } failure ? Unmapped(failure) : null;
+
+    private static Reason Unmapped(Reason failure) => failure with { Code = "orderHeld.furtherField" };
+
+    private MappedRecord Map(OrderPlace place) =>
+        map is null ? new MappedRecord([]) : RecordMapping.Create(map, new MapRecord(place.Store.Values));
+
+    private static ComputedField Mapped(MappedField field) =>
+        new(field.Field.Target, null, field.Here, [new TraceStep("map", null, field.Here, "by the field map")]);
+
+    private static BesideWrite Customer(NewCustomer create, Order order, FieldSet customers) =>
+        new(RecordKind.Customer, BuyerKey(create, order), create.Email ?? create.Name, create.Name ?? create.Company)
+        {
+            Fields = HubPaper.Fields(customers, create, order.BillTo ?? order.ShipTo),
+            Children = HubPaper.Addresses(customers, order.ShipTo ?? order.BillTo),
+        };
+
+    // An address that the customer does not have yet is added to those that it has.
+    private BesideWrite? NewAddress(OrderPlace place, string customer, Order order)
     {
-        var credits = Credits(order, result, place.HubKey!);
-        var held = result.CreditNotes.FirstOrDefault(n => n.Outcome != OrderOutcome.Take);
-        var (fields, parcels) = place.Hub is { } hub ? Back(place.Store, hub) : ([], RecordChildren.None);
-        if (held is not null && credits.Count == 0 && fields.Count == 0)
-            return Computed.Not(Why(held.Outcome, held.Causes, order));
-        return new Computed(fields) { ChildrenBack = parcels, Beside = credits };
+        if (!sides.AddsAddresses || sides.Customers is not { } customers || place.AddressesOf?.Invoke(customer) is not { } had)
+            return null;
+        var list = customers.Children.First(c => c.Role == ListRole.Addresses);
+        var added = HubPaper.Addresses(customers, order.ShipTo ?? order.BillTo);
+        var known = new RecordChildren(new Dictionary<string, IReadOnlyList<IReadOnlyDictionary<string, string>>> { [list.Name] = had });
+        return added.IsEmpty || added.SameAs(known, [list])
+            ? null
+            : new BesideWrite(RecordKind.Customer, $"{customer}/{order.Id}", order.Email, order.BillTo?.Name ?? order.ShipTo?.Name)
+            {
+                TargetKey = customer,
+                Children = added,
+            };
     }
+
+    private Computed Taken(LanePair pair, OrderPlace place, Order order, OrderResult result)
+    {
+        var posted = PostedOrder.Of(policy, sides, place, order);
+        var acts = posted?.Verdict.Acts ?? [];
+        if (acts.Contains(AfterPosting.TakeOut) || acts.Contains(AfterPosting.Replace))
+            return TakenOut(pair, place, acts.Contains(AfterPosting.Replace));
+        var beside = Credits(order, result, place.HubKey!);
+        if (acts.Contains(AfterPosting.Apart) && posted!.Due is { } due)
+            beside.Add(Payment(order, due, place.HubKey!));
+        var (fields, lists) = place.Hub is { } hub ? Back(place, hub, posted!, order) : ([], RecordChildren.None);
+        var computed = new Computed(fields)
+        {
+            ChildrenBack = lists,
+            Beside = beside,
+            Children = acts.Contains(AfterPosting.Change) ? posted!.Wanted : RecordChildren.None,
+            Baseline = posted is { Agrees: true } ? [(Marks, posted.Now.ToString())] : [],
+            Guarded = new GuardedChange(pair.Name),
+        };
+        return !computed.Changes && Held(order, result, posted) is { } why ? Computed.Not(why) : computed;
+    }
+
+    /// <summary>Why a person looks at an order that the hub has; null: nobody has to.</summary>
+    internal static Reason? Held(Order order, OrderResult result, PostedOrder? posted) =>
+        posted?.Held
+        ?? (
+            result.CreditNotes.FirstOrDefault(n => n.Outcome != OrderOutcome.Take) is { } held
+                ? Why(held.Outcome, held.Causes, order)
+                : null
+        );
+
+    /// <summary>An order beside its document; null: there is none, or the mirror has not seen it.</summary>
+    internal PostedOrder? Posted(OrderPlace place, Order order) => PostedOrder.Of(policy, sides, place, order);
+
+    private Computed TakenOut(LanePair pair, OrderPlace place, bool replaced)
+    {
+        var why = replaced ? "changed in the store: taken out, and posted anew by the next run" : "cancelled in the store: taken out";
+        var state = sides.Target.Find(FieldRole.State);
+        var old = state is null ? null : place.Hub?.Values.GetValueOrDefault(state.Name);
+        return new Computed(state is null ? [] : [new ComputedField(state, old, null, [new TraceStep("after", old, null, why)])])
+        {
+            Act = WriteAct.End,
+            Guarded = new GuardedChange(pair.Name, Removes: true),
+        };
+    }
+
+    private BesideWrite Payment(Order order, PaymentDue due, string document) =>
+        new(RecordKind.Payment, $"{order.Id}/paid", $"{order.Number}/paid", $"payment of {order.Number}")
+        {
+            Fields = sides.Payments is { } payments ? HubPaper.Fields(payments, due, $"{order.Number}/paid", document) : [],
+        };
 
     private List<BesideWrite> Credits(Order order, OrderResult result, string document) =>
         sides.CreditNotes is not { } notes
@@ -111,9 +201,15 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides) : 
                     }),
             ];
 
-    // What the store should hear of the document: its number, its state, what was sent.
-    private (IReadOnlyList<ComputedField> Fields, RecordChildren Parcels) Back(OrderRecord store, OrderRecord hub)
+    // What the store should hear of the document: its number, its state, what was sent, and what the hub changed.
+    private (IReadOnlyList<ComputedField> Fields, RecordChildren Lists) Back(
+        OrderPlace place,
+        OrderRecord hub,
+        PostedOrder posted,
+        Order order
+    )
     {
+        var store = place.Store;
         var fields = new List<ComputedField>();
         void Tell(FieldRole role, string? value, string why)
         {
@@ -125,12 +221,19 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides) : 
 
         var state = sides.Target.Text(hub.Values, FieldRole.State);
         Tell(FieldRole.AcknowledgedAs, sides.Target.Text(hub.Values, FieldRole.Number), "the hub's number of it");
-        Tell(
-            FieldRole.State,
-            (state is null ? null : policy.Back.States.GetValueOrDefault(state)) ?? policy.Back.Acknowledged,
-            state is null ? "it has arrived" : $"at the hub it is {state}"
-        );
-        return (fields, policy.Back.Shipments ? Parcels(store, hub) : RecordChildren.None);
+        // The store's own word that it is no longer wanted stands until somebody has seen to it.
+        if (!posted.Changed.Contains(OrderPart.Cancelled))
+            Tell(
+                FieldRole.State,
+                (state is null ? null : policy.Back.States.GetValueOrDefault(state)) ?? policy.Back.Acknowledged,
+                state is null ? "it has arrived" : $"at the hub it is {state}"
+            );
+        if (policy.Comments)
+            Tell(FieldRole.Answer, sides.Target.Text(hub.Values, FieldRole.Answer), "what the hub answers the buyer");
+        var lists = policy.Back.Shipments ? Parcels(store, hub) : RecordChildren.None;
+        if (policy.Back.Changes && posted.HubChangedAlone)
+            lists = lists.With(HubChanges.For(sides, place, hub, order));
+        return (fields, lists);
     }
 
     private RecordChildren Parcels(OrderRecord store, OrderRecord hub)

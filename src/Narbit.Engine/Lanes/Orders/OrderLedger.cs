@@ -67,7 +67,14 @@ internal static class OrderLedger
     /// <summary>Notes that the store knows what became of an order.</summary>
     public static Task ToldAsync(NarbitContext db, string storeId, string order, bool shipped, CancellationToken cancel) =>
         Of(db, storeId, order)
+            .Where(o => o.Stage != OrderStage.Held)
             .ExecuteUpdateAsync(s => s.SetProperty(o => o.Stage, shipped ? OrderStage.Shipped : OrderStage.Acknowledged), cancel);
+
+    /// <summary>Forgets what an order and its document were like: the store has taken over the hub's, so that both agree anew.</summary>
+    public static Task AgreeAnewAsync(NarbitContext db, OpenLane lane, string order, string hubKey, CancellationToken cancel) =>
+        lane.AgreedThere(db)
+            .Where(a => a.Key == hubKey && a.WithKey == order && a.Field == OrderLaneComputation.Marks)
+            .ExecuteDeleteAsync(cancel);
 
     /// <summary>Where an order stands.</summary>
     public static OrderStanding Of(OpenLane lane, LanePair pair, OrderLaneComputation computation, DateTimeOffset now)
@@ -98,7 +105,12 @@ internal static class OrderLedger
         standing.Skus = $" {string.Join(' ', order.Lines.Select(l => l.Sku).Distinct())} ";
         standing.Refunded = order.Refunds.Sum(r => r.Total);
         standing.UsesDefaultItem = UsesDefault(lane, order, place);
-        Stage(lane, standing, order, result, place);
+        if (place.HubKey is not null)
+            Posted(lane, standing, place, OrderLaneComputation.Held(order, result, computation.Posted(place, order)));
+        else if (result.Outcome == OrderOutcome.Take && computation.Unmapped(place) is { } unmapped)
+            (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, " furtherField ", unmapped.Words);
+        else
+            Stage(standing, order, result, place);
         return standing;
     }
 
@@ -114,29 +126,35 @@ internal static class OrderLedger
         }
     }
 
-    private static void Stage(OpenLane lane, OrderStanding standing, Order order, OrderResult result, OrderPlace place)
+    private static void Posted(OpenLane lane, OrderStanding standing, OrderPlace place, Core.Reason? held)
     {
-        var causes = place.HubKey is null ? result.Causes : [.. result.CreditNotes.SelectMany(n => n.Causes)];
-        if (place.HubKey is null && result.Outcome == OrderOutcome.Take && place.SameNumber is { } same)
+        standing.Stage = held is null ? Known(lane, place) : OrderStage.Held;
+        if (held is null)
+            return;
+        standing.Causes = $" {held.Code.Split('.')[^1]} ";
+        standing.Words = held.Words;
+    }
+
+    private static void Stage(OrderStanding standing, Order order, OrderResult result, OrderPlace place)
+    {
+        if (result.Outcome == OrderOutcome.Take && place.SameNumber is { } same)
         {
             (standing.Stage, standing.Causes) = (OrderStage.Held, " numberTwice ");
             standing.Words = $"order {same} of the store has the number {order.Number} too";
             return;
         }
 
-        standing.Stage = place.HubKey is not null
-            ? Known(lane, place)
-            : result.Outcome switch
-            {
-                OrderOutcome.Take => OrderStage.New,
-                OrderOutcome.Wait => OrderStage.Waiting,
-                OrderOutcome.Hold => OrderStage.Held,
-                _ => OrderStage.Skipped,
-            };
-        if (causes.Count == 0)
+        standing.Stage = result.Outcome switch
+        {
+            OrderOutcome.Take => OrderStage.New,
+            OrderOutcome.Wait => OrderStage.Waiting,
+            OrderOutcome.Hold => OrderStage.Held,
+            _ => OrderStage.Skipped,
+        };
+        if (result.Causes.Count == 0)
             return;
-        standing.Causes = $" {string.Join(' ', causes.Select(c => c.Code).Distinct())} ";
-        standing.Words = string.Join("; ", causes.Select(c => OrderWords.Of(c, order)));
+        standing.Causes = $" {string.Join(' ', result.Causes.Select(c => c.Code).Distinct())} ";
+        standing.Words = string.Join("; ", result.Causes.Select(c => OrderWords.Of(c, order)));
     }
 
     // What the store itself says tells whether it knows.

@@ -1,10 +1,11 @@
 using System.Runtime.CompilerServices;
 using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Mapping;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
-using Narbit.Data.Pairs;
+using Narbit.Data.Orders;
 using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Lanes.Orders;
@@ -37,6 +38,7 @@ internal static class OrderPairs
             )
             {
                 Order = hub.Place(store),
+                Item = new ItemPlace(new MapRecord(store.Values), hub.KeyOf(row.Key) is null ? Presence.Chosen : Presence.Paired),
             };
         }
     }
@@ -64,45 +66,44 @@ internal static class OrderPairs
 /// <summary>What the hub knows that orders of one store are about.</summary>
 internal sealed class HubKnowledge
 {
-    private readonly Dictionary<string, string> _items;
-    private readonly Dictionary<string, IReadOnlyList<KitComponent>> _kits;
-    private readonly IReadOnlyList<KnownCustomer> _customers;
     private readonly Dictionary<string, string> _taken;
-    private readonly HashSet<string> _credited;
+    private readonly ILookup<string, string> _credited;
+    private readonly HashSet<string> _paidApart;
     private readonly Dictionary<string, OrderRecord> _documents;
     private readonly Dictionary<string, string> _numbers;
     private readonly ILookup<string, OrderChoice> _choices;
+    private readonly AgreedValues _agreed;
+    private readonly HubItems _items;
+    private readonly HubCustomers _customers;
     private readonly FieldSet _store;
     private readonly KnownToHub _shared;
 
-    private HubKnowledge(
-        OpenLane lane,
-        Dictionary<string, string> items,
-        Dictionary<string, IReadOnlyList<KitComponent>> kits,
-        IReadOnlyList<KnownCustomer> customers,
-        Dictionary<string, string> taken,
-        HashSet<string> credited,
-        Dictionary<string, OrderRecord> documents,
-        Dictionary<string, string> numbers,
-        ILookup<string, OrderChoice> choices
-    )
+    private HubKnowledge(OpenLane lane, IReadOnlyList<Counterpart> made, HubItems items, HubCustomers customers, OrderFacts facts)
     {
-        _items = items;
-        _kits = kits;
-        _customers = customers;
-        _taken = taken;
-        _credited = credited;
-        _documents = documents;
-        _numbers = numbers;
-        _choices = choices;
+        _taken = made.Where(c => c.Kind == RecordKind.Order).ToDictionary(c => c.SourceKey, c => c.TargetKey, StringComparer.Ordinal);
+        _credited = made.Where(c => c.Kind == RecordKind.CreditNote)
+            .Select(c => c.SourceKey.Split('/', 2))
+            .Where(parts => parts.Length == 2)
+            .ToLookup(parts => parts[0], parts => parts[1], StringComparer.Ordinal);
+        _paidApart = made.Where(c => c.Kind == RecordKind.Payment).Select(c => c.SourceKey).ToHashSet(StringComparer.Ordinal);
+        (_documents, _numbers, _choices, _agreed) = (facts.Documents, facts.Numbers, facts.Choices, facts.Agreed);
+        (_items, _customers) = (items, customers);
         _store = lane.Sides.Source;
         _shared = new KnownToHub
         {
-            Items = _items,
-            Kits = _kits,
-            Customers = _customers,
+            Items = items.Items,
+            Kits = items.Kits,
+            Customers = customers.All,
         };
     }
+
+    // What is known of the orders themselves.
+    private sealed record OrderFacts(
+        Dictionary<string, OrderRecord> Documents,
+        Dictionary<string, string> Numbers,
+        ILookup<string, OrderChoice> Choices,
+        AgreedValues Agreed
+    );
 
     /// <summary>Reads it from the mirror, the pairs and what was made before.</summary>
     public static async Task<HubKnowledge> ReadAsync(OpenLane lane, Database database, CancellationToken cancel)
@@ -112,18 +113,18 @@ internal sealed class HubKnowledge
             .Counterparts.AsNoTracking()
             .Where(c => c.SourceId == lane.Source.System.Id && c.TargetId == lane.Target.System.Id)
             .ToListAsync(cancel);
-        var taken = made.Where(c => c.Kind == RecordKind.Order).ToDictionary(c => c.SourceKey, c => c.TargetKey, StringComparer.Ordinal);
-        var (items, kits) = await ItemsAsync(lane, database, db, cancel);
+        HashSet<string> taken = [.. made.Where(c => c.Kind == RecordKind.Order).Select(c => c.TargetKey)];
         return new HubKnowledge(
             lane,
-            items,
-            kits,
-            await CustomersAsync(lane, database, cancel),
-            taken,
-            [.. made.Where(c => c.Kind == RecordKind.CreditNote).Select(c => c.SourceKey)],
-            await DocumentsAsync(lane, database, [.. taken.Values], cancel),
-            await NumbersAsync(lane, db, cancel),
-            await ChoicesAsync(lane, db, cancel)
+            made,
+            await HubItems.ReadAsync(lane, database, cancel),
+            await HubCustomers.ReadAsync(lane, database, cancel),
+            new OrderFacts(
+                await DocumentsAsync(lane, database, taken, cancel),
+                await NumbersAsync(lane, db, cancel),
+                await ChoicesAsync(lane, db, cancel),
+                await AgreedValues.ReadAsync(db, lane, null, cancel)
+            )
         );
     }
 
@@ -149,22 +150,17 @@ internal sealed class HubKnowledge
     {
         var hubKey = KeyOf(order.Key);
         var number = _store.Text(order.Values, FieldRole.Number);
-        var prefix = $"{order.Key}/";
-        return new OrderPlace(
-            order,
-            hubKey is null
-                ? _shared
-                : _shared with
-                {
-                    Taken = [order.Key],
-                    Credited = [.. _credited.Where(c => c.StartsWith(prefix, StringComparison.Ordinal)).Select(c => c[prefix.Length..])],
-                }
-        )
+        var agreed = hubKey is null ? null : _agreed.Of(hubKey, order.Key).GetValueOrDefault(OrderLaneComputation.Marks);
+        return new OrderPlace(order, hubKey is null ? _shared : _shared with { Taken = [order.Key], Credited = [.. _credited[order.Key]] })
         {
             HubKey = hubKey,
             // What was decided about this one order comes after what holds for all, so that it counts.
             Choices = [.. _choices[""], .. _choices[order.Key]],
             Hub = DocumentOf(order.Key),
+            Agreed = OrderMarks.Read(agreed?.Value),
+            PaidApart = _paidApart.Contains($"{order.Key}/paid"),
+            TitleOf = _items.Titles is { } titles ? titles.GetValueOrDefault : null,
+            AddressesOf = _customers.AddressesOf,
             SameNumber = number is not null && _numbers.GetValueOrDefault(number) is { } first && first != order.Key ? first : null,
         };
     }
@@ -192,74 +188,6 @@ internal sealed class HubKnowledge
         var ids = rows.Select(r => r.First).ToList();
         var keys = await db.Records.Where(r => ids.Contains(r.Id)).ToDictionaryAsync(r => r.Id, r => r.Key, cancel);
         return rows.ToDictionary(r => r.Key, r => keys[r.First], StringComparer.Ordinal);
-    }
-
-    private static async Task<(Dictionary<string, string>, Dictionary<string, IReadOnlyList<KitComponent>>)> ItemsAsync(
-        OpenLane lane,
-        Database database,
-        NarbitContext db,
-        CancellationToken cancel
-    )
-    {
-        var items = new Dictionary<string, string>(StringComparer.Ordinal);
-        var kits = new Dictionary<string, IReadOnlyList<KitComponent>>(StringComparer.Ordinal);
-        var couple = await db
-            .Couples.AsNoTracking()
-            .FirstOrDefaultAsync(
-                c => c.Kind == RecordKind.Item && c.HubId == lane.Target.System.Id && c.OtherId == lane.Source.System.Id,
-                cancel
-            );
-        if (couple is null)
-            return (items, kits);
-        var links = (await db.Links.AsNoTracking().Where(l => l.CoupleId == couple.Id).ToListAsync(cancel)).ToLookup(
-            l => l.OtherKey,
-            StringComparer.Ordinal
-        );
-        var used = new HashSet<string>(StringComparer.Ordinal);
-        await foreach (var listing in new MirrorStore(database).RowsAsync(lane.Source.System.Id, RecordKind.Item, cancel))
-        {
-            var own = links[listing.Key].OrderBy(l => l.Id).ToList();
-            if (listing.Reference is not { Length: > 0 } sku || own.Count == 0)
-                continue;
-            // A SKU that stands for two items says nothing of which was bought.
-            if (!used.Add(sku) && items.GetValueOrDefault(sku) != own[0].HubKey)
-            {
-                items.Remove(sku);
-                kits.Remove(sku);
-            }
-            else if (own[0].IsKit)
-                kits[sku] = [.. own.Select(Component)];
-            else
-                items[sku] = own[0].HubKey;
-        }
-
-        return (items, kits);
-    }
-
-    private static KitComponent Component(PairLink link) => new(link.HubKey, (int)Math.Max(1, link.Quantity));
-
-    private static async Task<IReadOnlyList<KnownCustomer>> CustomersAsync(OpenLane lane, Database database, CancellationToken cancel)
-    {
-        if (lane.Target.Adapter.Kinds.FirstOrDefault(k => k.Kind == RecordKind.Customer)?.Fields is not { } fields)
-            return [];
-        var customers = new List<KnownCustomer>();
-        await foreach (var row in new MirrorStore(database).RowsAsync(lane.Target.System.Id, RecordKind.Customer, cancel))
-        {
-            var values = StoredRecord.Values(row.Values);
-            customers.Add(
-                new KnownCustomer
-                {
-                    Key = row.Key,
-                    Account = fields.Text(values, FieldRole.Account),
-                    Email = fields.Text(values, FieldRole.Email),
-                    Phone = fields.Text(values, FieldRole.Phone),
-                    Name = fields.Text(values, FieldRole.Title),
-                    Postcode = fields.Text(values, FieldRole.Postcode),
-                }
-            );
-        }
-
-        return customers;
     }
 
     private static async Task<Dictionary<string, OrderRecord>> DocumentsAsync(

@@ -1,3 +1,6 @@
+using System.Text.Json.Serialization;
+using Narbit.Core;
+using Narbit.Core.Mapping;
 using Narbit.Core.Orders;
 
 namespace Narbit.Engine.Lanes.Orders;
@@ -8,6 +11,49 @@ public sealed record OrderPolicy(OrderRule Rule) : LaneDocument
 {
     /// <summary>What the store hears.</summary>
     public WayBack Back { get; init; } = new();
+
+    /// <summary>What becomes of documents whose orders change in the store.</summary>
+    public AfterPostingRule After { get; init; } = new();
+
+    /// <summary>What else the document needs: its other fields, by constants, crosswalks and fields of the order.</summary>
+    public FieldMap Map { get; init; } = new();
+
+    /// <summary>What lines are called at the hub.</summary>
+    public LineTitles Titles { get; init; }
+
+    /// <summary>Whether what the buyer wrote goes to the hub, and what the hub answers to the store.</summary>
+    public bool Comments { get; init; } = true;
+
+    /// <summary>Whether an address that the buyer's customer does not have yet is added to it.</summary>
+    public bool AddsAddresses { get; init; } = true;
+
+    /// <summary>The rule as it counts: an order in the state that Narbit itself gave it is as good as before.</summary>
+    [JsonIgnore]
+    public OrderRule InForce =>
+        Back.Acknowledged is { } own && !Rule.States.ContainsKey(own)
+            ? Rule with
+            {
+                States = new Dictionary<string, OrderOutcome>(Rule.States, StringComparer.Ordinal) { [own] = OrderOutcome.Take },
+            }
+            : Rule;
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override FieldMap? Mapped => Map;
+
+    /// <inheritdoc/>
+    public override LaneDocument WithMap(FieldMap map) => this with { Map = map };
+}
+
+/// <summary>What the lines of a document are called.</summary>
+[JsonConverter(typeof(CamelCaseEnum<LineTitles>))]
+public enum LineTitles
+{
+    /// <summary>As they were sold.</summary>
+    AsSold,
+
+    /// <summary>As the hub calls its items.</summary>
+    AsHere,
 }
 
 /// <summary>What a store hears of an order that the hub has.</summary>
@@ -24,4 +70,7 @@ public sealed record WayBack
 
     /// <summary>Whether the store hears of shipments.</summary>
     public bool Shipments { get; init; } = true;
+
+    /// <summary>Whether the store takes over what the hub changes in an order: quantities and the address.</summary>
+    public bool Changes { get; init; }
 }

@@ -36,6 +36,18 @@ public sealed record OrderPlace(OrderRecord Store, KnownToHub Known)
     /// <summary>What people decided about it.</summary>
     public IReadOnlyList<OrderChoice> Choices { get; init; } = [];
 
+    /// <summary>What both were like when they last agreed; null: that is not known yet.</summary>
+    public OrderMarks? Agreed { get; init; }
+
+    /// <summary>Whether a payment of it was registered apart.</summary>
+    public bool PaidApart { get; init; }
+
+    /// <summary>What the hub calls an item; null: lines keep the titles that they were sold by.</summary>
+    public Func<string, string?>? TitleOf { get; init; }
+
+    /// <summary>The addresses that a customer of the hub has; null: the hub keeps no list of them, or none is to be added.</summary>
+    public Func<string, IReadOnlyList<IReadOnlyDictionary<string, string>>?>? AddressesOf { get; init; }
+
     /// <summary>Another order of the store with the same number; null: there is none.</summary>
     public string? SameNumber { get; init; }
 }

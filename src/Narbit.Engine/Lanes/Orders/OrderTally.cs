@@ -140,7 +140,7 @@ internal sealed class OrderTally(OpenLane lane, OrderPolicy trial) : TrialTally
         // What was taken is looked at as if it had not been: the rule is what is on trial.
         var known = (one.Place.Known with { Taken = [], Credited = [] }).Applied(one.Place.Choices);
         OrderResult? By(OrderRule rule) => Judged(rule.Applied(one.Place.Choices, one.Order), one.Order, known);
-        var (now, then) = (By(trial.Rule), By(((OrderPolicy)lane.Document).Rule));
+        var (now, then) = (By(trial.InForce), By(((OrderPolicy)lane.Document).InForce));
         return new Looked(one.Order, one.Buyer, now?.Outcome, then?.Outcome)
         {
             Causes = now?.Outcome is OrderOutcome.Hold or OrderOutcome.Wait ? [.. now.Causes.Select(c => c.Code).Distinct()] : [],

@@ -1,14 +1,27 @@
 using Narbit.Core;
 using Narbit.Core.Guarding;
+using Narbit.Core.Mapping;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;
+using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>Orders of a store to the hub by an order rule, and back what the store should hear.</summary>
 public sealed class OrderWork : LaneWork<OrderPolicy>
 {
+    // What the rule itself writes of a document.
+    private static readonly HashSet<FieldRole> Written =
+    [
+        FieldRole.ExternalNumber,
+        FieldRole.Customer,
+        FieldRole.DocumentKind,
+        FieldRole.PlacedAt,
+        FieldRole.Currency,
+        FieldRole.Method,
+    ];
+
     /// <inheritdoc/>
     public override string Kind => "order";
 
@@ -20,7 +33,17 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
 
     /// <inheritdoc/>
     public override IReadOnlyList<LaneStep> Steps { get; } =
-    [LaneStep.Scope, new("rule", "Order rule"), LaneStep.Guards, LaneStep.Preview, LaneStep.Timetable, LaneStep.Runs, LaneStep.Versions];
+    [
+        LaneStep.Scope,
+        new("rule", "Order rule"),
+        new("map", "Further fields"),
+        new("crosswalks", "Crosswalks"),
+        LaneStep.Guards,
+        LaneStep.Preview,
+        LaneStep.Timetable,
+        LaneStep.Runs,
+        LaneStep.Versions,
+    ];
 
     /// <inheritdoc/>
     public override IReadOnlyList<WatchedLimit> Limits { get; } =
@@ -50,7 +73,8 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
     public override RecordKind Record => RecordKind.Order;
 
     /// <inheritdoc/>
-    public override IReadOnlyList<RecordKind> Writes { get; } = [RecordKind.Customer, RecordKind.Order, RecordKind.CreditNote];
+    public override IReadOnlyList<RecordKind> Writes { get; } =
+    [RecordKind.Customer, RecordKind.Order, RecordKind.Payment, RecordKind.CreditNote];
 
     /// <inheritdoc/>
     public override RecordKind PairedKind => RecordKind.Item;
@@ -76,6 +100,7 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
             new(lane.Target.System.Id, RecordKind.Item),
             .. Offers(lane.Target, RecordKind.Customer),
             .. Offers(lane.Target, RecordKind.CreditNote),
+            .. Offers(lane.Target, RecordKind.Payment),
             new(lane.Target.System.Id, RecordKind.Order),
             new(lane.Source.System.Id, RecordKind.Order),
         ];
@@ -100,12 +125,31 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
     ) => OrderPairs.ReadAsync(lane, database, only, cancel);
 
     /// <inheritdoc/>
-    protected override IReadOnlyList<RuleFault> Check(OrderPolicy document, LaneSides sides, IReadOnlyCollection<string> locations) =>
-        OrderRuleCheck.Check(document.Rule);
+    public override bool IsMapped(FieldDescription field) => field.Writable && !Written.Contains(field.Role);
 
     /// <inheritdoc/>
-    protected override Outcome<LaneComputation> Computation(OrderPolicy document, LaneSides sides, DateTimeOffset at) =>
-        new OrderLaneComputation(document, sides);
+    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides) => MapUses.Of(document, Record);
+
+    /// <inheritdoc/>
+    protected override IReadOnlyList<RuleFault> Check(OrderPolicy document, LaneSides sides, IReadOnlyCollection<string> locations)
+    {
+        ReadyMap.Make(document.Map, sides.Map, out var faults);
+        var taken = document
+            .Map.Fields.Select((mapping, i) => (Field: sides.Target.Named(mapping.Target), At: $"fields[{i}].target"))
+            .Where(f => f.Field is not null && !IsMapped(f.Field))
+            .Select(f => new RuleFault(f.At, Severity.Refuse, $"{f.Field!.Label} comes from the order by the rule"));
+        return [.. OrderRuleCheck.Check(document.Rule), .. document.After.Check(), .. faults, .. taken];
+    }
+
+    /// <inheritdoc/>
+    protected override Outcome<LaneComputation> Computation(OrderPolicy document, LaneSides sides, DateTimeOffset at)
+    {
+        if (document.Map.Fields.Count == 0)
+            return new OrderLaneComputation(document, sides);
+        return ReadyMap.Make(document.Map, sides.Map, out var faults) is { } ready
+            ? new OrderLaneComputation(document, sides, ready)
+            : MapUses.Broken(faults);
+    }
 
     /// <inheritdoc/>
     protected override TrialTally Tally(OpenLane lane, OrderPolicy trial, GuardLimits guards, string? focus) => new OrderTally(lane, trial);

@@ -45,6 +45,8 @@ function Edited({ lane }: { lane: LaneSummary }) {
   const failing = (mapTrial?.failing ?? 0) - held
   const refused = (path: RegExp) => faults.filter((f) => f.severity === 'refuse' && path.test(f.path)).length
   const wrong = (path: RegExp) => (refused(path) > 0 ? `${count(refused(path))} to put right` : undefined)
+  // Where a rule makes the record, a map adds to it and need not be there.
+  const needed = document.kind !== 'order'
   const open = lane.unpairedThere > 0 ? `${count(lane.unpairedThere)} open` : undefined
   return (
     <>
@@ -53,10 +55,19 @@ function Edited({ lane }: { lane: LaneSummary }) {
         missing={{
           scope: lane.off ? 'off' : wrong(/^(filters|publish)/),
           pairs: open,
-          map: (map?.fields ?? []).length === 0 ? 'empty' : (wrong(/^fields/) ?? (failing > 0 ? `${count(failing)} fail` : undefined)),
+          map:
+            (map?.fields ?? []).length === 0
+              ? needed
+                ? 'empty'
+                : undefined
+              : (wrong(/^fields/) ?? (failing > 0 ? `${count(failing)} fail` : undefined)),
           crosswalks:
-            (map?.crosswalks ?? []).length === 0 ? 'none' : (wrong(/^crosswalks/) ?? (held > 0 ? `${count(held)} wait` : undefined)),
-          rule: wrong(/./),
+            (map?.crosswalks ?? []).length === 0
+              ? needed
+                ? 'none'
+                : undefined
+              : (wrong(/^crosswalks/) ?? (held > 0 ? `${count(held)} wait` : undefined)),
+          rule: wrong(/^(?!fields|crosswalks|filters|publish)/),
           guards: wrong(/^(changedShare|priceMove|minMargin|toZero|emptiedTexts|removed|failingTimes)/),
           timetable: lane.everyMinutes === null ? 'by hand' : lane.paused ? 'paused' : undefined,
         }}

@@ -18,7 +18,8 @@ export function ScopeStep() {
   return (
     <div className="side scope">
       <Lane key={lane.id} lane={lane} />
-      {mapOf(document) && <Items lane={lane} />}
+      {document.kind === 'customer' && <Buyers />}
+      {mapOf(document) && document.kind !== 'order' && <Items lane={lane} />}
     </div>
   )
 }
@@ -86,6 +87,26 @@ function Lane({ lane }: { lane: LaneSummary }) {
   )
 }
 
+/** Which customers are written. */
+function Buyers() {
+  const { lane, document, set } = useDraft()
+  if (document.kind !== 'customer') return null
+  return (
+    <section className="sheet pad row" aria-label="Which customers">
+      <span>Takes of {lane.source.name}</span>
+      <SegmentedControl
+        aria-label="Which customers"
+        value={document.taken ?? 'all'}
+        onChange={(taken) => set({ ...document, taken: taken as Schemas['CustomersTaken'] })}
+        data={[
+          { value: 'all', label: 'all customers' },
+          { value: 'buyers', label: 'those who bought something' },
+        ]}
+      />
+    </section>
+  )
+}
+
 function Items({ lane }: { lane: LaneSummary }) {
   const choices = useMapChoices(lane.id)
   return (
@@ -134,7 +155,9 @@ function Filters({ lane, choices }: { lane: LaneSummary; choices: MapChoices }) 
   const category = choices.source.find((f) => f.role === 'category')?.name
   return (
     <section className="sheet pad stack" aria-labelledby="filters">
-      <h2 id="filters">Takes items of {lane.source.name}</h2>
+      <h2 id="filters">
+        Takes {lane.work.noun.many} of {lane.source.name}
+      </h2>
       {filters.length === 0 && <span className="dim">All of them.</span>}
       {filters.map((f, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: filters have no other name than their place

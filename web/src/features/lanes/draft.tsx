@@ -22,7 +22,7 @@ export type LaneDocument = Schemas['LaneDocument']
 type Edited = { document: LaneDocument; guards: GuardLimits }
 
 /** The field map in a lane's document; null: it goes by something else. */
-export const mapOf = (document: LaneDocument): FieldMap | null => (document.kind === 'item' ? document.map : null)
+export const mapOf = (document: LaneDocument): FieldMap | null => ('map' in document ? (document.map ?? {}) : null)
 
 /** The steps on which a lane's document is edited: there its effect is computed all the time. */
 const editing = /\/(scope|rule|map|crosswalks|guards)$/
@@ -103,7 +103,10 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[], found: DraftView | 
     set: (document: LaneDocument) => setEdited((e) => ({ ...e, document })),
     setGuards: (guards: GuardLimits) => setEdited((e) => ({ ...e, guards })),
     setMap: (change: (map: FieldMap) => FieldMap) =>
-      setEdited((e) => (e.document.kind === 'item' ? { ...e, document: { ...e.document, map: change(e.document.map) } } : e)),
+      setEdited((e) => {
+        const map = mapOf(e.document)
+        return map ? { ...e, document: { ...e.document, map: change(map) } as LaneDocument } : e
+      }),
     put: (version: RuleView) => setEdited(editedOf(version)),
     discard: () => {
       kept.throwAway()

@@ -276,12 +276,12 @@ function Sample({ sample, choose }: { sample: Schemas['RecordLook'] | undefined;
   const [typed, setTyped] = useState('')
   const [search] = useDebouncedValue(typed, 200)
   const found = useQuery({
-    queryKey: ['synced', 'samples', lane.target.id, search],
+    queryKey: ['samples', lane.id, search, lane.comparedAt],
     queryFn: () =>
-      take(api.GET('/api/synced', { params: { query: { search: search || undefined, store: lane.target.id, offset: 0, limit: 100 } } })),
+      take(api.GET('/api/lanes/{id}/map/samples', { params: { path: { id: lane.id }, query: { search: search || undefined } } })),
     placeholderData: keepPreviousData,
   })
-  const rows = found.data?.rows ?? []
+  const rows = found.data ?? []
   const at = rows.findIndex((r) => r.sourceKey === sample?.sourceKey)
   const name = (sku: string | null | undefined, title: string | null | undefined) => [sku, title].filter(Boolean).join('  ')
   const data = rows.map((r) => ({ value: r.sourceKey, label: name(r.reference, r.caption) }))

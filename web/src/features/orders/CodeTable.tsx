@@ -1,6 +1,7 @@
-import { TextInput } from '@mantine/core'
-import type { ReactNode } from 'react'
+import { Textarea, TextInput } from '@mantine/core'
+import { type ReactNode, useState } from 'react'
 import { count } from '../../shared/format'
+import { codesOf, codesText } from './codes'
 
 type Met = { word: string; count: number }
 
@@ -50,3 +51,24 @@ export const typedCode = (what: string) => (word: string, meaning: string | unde
     onChange={(e) => set(e.currentTarget.value || undefined)}
   />
 )
+
+/** Codes as lines of two columns, so that a spreadsheet's can be pasted. */
+export function PastedCodes(props: { label: string; codes: Record<string, string>; set: (codes: Record<string, string>) => void }) {
+  // What is typed stays as it is typed; only what is meant by it goes into the rule.
+  const [typed, setTyped] = useState<string | null>(null)
+  return (
+    <Textarea
+      aria-label={props.label}
+      description={props.label}
+      autosize
+      minRows={1}
+      maxRows={8}
+      value={typed ?? codesText(props.codes)}
+      onChange={(e) => {
+        setTyped(e.currentTarget.value)
+        props.set(codesOf(e.currentTarget.value))
+      }}
+      onBlur={() => setTyped(null)}
+    />
+  )
+}

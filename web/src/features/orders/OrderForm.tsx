@@ -2,7 +2,8 @@ import { Checkbox, MultiSelect, SegmentedControl, Select, Switch, Textarea, Text
 import { type ReactNode, useState } from 'react'
 import type { Schemas } from '../../shared/api'
 import { instantOf, shownOf } from '../../shared/format'
-import { CodeTable, typedCode } from './CodeTable'
+import { AfterForm } from './AfterForm'
+import { CodeTable, PastedCodes, typedCode } from './CodeTable'
 import { zonesOf, zonesText } from './zones'
 
 type Policy = Schemas['LaneDocumentOrderPolicy']
@@ -136,6 +137,11 @@ export function OrderForm(props: { policy: Policy; set: (policy: Policy) => void
         <div className="row">
           <span>any other</span> {text('Any other shipping method', 'otherShipping', 'held')}
         </div>
+        <PastedCodes
+          label="Pasted: a line for each, what the store says and the code of the hub"
+          codes={rule.shippingMethods ?? {}}
+          set={(shippingMethods) => set({ shippingMethods })}
+        />
       </Step>
       <Step name="Shipping zones" wide>
         <Zones zones={rule.zones ?? []} set={(zones) => set({ zones })} wrong={faultAt('zones')} />
@@ -298,6 +304,30 @@ export function OrderForm(props: { policy: Policy; set: (policy: Policy) => void
         <span className="dim small">
           {'{number}'} and {'{id}'} are the store’s
         </span>
+        <Documents documents={rule.documents ?? []} set={(documents) => set({ documents })} />
+        <SegmentedControl
+          aria-label="Lines are called"
+          size="xs"
+          data={[
+            { value: 'asSold', label: 'lines as they were sold' },
+            { value: 'asHere', label: 'as the hub calls its items' },
+          ]}
+          value={policy.titles ?? 'asSold'}
+          onChange={(titles) => props.set({ ...policy, titles: titles as Policy['titles'] })}
+        />
+        <Checkbox
+          label="what the buyer wrote, and what the hub answers"
+          checked={policy.comments ?? true}
+          onChange={(e) => props.set({ ...policy, comments: e.currentTarget.checked })}
+        />
+        <Checkbox
+          label="an address that the customer lacks is added to it"
+          checked={policy.addsAddresses ?? true}
+          onChange={(e) => props.set({ ...policy, addsAddresses: e.currentTarget.checked })}
+        />
+      </Step>
+      <Step name="Changed in the store after it was posted" wide>
+        <AfterForm after={policy.after ?? {}} set={(after) => props.set({ ...policy, after })} />
       </Step>
       <Step name="Back to the store" wide>
         <div className="row">
@@ -322,6 +352,16 @@ export function OrderForm(props: { policy: Policy; set: (policy: Policy) => void
           checked={back.shipments ?? true}
           onChange={(e) => setBack({ shipments: e.currentTarget.checked })}
         />
+        <PastedCodes
+          label="Carriers: what the hub calls them, what the store calls them"
+          codes={back.carriers ?? {}}
+          set={(carriers) => setBack({ carriers })}
+        />
+        <Checkbox
+          label="the store takes over quantities and addresses that the hub changes"
+          checked={back.changes ?? false}
+          onChange={(e) => setBack({ changes: e.currentTarget.checked })}
+        />
       </Step>
     </div>
   )
@@ -333,6 +373,42 @@ function Step({ name, wide, children }: { name: string; wide?: boolean; children
       <span className="strong">{name}</span>
       <div className={wide ? 'stack' : 'row wrap'}>{children}</div>
     </fieldset>
+  )
+}
+
+/** Which kind of document an order becomes, by how it was paid and by its state; the first that fits counts. */
+function Documents({ documents, set }: { documents: Schemas['DocumentChoice'][]; set: (d: Schemas['DocumentChoice'][]) => void }) {
+  const amend = (i: number, change: Partial<Schemas['DocumentChoice']>) => set(documents.map((d, j) => (i === j ? { ...d, ...change } : d)))
+  return (
+    <div className="stack">
+      {documents.map((d, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: they have no other name than their place
+        <div key={i} className="row wrap">
+          <span>but paid by</span>
+          {(['method', 'state', 'as'] as const).map((part) => (
+            <span key={part} className="row">
+              {part === 'state' && <span>in state</span>}
+              {part === 'as' && <span>it is a</span>}
+              <TextInput
+                aria-label={`Document ${i + 1}: ${part}`}
+                placeholder={part === 'as' ? 'kind' : 'any'}
+                w={110}
+                value={d[part] ?? ''}
+                onChange={(e) => amend(i, { [part]: e.currentTarget.value || (part === 'as' ? '' : null) })}
+              />
+            </span>
+          ))}
+          <button type="button" className="act" onClick={() => set(documents.filter((_, j) => j !== i))}>
+            Take it out
+          </button>
+        </div>
+      ))}
+      <div>
+        <button type="button" className="act" onClick={() => set([...documents, { method: null, state: null, as: '' }])}>
+          Another kind for some
+        </button>
+      </div>
+    </div>
   )
 }
 

@@ -9,7 +9,7 @@ import { Trace } from '../../shared/Trace'
 import { useRollBack } from '../runs/actions'
 import { Decisions } from './Decisions'
 import type { OrderView } from './order'
-import { Resolve } from './Resolve'
+import { Changed, Resolve } from './Resolve'
 import { remarkWords, stages } from './stages'
 
 const money = (amount: number | string | null | undefined) =>
@@ -70,6 +70,7 @@ function Shown({ view }: { view: OrderView }) {
       {view.causes.map((cause) => (
         <Resolve key={`${cause.cause}${cause.line}`} view={view} cause={cause} />
       ))}
+      {view.after && <Changed view={view} after={view.after} />}
       {view.remarks.map((r, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: the same remark may stand there for several lines
         <div key={`${r}${i}`} className="note">

@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { sentence } from '../../shared/format'
 import { useOrderAct } from './actions'
+import { afterActs, partWords } from './after'
 import type { OrderView } from './order'
 
 type Cause = Schemas['OrderCauseView']
@@ -53,6 +54,32 @@ export function Resolve({ view, cause }: { view: OrderView; cause: Cause }) {
           )}
         </>
       )}
+    </div>
+  )
+}
+
+/** What has changed in the store since the order was posted, and what may become of its document. */
+export function Changed({ view, after }: { view: OrderView; after: Schemas['AfterView'] }) {
+  const decide = useOrderAct((value: Schemas['AfterPosting']) =>
+    take(
+      api.POST('/api/lanes/{id}/orders/{key}/decisions', {
+        params: { path: { id: view.lane, key: view.key } },
+        body: { choice: { kind: 'afterPosting', subject: after.subject, value }, forAll: false },
+      }),
+    ),
+  )
+  return (
+    <div className={`note ${after.cause ? 'harm' : 'ochre'}`} style={{ alignItems: 'center', flexWrap: 'wrap' }}>
+      <span className="grow">
+        <span className="strong">{after.cause ? 'Held' : 'Changed in the store'}:</span>{' '}
+        {after.words ?? `${after.parts.map((p) => partWords[p]).join(', ')}; the next run sees to it`}
+      </span>
+      {after.cause &&
+        after.choices.map((c) => (
+          <Button key={c} onClick={() => decide.mutate(c)}>
+            {sentence(`the document ${afterActs[c]}`)}
+          </Button>
+        ))}
     </div>
   )
 }

@@ -160,12 +160,14 @@ function columnsOf(kind: Kind, described: KindFields | undefined) {
     customer: [of('email')],
     order: [of('placedAt'), of('total')],
     creditNote: [of('total')],
+    payment: [of('method'), of('amount')],
   }[kind]
   const named = {
     item: ['SKU', 'Name'],
     customer: ['Account', 'Name'],
     order: ['Number', 'Buyer'],
     creditNote: ['Number', 'For'],
+    payment: ['Number', 'For'],
     stockLevel: null,
   }[kind]
   return [

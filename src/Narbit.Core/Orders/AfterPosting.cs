@@ -1,0 +1,126 @@
+using System.Text.Json.Serialization;
+
+namespace Narbit.Core.Orders;
+
+/// <summary>What becomes of a document when its order changes in the store.</summary>
+[JsonConverter(typeof(CamelCaseEnum<AfterPosting>))]
+public enum AfterPosting
+{
+    /// <summary>A person decides.</summary>
+    Hold,
+
+    /// <summary>The document is changed.</summary>
+    Change,
+
+    /// <summary>The document is taken out, and the order posted anew under the same number.</summary>
+    Replace,
+
+    /// <summary>The payment is registered apart, beside the document.</summary>
+    Apart,
+
+    /// <summary>The document is taken out.</summary>
+    TakeOut,
+
+    /// <summary>Nothing; the document stays as it is.</summary>
+    Leave,
+}
+
+/// <summary>What becomes of documents whose orders change in the store after they were posted.</summary>
+public sealed record AfterPostingRule
+{
+    /// <summary>When lines or amounts change: hold, change, replace or leave.</summary>
+    public AfterPosting Goods { get; init; }
+
+    /// <summary>When the address changes: hold, change, replace or leave.</summary>
+    public AfterPosting Address { get; init; }
+
+    /// <summary>When the payment changes: hold, apart, replace or leave.</summary>
+    public AfterPosting Payment { get; init; }
+
+    /// <summary>When the order is cancelled: hold, takeOut or leave.</summary>
+    public AfterPosting Cancelled { get; init; }
+
+    /// <summary>The hub's states in which a document may still be touched; none: any.</summary>
+    public IReadOnlyList<string> While { get; init; } = [];
+
+    /// <summary>What may be chosen for a part.</summary>
+    public static IReadOnlyList<AfterPosting> ChoicesOf(OrderPart part) =>
+        part switch
+        {
+            OrderPart.Payment => [AfterPosting.Hold, AfterPosting.Apart, AfterPosting.Replace, AfterPosting.Leave],
+            OrderPart.Cancelled => [AfterPosting.Hold, AfterPosting.TakeOut, AfterPosting.Leave],
+            _ => [AfterPosting.Hold, AfterPosting.Change, AfterPosting.Replace, AfterPosting.Leave],
+        };
+
+    /// <summary>What is chosen for a part.</summary>
+    public AfterPosting Of(OrderPart part) =>
+        part switch
+        {
+            OrderPart.Goods => Goods,
+            OrderPart.Address => Address,
+            OrderPart.Payment => Payment,
+            _ => Cancelled,
+        };
+
+    /// <summary>Every finding about it, by path.</summary>
+    public IReadOnlyList<RuleFault> Check() =>
+        [
+            .. Enum.GetValues<OrderPart>()
+                .Where(part => !ChoicesOf(part).Contains(Of(part)))
+                .Select(part => new RuleFault(
+                    $"after.{part.ToString().ToLowerInvariant()}",
+                    Severity.Refuse,
+                    "this cannot be chosen here"
+                )),
+        ];
+
+    /// <summary>What is done, or why a person decides.</summary>
+    /// <param name="facts">What has changed.</param>
+    public AfterPostingVerdict Judge(AfterPostingFacts facts)
+    {
+        // Both are alike again, whoever changed what.
+        if (facts.Changed.Count == 0 || facts.Alike)
+            return new AfterPostingVerdict([], null);
+        if (facts.Decided is null && facts.HubChanged && !facts.Changed.Contains(OrderPart.Cancelled))
+            return new AfterPostingVerdict([], "changedOnBoth");
+        var acts = facts.Changed.Select(part => (Part: part, Act: facts.Decided ?? Of(part))).ToList();
+        var held = acts.FindIndex(a => a.Act == AfterPosting.Hold);
+        if (held >= 0)
+            return new AfterPostingVerdict([], CauseOf(acts[held].Part));
+        var wanted = acts.Select(a => a.Act).Where(a => a != AfterPosting.Leave).Distinct().ToList();
+        var touches = wanted.Exists(a => a != AfterPosting.Apart);
+        if (touches && While.Count > 0 && !While.Contains(facts.HubState ?? ""))
+            return new AfterPostingVerdict([], "tooLate");
+        // Whatever else changed comes with the new document.
+        return new AfterPostingVerdict(wanted.Contains(AfterPosting.Replace) ? [AfterPosting.Replace] : wanted, null);
+    }
+
+    /// <summary>The cause for which an order is held whose part has changed.</summary>
+    public static string CauseOf(OrderPart part) =>
+        part switch
+        {
+            OrderPart.Goods => "editedGoods",
+            OrderPart.Address => "editedAddress",
+            OrderPart.Payment => "editedPayment",
+            _ => "cancelledLater",
+        };
+}
+
+/// <summary>What has changed since an order and its document agreed.</summary>
+/// <param name="Changed">What the store changed.</param>
+/// <param name="HubChanged">Whether the hub changed its document.</param>
+/// <param name="Alike">Whether the document is what the order would become now.</param>
+/// <param name="HubState">The hub's state of the document.</param>
+/// <param name="Decided">What a person decided about this very change; null: nothing.</param>
+public sealed record AfterPostingFacts(
+    IReadOnlyList<OrderPart> Changed,
+    bool HubChanged,
+    bool Alike,
+    string? HubState,
+    AfterPosting? Decided = null
+);
+
+/// <summary>What is done with a document.</summary>
+/// <param name="Acts">What is done; nothing where it stays as it is.</param>
+/// <param name="Cause">The cause for which a person decides; null: nobody has to.</param>
+public sealed record AfterPostingVerdict(IReadOnlyList<AfterPosting> Acts, string? Cause);

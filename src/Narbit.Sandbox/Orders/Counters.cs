@@ -1,0 +1,150 @@
+using System.Globalization;
+using Narbit.Sandbox.Pages;
+using Narbit.Sandbox.Stores;
+using Narbit.Sandbox.Till;
+
+namespace Narbit.Sandbox.Orders;
+
+/// <summary>What happens when a person buys on a store's page: what is asked beside the quantity, and the order that comes of it.</summary>
+/// <param name="Fields">What is asked, as HTML.</param>
+/// <param name="Sell">Makes the order of what was bought; answers what the page says.</param>
+public sealed record Counter(string Fields, Func<Listing, int, Func<string, string>, string> Sell);
+
+/// <summary>The counters of the stores that have no basket.</summary>
+public static class Counters
+{
+    private const decimal UsualRate = 20;
+
+    /// <summary>The market's: who buys stays unknown until the purchase is paid.</summary>
+    public static Counter Market(StoreOrders orders) =>
+        new(
+            "",
+            (listing, quantity, _) =>
+            {
+                var placed = orders.Place(n =>
+                    Order(
+                        $"M{500_000 + n}",
+                        $"CL-{500_000 + n}",
+                        "unpaid",
+                        "pending",
+                        "market",
+                        Line(listing, quantity, UsualRate),
+                        true
+                    ) with
+                    {
+                        Shipping = [new Sending("home", 4.50m)],
+                    }
+                );
+                return $"Purchase {placed.Number} waits for its payment.";
+            }
+        );
+
+    /// <summary>Pays a purchase of the market's; only then it is told where it goes.</summary>
+    public static StoreOrder Paid(StoreOrder order) =>
+        order with
+        {
+            State = order.State == "unpaid" ? "paid" : order.State,
+            PaymentState = "paid",
+            Email = order.Email.Length > 0 ? order.Email : $"buyer{order.Id}@claylane.example",
+            BillTo = order.BillTo ?? new PostAddress("Isolde Marrow", "", "7 Quarry Rise", "Kilnhaven", "LM07 G4K", "IE"),
+        };
+
+    /// <summary>The trade portal's: an account orders on its own terms, under a number of its own.</summary>
+    public static Counter Portal(StoreOrders orders, StoreState state) =>
+        new(
+            """
+            <label>Account <input class="short" name="account" value="40100"></label>
+            <label>Your order number <input class="short" name="their"></label>
+            """,
+            (listing, quantity, said) =>
+            {
+                var account = state.Accounts.FirstOrDefault(a => a.Number == said("account"));
+                var placed = orders.Place(n =>
+                    Order(
+                        $"P-{8_000 + n}",
+                        $"TP{8_000 + n}",
+                        "placed",
+                        "authorised",
+                        "account",
+                        Line(listing, quantity, Rate(listing)),
+                        false
+                    ) with
+                    {
+                        Account = said("account"),
+                        TheirNumber = said("their"),
+                        Email = account?.Mail ?? "",
+                        Phone = account?.Phone ?? "",
+                        BillTo = account is null
+                            ? null
+                            : new PostAddress(account.Contact, account.Firm, "1 Slip Row", account.Town, account.Postcode, "IE"),
+                        Shipping = [new Sending("carrier", 9.50m, UsualRate)],
+                    }
+                );
+                return $"Thank you. Your requisition is {placed.Number}.";
+            }
+        );
+
+    /// <summary>The till's: paid on the spot, or left open until the customer comes back.</summary>
+    public static Counter Till(StoreOrders sales) =>
+        new(
+            """
+            <select name="paid" aria-label="Paid by"><option>cash</option><option>card</option></select>
+            <label><input type="checkbox" name="open" value="open"> leave it open</label>
+            """,
+            (listing, quantity, said) =>
+            {
+                var state = said("open").Length > 0 ? "open" : "closed";
+                var placed = sales.Place(n =>
+                    Order(
+                        TillSales.Receipt(n),
+                        TillSales.Receipt(n),
+                        state,
+                        state == "closed" ? "paid" : "pending",
+                        said("paid"),
+                        Line(listing, quantity, UsualRate),
+                        true
+                    ) with
+                    {
+                        Register = "1",
+                    }
+                );
+                return $"Receipt {placed.Number} is {state}.";
+            }
+        );
+
+    /// <summary>A button that buys, with what the counter asks.</summary>
+    public static string Form(string path, Listing listing, Counter? counter) =>
+        $"""
+            <form method="post" action="{path}/buy"><input type="hidden" name="id" value="{Html.Text(
+                listing.Id
+            )}"><label>Quantity <input class="short" name="quantity" value="1"></label> {counter?.Fields} <button {(
+                listing.Quantity > 0 ? "" : "disabled"
+            )}>Buy</button></form>
+            """;
+
+    private static decimal Rate(Listing listing) =>
+        listing.TaxClass switch
+        {
+            "B" => 5,
+            "C" => 0,
+            _ => UsualRate,
+        };
+
+    private static OrderedLine Line(Listing listing, int quantity, decimal rate) =>
+        new("1", listing.Sku, $"{listing.Title} {listing.Option}".Trim(), quantity, listing.Price, 0, rate);
+
+    private static StoreOrder Order(string id, string number, string state, string payment, string method, OrderedLine line, bool gross) =>
+        Reckoning.Added(
+            new StoreOrder
+            {
+                Id = id,
+                Number = number,
+                PlacedAt = default,
+                State = state,
+                PaymentState = payment,
+                Method = method,
+                Lines = [line],
+            },
+            gross
+        );
+}

@@ -1,0 +1,223 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Mapping;
+using Narbit.Core.Orders;
+using Narbit.Core.Records;
+using Narbit.Data.Orders;
+using Narbit.Data.Runs;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Orders;
+using Narbit.Sandbox.BackOffice;
+using Narbit.Sandbox.Demo;
+using Narbit.Sandbox.Orders;
+
+namespace Narbit.Engine.Tests;
+
+/// <summary>Orders of stores with other habits: net prices and accounts, purchases that are paid later, receipts in a file.</summary>
+public sealed class OtherStoresTests
+{
+    [Fact]
+    public async Task A_market_s_purchases_wait_for_their_payment_and_their_address()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var rule = Rule(take: ["paid"], wait: ["unpaid"]) with
+        {
+            Methods = Words("market", "transfer"),
+            ShippingMethods = Words("home", "MP"),
+        };
+        var lane = await LaneAsync(bench, "clay-lane", new OrderPolicy(rule) { Back = new WayBack { Acknowledged = "in hand" } });
+        var market = bench.Sandbox.Orders.Market;
+        await DoneAsync(bench, lane);
+        var unpaid = market.All.First(o => o.PaymentState == "pending");
+        (await StandingAsync(bench, unpaid.Id)).Causes.ShouldContain(" payment ");
+        bench.Sandbox.Orders.Book.Documents.Count(d => d.ExternalNumber == unpaid.Number).ShouldBe(0);
+
+        market.Change(unpaid.Id, Counters.Paid);
+        await DoneAsync(bench, lane);
+        var document = bench.Sandbox.Orders.Book.Documents.Single(d => d.ExternalNumber == unpaid.Number);
+        document.Lines.Sum(l => l.Gross).ShouldBe(unpaid.Total);
+        var told = market.Find([unpaid.Id]).Single();
+        (told.State, told.HubNumber).ShouldBe(("in hand", document.Number));
+    }
+
+    [Fact]
+    public async Task A_portal_s_requisitions_are_net_by_account_and_bring_the_buyer_s_own_number()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var rule = Rule(take: ["placed"], wait: []) with
+        {
+            Methods = Words("account", "account"),
+            ShippingMethods = new Dictionary<string, string> { ["carrier"] = "MP", ["pallet"] = "MX" },
+        };
+        var map = new FieldMap
+        {
+            Fields =
+            [
+                new FieldMapping { Target = "theirNumber", Source = new MapSource(["theirOrderNo"]) },
+                new FieldMapping { Target = "salesPerson", Source = new MapSource(Constant: "trade desk") },
+                new FieldMapping
+                {
+                    Target = "location",
+                    Source = new MapSource(["terms"]),
+                    Steps = [new MapStep("crosswalk", new Dictionary<string, string> { ["table"] = "places" })],
+                },
+            ],
+            Crosswalks = [new Crosswalk { Name = "places", Entries = [new CrosswalkEntry("account", "Kilnyard")] }],
+        };
+        var policy = new OrderPolicy(rule) { Map = map, Titles = LineTitles.AsHere };
+        var lane = await LaneAsync(bench, "trade-portal", policy);
+        await DoneAsync(bench, lane);
+        var (book, portal) = (bench.Sandbox.Orders.Book, bench.Sandbox.Orders.Portal);
+        book.Documents.Count.ShouldBeGreaterThan(20);
+        var orders = portal.All.ToDictionary(o => o.Number, StringComparer.Ordinal);
+        foreach (var document in book.Documents)
+        {
+            var order = orders[document.ExternalNumber];
+            document.Lines.Sum(l => l.Gross).ShouldBe(order.Total);
+            (document.TheirNumber, document.SalesPerson, document.Location).ShouldBe((order.TheirNumber, "trade desk", "Kilnyard"));
+            if (order.Account.Length > 0)
+                document.Customer.ShouldBe(order.Account);
+        }
+
+        // Lines are called what the hub calls its items.
+        var line = book.Documents[0].Lines.First(l => l.Kind == "goods");
+        line.Text.ShouldBe(bench.Sandbox.Office.Find(line.Article)!.Name);
+
+        // What cannot be mapped holds its order alone.
+        var held = new FieldMap { Fields = map.Fields, Crosswalks = [map.Crosswalks[0] with { Entries = [] }] };
+        await bench.SetRuleAsync(lane, policy with { Map = held });
+        var sold = orders[book.Documents[0].ExternalNumber];
+        portal.Place(n => sold with { Id = $"P-{n}", Number = $"TP{n}", HubNumber = "" });
+        await DoneAsync(bench, lane);
+        var standing = await StandingAsync(bench, portal.All[^1].Id);
+        (standing.Stage, standing.Causes).ShouldBe((OrderStage.Held, " furtherField "), standing.Words);
+        book.Documents.ShouldNotContain(d => d.ExternalNumber == portal.All[^1].Number);
+    }
+
+    [Fact]
+    public async Task Addresses_are_added_to_a_customer_and_never_written_over()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var lane = await OrderLaneTests.LaneAsync(bench);
+        await DoneAsync(bench, lane);
+        var (book, shop) = (bench.Sandbox.Orders.Book, bench.Sandbox.Orders.Shop);
+        var buyer = book.Documents.CountBy(d => d.Customer).MaxBy(c => c.Value);
+        buyer.Value.ShouldBeGreaterThan(1);
+        var streets = shop
+            .All.Where(o => book.Documents.Any(d => d.Number == o.HubNumber && d.Customer == buyer.Key))
+            .Select(o => (o.ShipTo ?? o.BillTo)!.Street)
+            .Distinct()
+            .ToList();
+        var customer = book.Customers.Single(c => c.Number == buyer.Key);
+        customer.Addresses.Select(a => a.Street).ShouldBe(streets, ignoreOrder: true);
+        var postcode = customer.Postcode;
+
+        // Another one is added once, and nothing else of the customer changes.
+        shop.Place(n =>
+            shop.All.First(o => o.Email == customer.Email) with
+            {
+                Id = $"{39_000 + n}",
+                Number = $"W{39_000 + n}",
+                State = "processing",
+                HubNumber = "",
+                Refunds = [],
+                ShipTo = new PostAddress("Side door", "", "77 Slip Row", "Kilnhaven", "LM01 X1K", "IE"),
+            }
+        );
+        await DoneAsync(bench, lane);
+        await DoneAsync(bench, lane);
+        var after = book.Customers.Single(c => c.Number == buyer.Key);
+        after.Addresses.Count.ShouldBe(streets.Count + 1);
+        (after.Addresses[^1].Street, after.Postcode).ShouldBe(("77 Slip Row", postcode));
+    }
+
+    [Fact]
+    public async Task A_till_s_receipts_come_from_the_day_s_file_with_what_was_brought_back()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var rule = Rule(take: ["closed", "exchange"], wait: ["open"]) with
+        {
+            Methods = new Dictionary<string, string> { ["cash"] = "cash", ["card"] = "card" },
+            NoAddress = AddressChoice.Take,
+            Customer = new CustomerRule { Missing = MissingCustomer.Use, Use = SalesBook.Counter },
+            Document = "sale",
+            Documents = [new DocumentChoice { State = "exchange", As = "exchange" }],
+        };
+        var map = new FieldMap { Fields = [new FieldMapping { Target = "register", Source = new MapSource(["register"]) }] };
+        var lane = await LaneAsync(bench, "quay-street-till", new OrderPolicy(rule) { Map = map });
+        var (book, till) = (bench.Sandbox.Orders.Book, bench.Sandbox.Orders.Till);
+        await DoneAsync(bench, lane);
+
+        var sales = till.All.ToDictionary(s => s.Number, StringComparer.Ordinal);
+        book.Documents.Count.ShouldBeGreaterThan(10);
+        foreach (var document in book.Documents)
+        {
+            var sale = sales[document.ExternalNumber];
+            (document.Kind, document.Customer, document.Register).ShouldBe(
+                (sale.State == "exchange" ? "exchange" : "sale", SalesBook.Counter, sale.Register)
+            );
+            document.Lines.Sum(l => l.Gross).ShouldBe(sale.Total);
+        }
+
+        book.Documents.ShouldContain(d => d.Kind == "exchange");
+        var brought = till.All.Where(s => s.Refunds.Count > 0).ToList();
+        brought.Count.ShouldBeGreaterThanOrEqualTo(2);
+        book.Credits.Sum(c => c.Lines.Sum(l => l.Gross)).ShouldBe(brought.Sum(s => s.Refunds.Sum(r => r.Total)));
+
+        // One that was left open is taken once it is closed, on another day, and yesterday's are not gone.
+        var open = till.All.First(s => s.State == "open");
+        (await StandingAsync(bench, open.Id)).Stage.ShouldBe(OrderStage.Waiting);
+        till.Change(open.Id, Narbit.Sandbox.Till.TillSales.Closed);
+        await SettledAsync(bench);
+        await DoneAsync(bench, lane);
+        book.Documents.ShouldContain(d => d.ExternalNumber == open.Number);
+        await using var db = bench.Database.CreateDbContext();
+        (await db.Records.CountAsync(r => r.SystemId == "quay-street-till" && r.Kind == RecordKind.Order && r.GoneAt == null)).ShouldBe(
+            till.All.Count
+        );
+    }
+
+    // A file counts once it was left alone for a moment.
+    private static async Task SettledAsync(Workbench bench)
+    {
+        var folder = new DirectoryInfo(Path.Combine(bench.Sandbox.TillFolders.Folder, "out"));
+        while (DateTime.UtcNow - folder.GetFiles("sales_*.csv").Max(f => f.LastWriteTimeUtc) < TimeSpan.FromSeconds(0.1))
+            await Task.Yield();
+    }
+
+    private static OrderRule Rule(string[] take, string[] wait) =>
+        new()
+        {
+            CutOff = Catalogue.Day.AddDays(-59),
+            States = take.Select(s => (s, OrderOutcome.Take))
+                .Concat(wait.Select(s => (s, OrderOutcome.Wait)))
+                .ToDictionary(s => s.s, s => s.Item2, StringComparer.Ordinal),
+        };
+
+    private static Dictionary<string, string> Words(string there, string here) => new() { [there] = here };
+
+    private static async Task<string> LaneAsync(Workbench bench, string store, OrderPolicy policy)
+    {
+        var couple = await bench.AddStoreAsync(store);
+        await using (var db = bench.Database.CreateDbContext())
+            await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.AcceptsCertain, true));
+        (await bench.Desk.PairAsync(couple.Id, read: false, default)).Fault.ShouldBeNull();
+        var maker = new LaneMaker(bench.Database, bench.Adapters, TimeProvider.System);
+        var lane = await maker.MakeAsync("order", store, "back-office", "Tester", default);
+        lane.Fault.ShouldBeNull();
+        await bench.SetRuleAsync(lane.Value, policy);
+        return lane.Value;
+    }
+
+    private static async Task<Run> DoneAsync(Workbench bench, string lane)
+    {
+        var run = await bench.RunAsync(lane, preview: false);
+        run.State.ShouldBe(RunState.Done, await bench.SaidAsync(run));
+        return run;
+    }
+
+    private static async Task<OrderStanding> StandingAsync(Workbench bench, string key)
+    {
+        await using var db = bench.Database.CreateDbContext();
+        return await db.OrderStandings.FirstAsync(o => o.SourceKey == key);
+    }
+}
