@@ -55,6 +55,7 @@ public sealed class SandboxHost : IAsyncDisposable
         StoreState till,
         StoreState portal,
         StoreState market,
+        StoreAccounts accounts,
         OrderDrawers orders
     )
     {
@@ -67,6 +68,7 @@ public sealed class SandboxHost : IAsyncDisposable
         Till = till;
         Portal = portal;
         Market = market;
+        Accounts = accounts;
         Orders = orders;
         TillFolders = new TillFolders(till, orders.Till, Path.Combine(folder, TillFolder), TimeProvider.System);
     }
@@ -86,6 +88,9 @@ public sealed class SandboxHost : IAsyncDisposable
     public StoreState Market { get; }
 
     public Catalogue Catalogue { get; }
+
+    /// <summary>The accounts of the trade portal.</summary>
+    public StoreAccounts Accounts { get; }
 
     /// <summary>What was ordered, and the back office's book of it.</summary>
     public OrderDrawers Orders { get; }
@@ -127,10 +132,9 @@ public sealed class SandboxHost : IAsyncDisposable
             catalogue,
             office,
             new WebShopState(catalogue.Products, Journal("web-shop"), TimeProvider.System),
-            new StoreState(further.Till, [], Journal("till"), TimeProvider.System, TillFolders.Ways),
+            new StoreState(further.Till, Journal("till"), TimeProvider.System, TillFolders.Ways),
             new StoreState(
                 further.Portal,
-                further.Accounts,
                 Journal("trade-portal"),
                 TimeProvider.System,
                 TradePortalApi.Ways(
@@ -140,7 +144,8 @@ public sealed class SandboxHost : IAsyncDisposable
                         .ToHashSet(StringComparer.Ordinal)
                 )
             ),
-            new StoreState(further.Market, [], Journal("clay-lane"), TimeProvider.System, MarketApi.Ways),
+            new StoreState(further.Market, Journal("clay-lane"), TimeProvider.System, MarketApi.Ways),
+            new StoreAccounts(further.Accounts, TradePortalApi.Groups, Journal("trade-portal-accounts")),
             new OrderDrawers(
                 new SalesBook(further.Customers, office, Journal("back-office-sales"), TimeProvider.System),
                 new StoreOrders(ordered.Shop, Journal("web-shop-orders"), TimeProvider.System),
@@ -170,7 +175,7 @@ public sealed class SandboxHost : IAsyncDisposable
         app.UseRouting();
         BackOfficeApi.Map(app, sandbox.Office, sandbox.Orders.Book);
         WebShopApi.Map(app, sandbox.Shop, sandbox.Orders.Shop, options.ShopRequestsPerSecond);
-        TradePortalApi.Map(app, sandbox.Portal, sandbox.Orders.Portal);
+        TradePortalApi.Map(app, sandbox.Portal, sandbox.Accounts, sandbox.Orders.Portal);
         MarketApi.Map(app, sandbox.Market, sandbox.Orders.Market);
         StandInPages.Map(app, sandbox.Office, sandbox.Shop, sandbox.Dials);
         OrderPages.MapOffice(app, sandbox.Orders.Book);
@@ -195,7 +200,7 @@ public sealed class SandboxHost : IAsyncDisposable
             "office",
             "for account customers, net prices",
             sandbox.Portal,
-            Counters.Portal(sandbox.Orders.Portal, sandbox.Portal)
+            Counters.Portal(sandbox.Orders.Portal, sandbox.Accounts)
         );
         StorePages.Map(
             app,
@@ -217,7 +222,7 @@ public sealed class SandboxHost : IAsyncDisposable
     {
         await _app.DisposeAsync();
         TillFolders.Dispose();
-        foreach (var state in new IDisposable[] { Office, Shop, Till, Portal, Market, Orders })
+        foreach (var state in new IDisposable[] { Office, Shop, Till, Portal, Market, Accounts, Orders })
             state.Dispose();
         if (_ownsFolder)
             Directory.Delete(Folder, recursive: true);

@@ -90,7 +90,8 @@ public sealed class OtherStoresTests
         await DoneAsync(bench, lane);
         var standing = await StandingAsync(bench, portal.All[^1].Id);
         (standing.Stage, standing.Causes).ShouldBe((OrderStage.Held, " furtherField "), standing.Words);
-        book.Documents.ShouldNotContain(d => d.ExternalNumber == portal.All[^1].Number);
+        var unposted = portal.All[^1].Number;
+        book.Documents.ShouldNotContain(d => d.ExternalNumber == unposted);
     }
 
     [Fact]

@@ -31,6 +31,9 @@ public enum OrderChoiceKind
     /// <summary>The tax rate of lines that have none, in percent.</summary>
     TaxRate,
 
+    /// <summary>Two customers of the hub are one: the subject's key stands for the value's from now on.</summary>
+    SameCustomer,
+
     /// <summary>
     /// What becomes of the document now that the order has changed; the subject is what the order was like then, so that the next change
     /// asks anew.

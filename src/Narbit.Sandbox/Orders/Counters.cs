@@ -50,7 +50,7 @@ public static class Counters
         };
 
     /// <summary>The trade portal's: an account orders on its own terms, under a number of its own.</summary>
-    public static Counter Portal(StoreOrders orders, StoreState state) =>
+    public static Counter Portal(StoreOrders orders, StoreAccounts accounts) =>
         new(
             """
             <label>Account <input class="short" name="account" value="40100"></label>
@@ -58,7 +58,7 @@ public static class Counters
             """,
             (listing, quantity, said) =>
             {
-                var account = state.Accounts.FirstOrDefault(a => a.Number == said("account"));
+                var account = accounts.All.FirstOrDefault(a => a.Number == said("account"));
                 var placed = orders.Place(n =>
                     Order(
                         $"P-{8_000 + n}",

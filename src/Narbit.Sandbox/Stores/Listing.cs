@@ -103,7 +103,8 @@ public sealed record Account(
     string Mail,
     string Phone,
     string Postcode,
-    string Town
+    string Town,
+    string Group = ""
 );
 
 /// <summary>What came of one edit.</summary>
@@ -129,25 +130,16 @@ public sealed class StoreState : IDisposable
     private readonly StoreWays _ways;
     private readonly Dictionary<string, string> _groups = new(StringComparer.Ordinal);
 
-    public StoreState(
-        IReadOnlyList<Listing> listings,
-        IReadOnlyList<Account> accounts,
-        string? journalPath,
-        TimeProvider clock,
-        StoreWays ways
-    )
+    public StoreState(IReadOnlyList<Listing> listings, string? journalPath, TimeProvider clock, StoreWays ways)
     {
         _ways = ways;
         _listings = [.. listings];
-        Accounts = accounts;
         _clock = clock;
         _byId = listings.ToDictionary(l => l.Id, StringComparer.Ordinal);
         _journal = new Journal<ListingEdit>(journalPath);
         foreach (var edit in _journal.Replay())
             Apply(edit);
     }
-
-    public IReadOnlyList<Account> Accounts { get; }
 
     /// <summary>Every write by a program that took effect, oldest first.</summary>
     public IReadOnlyList<ListingEdit> Applied

@@ -16,7 +16,7 @@ public static class TradePortalApi
     /// <summary>The groups of customers that have prices of their own.</summary>
     public static IReadOnlyList<string> Groups { get; } = ["schools", "counter"];
 
-    public static void Map(IEndpointRouteBuilder app, StoreState state, StoreOrders orders)
+    public static void Map(IEndpointRouteBuilder app, StoreState state, StoreAccounts accounts, StoreOrders orders)
     {
         var api = app.MapGroup("/trade-portal/gate")
             .AddEndpointFilter(
@@ -35,32 +35,7 @@ public static class TradePortalApi
                     ? Page(state, from, take)
                     : state.Find(refs.Split(',', StringSplitOptions.RemoveEmptyEntries), found => Entries(found, null))
         );
-        api.MapGet(
-            "/accounts",
-            () =>
-                StoreReply.Json(json =>
-                    Envelope(
-                        json,
-                        null,
-                        () =>
-                        {
-                            foreach (var a in state.Accounts)
-                            {
-                                json.WriteStartObject();
-                                json.WriteString("ref", a.Id);
-                                json.WriteString("customerNo", a.Number);
-                                json.WriteString("contact", a.Contact);
-                                json.WriteString("firm", a.Firm);
-                                json.WriteString("mail", a.Mail);
-                                json.WriteString("tel", a.Phone);
-                                json.WriteString("zip", a.Postcode);
-                                json.WriteString("town", a.Town);
-                                json.WriteEndObject();
-                            }
-                        }
-                    )
-                )
-        );
+        MapAccounts(api, accounts);
         foreach (var (path, creates) in new[] { ("/changes", false), ("/additions", true) })
             api.MapPost(
                 path,
@@ -92,6 +67,70 @@ public static class TradePortalApi
                 }
             );
     }
+
+    private static void MapAccounts(RouteGroupBuilder api, StoreAccounts accounts)
+    {
+        api.MapGet(
+            "/accounts",
+            (string? refs) =>
+            {
+                var wanted = refs?.Split(',');
+                var entries = accounts.All.Where(a => wanted?.Contains(a.Id) ?? true).Select(Entry).ToList();
+                return Results.Json(new { ok = true, result = new { entries, @continue = (string?)null } });
+            }
+        );
+        foreach (var (path, creates) in new[] { ("/account-changes", false), ("/account-additions", true) })
+            api.MapPost(
+                path,
+                async (HttpRequest request) =>
+                {
+                    var answers = await StoreReply.ReadAsync(request, "changes", c => Answer(c, creates, accounts));
+                    return answers is null
+                        ? Results.Json(new { ok = false, fault = new { text = "The changes could not be read." } }, statusCode: 422)
+                        : Results.Json(new { ok = true, result = new { outcomes = answers } });
+                }
+            );
+    }
+
+    private static object Entry(Account a) =>
+        new
+        {
+            @ref = a.Id,
+            customerNo = a.Number,
+            contact = a.Contact,
+            firm = a.Firm,
+            mail = a.Mail,
+            tel = a.Phone,
+            zip = a.Postcode,
+            town = a.Town,
+            priceGroup = a.Group,
+        };
+
+    private static object Answer(JsonElement c, bool creates, StoreAccounts accounts)
+    {
+        var id = creates ? null : c.GetProperty("ref").GetString();
+        var (made, refusal) = accounts.Write(StoreReply.Text(c, "ticket"), id, a => Changed(a, c));
+        return new
+        {
+            @ref = made ?? id,
+            state = refusal is null ? "taken" : "rejected",
+            reason = refusal,
+            ticket = StoreReply.Text(c, "ticket"),
+        };
+    }
+
+    private static Account Changed(Account a, JsonElement c) =>
+        a with
+        {
+            Number = StoreReply.Emptied(c, "customerNo") ?? a.Number,
+            Contact = StoreReply.Emptied(c, "contact") ?? a.Contact,
+            Firm = StoreReply.Emptied(c, "firm") ?? a.Firm,
+            Mail = StoreReply.Emptied(c, "mail") ?? a.Mail,
+            Phone = StoreReply.Emptied(c, "tel") ?? a.Phone,
+            Postcode = StoreReply.Emptied(c, "zip") ?? a.Postcode,
+            Town = StoreReply.Emptied(c, "town") ?? a.Town,
+            Group = StoreReply.Emptied(c, "priceGroup") ?? a.Group,
+        };
 
     private static IResult Page(StoreState state, string? from, int? take)
     {

@@ -49,7 +49,12 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
         return view with
         {
             Order = order,
-            Causes = [.. result.Causes.Where(c => c.Code != "taken").Select(c => Cause(c, order)), .. Twice(order, result)],
+            Causes =
+            [
+                .. result.Causes.Where(c => c.Code != "taken").Select(c => Cause(c, order)),
+                .. Twice(order, result),
+                .. Unmapped(result),
+            ],
             Remarks = result.Remarks,
             After = After(),
             Lines =
@@ -117,6 +122,11 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
                     null
                 ),
             ]
+            : [];
+
+    private IEnumerable<OrderCauseView> Unmapped(OrderResult result) =>
+        look.Unmapped is { } why && result.Outcome == OrderOutcome.Take
+            ? [new OrderCauseView("furtherField", OrderOutcome.Hold, why.Words, null, why["from"], null)]
             : [];
 
     private static OrderCauseView Cause(OrderCause cause, Order order)

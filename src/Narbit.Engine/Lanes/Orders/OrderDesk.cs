@@ -17,6 +17,9 @@ public sealed record OrderLook(OpenLane Lane, OrderPlace Place, Outcome<(Order O
 {
     /// <summary>What has changed since the order was posted; null: nothing.</summary>
     public ChangedAfterPosting? After { get; init; }
+
+    /// <summary>Why a further field of its document cannot be made; null: all of them can.</summary>
+    public Reason? Unmapped { get; init; }
 }
 
 /// <summary>What has changed of an order since it was posted.</summary>
@@ -47,7 +50,7 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
     private static OrderLook Look(OpenLane lane, OrderPlace place, OrderLaneComputation computation)
     {
         var judged = computation.Judge(place);
-        var look = new OrderLook(lane, place, judged);
+        var look = new OrderLook(lane, place, judged) { Unmapped = place.HubKey is null ? computation.Unmapped(place) : null };
         if (judged.Fault is not null || computation.Posted(place, judged.Value.Order) is not { Changed.Count: > 0 } posted)
             return look;
         // What every changed part lets be chosen.
@@ -137,6 +140,11 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
         {
             OrderChoiceKind.Item => await ThereAsync(db, lane, RecordKind.Item, choice.Value, "item", cancel),
             OrderChoiceKind.Customer => await ThereAsync(db, lane, RecordKind.Customer, choice.Value, "customer", cancel),
+            OrderChoiceKind.SameCustomer when choice.Subject == choice.Value => new Reason(
+                "choice.itself",
+                "A customer is the same as itself; name another one."
+            ),
+            OrderChoiceKind.SameCustomer => await ThereAsync(db, lane, RecordKind.Customer, choice.Value, "customer", cancel),
             OrderChoiceKind.AfterPosting when !Enum.TryParse<AfterPosting>(choice.Value, ignoreCase: true, out _) => new Reason(
                 "choice.unknown",
                 "Say what becomes of the document."

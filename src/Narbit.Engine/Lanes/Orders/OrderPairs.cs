@@ -93,8 +93,15 @@ internal sealed class HubKnowledge
         {
             Items = items.Items,
             Kits = items.Kits,
-            Customers = customers.All,
+            Customers = Known(customers.All, facts.Choices[""]),
         };
+    }
+
+    // Customers that somebody said are another one are not met any more.
+    private static IReadOnlyList<KnownCustomer> Known(IReadOnlyList<KnownCustomer> all, IEnumerable<OrderChoice> choices)
+    {
+        var merged = choices.Where(c => c.Kind == OrderChoiceKind.SameCustomer).Select(c => c.Subject).ToHashSet(StringComparer.Ordinal);
+        return merged.Count == 0 ? all : [.. all.Where(c => !merged.Contains(c.Key))];
     }
 
     // What is known of the orders themselves.
