@@ -73,7 +73,7 @@ public sealed class AfterPostingTests
 
         await DoneAsync(bench, lane);
         await HeldAsync(bench, posted[0], "editedGoods");
-        (await StandingAsync(bench, posted[0].Id)).Words!.ShouldContain($"the store has {Now(bench, posted[0]).Total}");
+        (await StandingAsync(bench, posted[0].Id)).Words!.ShouldContain($"the store has {Now(bench, posted[0]).Total:0.00}");
         await HeldAsync(bench, posted[1], "editedAddress");
         await HeldAsync(bench, posted[2], "cancelledLater");
         await HeldAsync(bench, posted[3], "changedOnBoth");

@@ -227,7 +227,7 @@ public static class LaneViews
         bool Has(string step) => work.Steps.Any(s => s.Key == step);
         return lane.Off ? "scope"
             : Has("pairs") && links == 0 ? "pairs"
-            : Has("map") && lane.RuleNumber == 1 ? "map"
+            : work.Part == "map" && lane.RuleNumber == 1 ? "map"
             : Has("rule") && lane.RuleNumber == 1 && lane.ComparedAt is null ? "rule"
             : standing.RunId is null || standing.IsStale || standing.Open > 0 ? "preview"
             : Has("timetable") && lane.EveryMinutes is null ? "timetable"

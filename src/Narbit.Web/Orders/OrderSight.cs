@@ -70,7 +70,7 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
             Off = paper.Lines.Count > 0 ? order.Total - paper.Lines.Sum(l => l.Line.Gross) : 0,
             Candidates = Candidates(order),
             Refunds = await RefundsAsync(order, result, cancel),
-            Trace = result.Trace,
+            Trace = look.Trace ?? result.Trace,
             Earned = Earned(paper, items),
         };
     }

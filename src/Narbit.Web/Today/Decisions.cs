@@ -1,11 +1,14 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
+using Narbit.Core.Orders;
 using Narbit.Core.Pairing;
 using Narbit.Data;
 using Narbit.Data.Lanes;
+using Narbit.Data.Orders;
 using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
+using Narbit.Engine.Lanes;
 using Narbit.Engine.Pairing;
 using Narbit.Web.Api;
 using Narbit.Web.Items;
@@ -136,7 +139,9 @@ public static class Decisions
         if (standing.Held > 0)
             foreach (var hold in await RunViews.HoldsAsync(db, compared, cancel))
                 decisions.Add(Held(lane, compared, hold, since));
-        if (standing.NotComputed > 0)
+        if (LaneWorks.Of(lane.Kind).MakesCounterparts)
+            await HeldOrdersAsync(db, lane, decisions, cancel);
+        else if (standing.NotComputed > 0)
             foreach (var remark in await RunViews.RemarksAsync(db, compared, cancel))
                 decisions.Add(NotComputed(lane, compared, remark, since));
         if (standing.Failed > 0)
@@ -172,6 +177,42 @@ public static class Decisions
             Action = "Look",
             Link = $"/runs/{run}?tab=remarks&cause={remark.Code}",
         };
+
+    // What waits by itself needs no person; what is held does, each order once, whatever number of causes it has.
+    private static async Task HeldOrdersAsync(NarbitContext db, LaneSummary lane, List<Decision> decisions, CancellationToken cancel)
+    {
+        var held = await db
+            .OrderStandings.AsNoTracking()
+            .Where(o => o.LaneId == lane.Id && o.Stage == OrderStage.Held)
+            .Select(o => new
+            {
+                o.Causes,
+                o.Total,
+                o.PlacedAt,
+                o.Currency,
+            })
+            .ToListAsync(cancel);
+        if (held.Count == 0)
+            return;
+        var most = held.SelectMany(o => o.Causes.Split(' ', StringSplitOptions.RemoveEmptyEntries)).CountBy(c => c).MaxBy(c => c.Value);
+        var often = most.Key is null ? "" : $"; most often {OrderWords.Of(most.Key)} ({most.Value:N0})";
+        decisions.Add(
+            new Decision
+            {
+                Harm = Harm.Doubtful,
+                Cause = "held",
+                Tone = "harm",
+                Text =
+                    $"{lane.Work.Noun.Counted(held.Count)} held, worth {held.Sum(o => o.Total):N2} {held[0].Currency}, the oldest placed "
+                    + $"{held.Min(o => o.PlacedAt):d MMM}{often}",
+                System = lane.Source,
+                Count = held.Count,
+                Since = lane.ComparedAt,
+                Action = "Look",
+                Link = $"/orders?lane={lane.Id}&show=held",
+            }
+        );
+    }
 
     private static Decision Failed(LaneSummary lane, long run) =>
         new()
@@ -271,7 +312,7 @@ public static class Decisions
             Link = $"/lanes/{lane.Id}/{(HasMap(lane) ? "map" : "rule")}",
         };
 
-    private static bool HasMap(LaneSummary lane) => lane.Work.Steps.Any(s => s.Key == "map");
+    private static bool HasMap(LaneSummary lane) => LaneWorks.Of(lane.Kind).Part == "map";
 
     private static IEnumerable<Decision> Closed(IReadOnlyList<LaneSummary> lanes) =>
         from lane in lanes

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Records;
 using Narbit.Core.Timetables;
 using Narbit.Data;
 using Narbit.Data.Runs;
@@ -79,7 +80,12 @@ public static class TodayApi
                     workspace?.Person ?? "somebody"
                 ),
                 [.. systems.Where(s => s != hub).Select(LaneViews.Tag)],
-                [.. LaneWorks.Between.Select(w => new MatrixRow(w.Kind, w.Label, [.. lanes.Where(l => l.Kind == w.Kind)]))],
+                [
+                    .. LaneWorks
+                        .Between.Select(w => new MatrixRow(w.Kind, w.Label, [.. lanes.Where(l => l.Kind == w.Kind)]))
+                        // Few systems share their customers.
+                        .Where(row => row.Lanes.Count > 0 || LaneWorks.Of(row.Kind).Record != RecordKind.Customer),
+                ],
                 await Decisions.AllAsync(db, lanes, (exposure.Latest, hub), cancel),
                 await SinceAsync(db, clock.GetUtcNow().AddDays(-1), cancel)
             )

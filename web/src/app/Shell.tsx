@@ -98,7 +98,9 @@ export function Shell() {
         <Link to="/lanes">Lanes</Link>
         <Link to="/synced">What is synced</Link>
         <div className="rail-head">Run</div>
-        <Link to="/orders">Orders {held > 0 && <span className="count">{count(held)}</span>}</Link>
+        <Link to="/orders" search={held > 0 ? { show: 'held' } : {}}>
+          Orders {held > 0 && <span className="count">{count(held)}</span>}
+        </Link>
         <Link to="/runs">Runs</Link>
         <Link to="/written">What was written</Link>
         <Link to="/exposure">Exposure</Link>

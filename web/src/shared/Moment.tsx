@@ -13,7 +13,7 @@ export function Moment(props: { label: string; value: string | undefined; set: (
       <TextInput
         id={id}
         type="datetime-local"
-        w={172}
+        w={168}
         value={props.value ? shownOf(props.value) : ''}
         onChange={(e) => props.set(e.currentTarget.value ? instantOf(e.currentTarget.value) : undefined)}
       />

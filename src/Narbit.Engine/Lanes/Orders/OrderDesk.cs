@@ -18,6 +18,9 @@ public sealed record OrderLook(OpenLane Lane, OrderPlace Place, Outcome<(Order O
     /// <summary>What has changed since the order was posted; null: nothing.</summary>
     public ChangedAfterPosting? After { get; init; }
 
+    /// <summary>Of one that the hub has: how it would become a document now; null: the judgement says it.</summary>
+    public IReadOnlyList<TraceStep>? Trace { get; init; }
+
     /// <summary>Why a further field of its document cannot be made; null: all of them can.</summary>
     public Reason? Unmapped { get; init; }
 }
@@ -51,7 +54,10 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
     {
         var judged = computation.Judge(place);
         var look = new OrderLook(lane, place, judged) { Unmapped = place.HubKey is null ? computation.Unmapped(place) : null };
-        if (judged.Fault is not null || computation.Posted(place, judged.Value.Order) is not { Changed.Count: > 0 } posted)
+        if (judged.Fault is not null || computation.Posted(place, judged.Value.Order) is not { } posted)
+            return look;
+        look = look with { Trace = posted.Trace };
+        if (posted.Changed.Count == 0)
             return look;
         // What every changed part lets be chosen.
         var choices = posted.Changed.Select(part => AfterPostingRule.ChoicesOf(part).Where(c => c != AfterPosting.Hold));

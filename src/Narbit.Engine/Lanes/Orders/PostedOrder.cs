@@ -46,6 +46,9 @@ internal sealed class PostedOrder
     /// <summary>What a decision about this change, and no other, is known by.</summary>
     public string Subject => $"{Now.Goods} {Now.Address} {Now.Payment} {_order.State}";
 
+    /// <summary>How the order would become a document now, step by step.</summary>
+    public IReadOnlyList<TraceStep> Trace => _fresh.Value.Trace;
+
     /// <summary>Why a person decides, in words; null: nobody has to.</summary>
     public Reason? Held
     {
@@ -138,7 +141,7 @@ internal sealed class PostedOrder
             return "";
         var lines = _sides.Target.Children.FirstOrDefault(c => c.Role == ListRole.Lines);
         var gross = lines is null ? 0 : _hub.Children[lines.Name].Sum(entry => lines.Fields.Number(entry, FieldRole.Gross) ?? 0);
-        return $": the store has {Numbers.Plain(_order.Total)}, the hub {Numbers.Plain(gross)} {_order.Currency}";
+        return $": the store has {Numbers.Cents(_order.Total)}, the hub {Numbers.Cents(gross)} {_order.Currency}";
     }
 }
 

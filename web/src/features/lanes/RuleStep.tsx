@@ -20,7 +20,7 @@ export function RuleStep() {
   return (
     <Loaded of={choices}>
       {(c) => (
-        <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 470px' }}>
+        <div className="split" style={{ gridTemplateColumns: `minmax(0, 1fr) ${document.kind === 'order' ? 400 : 470}px` }}>
           <section className="sheet pad side" aria-label="Rule">
             {document.kind === 'price' && (
               <PriceForm rule={document.rule} set={(rule) => set({ ...document, rule })} choices={c} faults={faults} />

@@ -144,7 +144,8 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
           ))}
           {left.length > 0 && (
             <div className="line dim small" style={{ display: 'block' }}>
-              Left to the lanes for prices and stock: {left.map((t) => t.field.label).join(', ')}.
+              {'rule' in document ? 'Made by the rule' : 'Left to the lanes for prices and stock'}:{' '}
+              {left.map((t) => t.field.label).join(', ')}.
             </div>
           )}
         </section>

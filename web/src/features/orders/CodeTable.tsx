@@ -1,9 +1,10 @@
 import { Textarea, TextInput } from '@mantine/core'
 import { type ReactNode, useState } from 'react'
-import { count } from '../../shared/format'
+import { plural } from '../../shared/format'
 import { codesOf, codesText } from './codes'
 
-type Met = { word: string; count: number }
+/** A word of a system's, and how many orders have it where that is counted. */
+type Met = { word: string; count?: number }
 
 /** The store's words and what each stands for: those that its orders have, and those that were given a meaning before. */
 export function CodeTable<V extends string>(props: {
@@ -16,6 +17,7 @@ export function CodeTable<V extends string>(props: {
 }) {
   const { met, codes } = props
   const words = [...met.map((m) => m.word), ...Object.keys(codes).filter((w) => met.every((m) => m.word !== w))]
+  const counts = met.some((m) => m.count !== undefined)
   const set = (word: string) => (meaning: V | undefined) => {
     const { [word]: _, ...others } = codes
     props.set(meaning === undefined ? others : { ...codes, [word]: meaning })
@@ -26,13 +28,15 @@ export function CodeTable<V extends string>(props: {
         {words.map((w) => (
           <tr key={w}>
             <td>{w}</td>
-            <td className="num dim">{count(met.find((m) => m.word === w)?.count ?? 0)} orders</td>
+            <td className="num dim">{counts && plural(met.find((m) => m.word === w)?.count ?? 0, 'order')}</td>
             <td>{props.choose(w, codes[w], set(w))}</td>
           </tr>
         ))}
         {words.length === 0 && (
           <tr>
-            <td className="dim">No order has been read that says anything of it.</td>
+            <td className="dim" colSpan={3}>
+              No order has been read that says anything of it.
+            </td>
           </tr>
         )}
       </tbody>
@@ -41,16 +45,17 @@ export function CodeTable<V extends string>(props: {
 }
 
 /** A meaning that is typed. */
-export const typedCode = (what: string) => (word: string, meaning: string | undefined, set: (m: string | undefined) => void) => (
-  <TextInput
-    aria-label={`${what} for ${word}`}
-    placeholder="held without one"
-    size="xs"
-    w={170}
-    value={meaning ?? ''}
-    onChange={(e) => set(e.currentTarget.value || undefined)}
-  />
-)
+export const typedCode =
+  (what: string, without = 'held without one') =>
+  (word: string, meaning: string | undefined, set: (m: string | undefined) => void) => (
+    <TextInput
+      aria-label={`${what} for ${word}`}
+      placeholder={without}
+      size="xs"
+      value={meaning ?? ''}
+      onChange={(e) => set(e.currentTarget.value || undefined)}
+    />
+  )
 
 /** Codes as lines of two columns, so that a spreadsheet's can be pasted. */
 export function PastedCodes(props: { label: string; codes: Record<string, string>; set: (codes: Record<string, string>) => void }) {

@@ -12,6 +12,7 @@ const words: Record<Schemas['OrderChoiceKind'], (c: Schemas['OrderChoice']) => s
   anyway: () => 'it is taken whatever its state and payment',
   paymentMethod: (c) => `“${c.subject}” is the payment type ${c.value}`,
   shippingMethod: (c) => `“${c.subject}” is the shipping code ${c.value}`,
+  sameCustomer: (c) => `customer ${c.subject} is customer ${c.value}`,
   afterPosting: (c) => `after its change in the store, the document ${c.value ? afterActs[c.value as Schemas['AfterPosting']] : ''}`,
   taxRate: (c) => `lines without a rate have ${c.value} %`,
 }

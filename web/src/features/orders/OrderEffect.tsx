@@ -21,7 +21,7 @@ export function OrderEffect({ trial, lane }: { trial: Schemas['TrialResultOrderT
           {trial.changes === 0 ? 'none would be treated otherwise' : `${count(trial.changes)} would be treated otherwise`}
         </span>
       </div>
-      <table className="plain-table">
+      <table className="plain-table tight">
         <thead>
           <tr>
             <th>Orders</th>

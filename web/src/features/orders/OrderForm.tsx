@@ -39,7 +39,6 @@ const outcome = (what: string, fallback: (word: string) => Outcome) => {
     <Select
       aria-label={`${what} ${word}`}
       size="xs"
-      w={150}
       data={outcomes}
       value={meaning ?? null}
       clearable
@@ -342,10 +341,10 @@ export function OrderForm(props: { policy: Policy; set: (policy: Policy) => void
         </div>
         <CodeTable
           label="States of the hub"
-          met={['open', 'partShipped', 'shipped', 'cancelled'].map((word) => ({ word, count: 0 }))}
+          met={['open', 'partShipped', 'shipped', 'cancelled'].map((word) => ({ word }))}
           codes={back.states ?? {}}
           set={(states) => setBack({ states })}
-          choose={typedCode('State there')}
+          choose={typedCode('State there', 'it stays')}
         />
         <Checkbox
           label="tell the store of shipments"

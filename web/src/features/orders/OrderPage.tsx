@@ -141,6 +141,32 @@ function Became({ became }: { became: Schemas['DocumentLineView'] }) {
   )
 }
 
+/** What is between a line and what it became: arrived, in the way, left out, or no longer the same. */
+function Sign(props: {
+  held: boolean
+  line: Schemas['OrderLine']
+  became: Schemas['DocumentLineView'] | null
+  alone: boolean
+  posted: boolean
+}) {
+  const { became: b } = props
+  const moved = props.posted && props.alone && b !== null && Number(b.quantity) !== props.line.quantity
+  const [sign, words, tone] = props.held
+    ? ['✕', 'held', 'minus']
+    : moved
+      ? ['≠', 'another quantity than was posted', 'minus strong']
+      : b
+        ? ['→', 'becomes', 'dim']
+        : ['·', 'left out', 'dim']
+  return (
+    <td className={tone}>
+      <span role="img" aria-label={words} title={words}>
+        {sign}
+      </span>
+    </td>
+  )
+}
+
 const nothing = (
   <td colSpan={6} className="dim">
     nothing: it is left out, or the order is skipped
@@ -186,7 +212,7 @@ function Lines({ view, order }: { view: OrderView; order: Schemas['Order'] }) {
                 ) : (
                   <td colSpan={3} />
                 )}
-                <td className={held(line.id) ? 'minus' : 'dim'}>{held(line.id) ? '✕' : b ? '→' : '·'}</td>
+                <Sign held={held(line.id)} line={line} became={b} alone={became.length === 1} posted={view.hubKey !== null} />
                 {b ? <Became became={b} /> : nothing}
               </tr>
             )),

@@ -87,21 +87,21 @@ export function OrdersPage() {
 }
 
 const columns = [
-  { key: 'number', head: 'Order', width: '108px', cell: (r: Row) => <span className="mono">{r.number ?? r.key}</span> },
-  { key: 'store', head: 'Store', width: '58px', cell: (r: Row) => <SystemMark system={r.store} /> },
-  { key: 'placed', head: 'Placed', width: '124px', cell: (r: Row) => dayAndClock(r.placedAt) },
+  { key: 'number', head: 'Order', width: '78px', cell: (r: Row) => <span className="mono">{r.number ?? r.key}</span> },
+  { key: 'store', head: 'Store', width: '50px', cell: (r: Row) => <SystemMark system={r.store} /> },
+  { key: 'placed', head: 'Placed', width: '108px', cell: (r: Row) => dayAndClock(r.placedAt) },
   { key: 'buyer', head: 'Buyer', width: 'minmax(0, 1fr)', cell: (r: Row) => r.buyer ?? <span className="dim">nobody named</span> },
-  { key: 'total', head: 'Total, €', width: '92px', numeric: true, cell: (r: Row) => value(String(r.total), 'money') },
+  { key: 'total', head: 'Total, €', width: '86px', numeric: true, cell: (r: Row) => value(String(r.total), 'money') },
   {
     key: 'stage',
     head: 'Stands',
-    width: '118px',
+    width: '108px',
     cell: (r: Row) => <span className={`tag ${stages[r.stage][1]}`}>{stages[r.stage][0]}</span>,
   },
   {
     key: 'why',
     head: 'Why, or where',
-    width: 'minmax(0, 1.5fr)',
+    width: 'minmax(0, 2.2fr)',
     cell: (r: Row) =>
       r.words ??
       (r.hubKey ? (
@@ -123,7 +123,7 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
     <TextInput
       aria-label={`${label} €`}
       placeholder={label}
-      w={88}
+      w={98}
       rightSection={<span className="dim small">€</span>}
       value={state[key] ?? ''}
       onChange={(e) => set({ [key]: e.currentTarget.value.replace(/[^\d.]/g, '') || undefined })}
@@ -135,7 +135,7 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
         aria-label="Store"
         placeholder="any store"
         clearable
-        w={150}
+        w={130}
         data={stores.map((l) => ({ value: l.id, label: l.source.name }))}
         value={state.lane ?? null}
         onChange={(lane) => set({ lane: lane ?? undefined })}
@@ -144,7 +144,7 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
         aria-label="Cause"
         placeholder="any cause"
         clearable
-        w={225}
+        w={170}
         data={causes.map((c) => ({ value: c.cause, label: `${c.words}: ${count(c.count)}` }))}
         value={state.cause ?? null}
         onChange={(cause) => set({ cause: cause ?? undefined })}
@@ -170,7 +170,7 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
             })
           }
         >
-          Show all orders
+          Show all
         </button>
       )}
     </div>

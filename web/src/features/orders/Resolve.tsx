@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { sentence } from '../../shared/format'
 import { useOrderAct } from './actions'
-import { afterActs, partWords } from './after'
+import { afterButtons, partWords } from './after'
 import type { OrderView } from './order'
 
 type Cause = Schemas['OrderCauseView']
@@ -30,6 +30,7 @@ const kindOf: Partial<Record<string, Schemas['OrderChoiceKind']>> = {
 /** One cause for which an order is held or waits, with the way past it in place: for this order, or for all that wait for the same. */
 export function Resolve({ view, cause }: { view: OrderView; cause: Cause }) {
   const kind = view.hubKey ? undefined : kindOf[cause.cause]
+  const [same, setSame] = useState(false)
   const [all, setAll] = useState(cause.cause === 'unknownItem' || cause.cause === 'paymentMethod' || cause.cause === 'shippingMethod')
   const decide = useOrderAct((choice: Choice) =>
     take(
@@ -39,7 +40,21 @@ export function Resolve({ view, cause }: { view: OrderView; cause: Cause }) {
       }),
     ),
   )
-  const act = (value: string | null = null) => decide.mutate({ kind: kind as Choice['kind'], subject: cause.subject, value })
+  const merge = useOrderAct(async (chosen: string) => {
+    let moved = 0
+    for (const other of view.candidates.filter((c) => c.key !== chosen && c.alike.includes('email')))
+      moved += (
+        await take(
+          api.POST('/api/lanes/{id}/orders/{key}/decisions', {
+            params: { path: { id: view.lane, key: view.key } },
+            body: { choice: { kind: 'sameCustomer', subject: other.key, value: chosen }, forAll: true },
+          }),
+        )
+      ).moved
+    return { moved }
+  })
+  const act = (value: string | null = null) =>
+    same && value ? merge.mutate(value) : decide.mutate({ kind: kind as Choice['kind'], subject: cause.subject, value })
   return (
     <div className={`note ${cause.outcome === 'wait' ? 'ochre' : 'harm'}`} style={{ alignItems: 'center', flexWrap: 'wrap' }}>
       <span className="grow">
@@ -48,6 +63,13 @@ export function Resolve({ view, cause }: { view: OrderView; cause: Cause }) {
       {kind && (
         <>
           <Way kind={kind} view={view} act={act} />
+          {cause.cause === 'customerAmbiguous' && (
+            <Checkbox
+              label="and the others with this mail address are the same customer"
+              checked={same}
+              onChange={(e) => setSame(e.currentTarget.checked)}
+            />
+          )}
           {/* Who a buyer is, and what one order is off by, says nothing of others. */}
           {kind !== 'customer' && kind !== 'difference' && (
             <Checkbox label="for all orders" checked={all} onChange={(e) => setAll(e.currentTarget.checked)} />
@@ -77,7 +99,7 @@ export function Changed({ view, after }: { view: OrderView; after: Schemas['Afte
       {after.cause &&
         after.choices.map((c) => (
           <Button key={c} onClick={() => decide.mutate(c)}>
-            {sentence(`the document ${afterActs[c]}`)}
+            {afterButtons[c]}
           </Button>
         ))}
     </div>

@@ -12,6 +12,16 @@ export const afterActs: Record<After, string> = {
   leave: 'stays as it is',
 }
 
+/** The same as a person tells it. */
+export const afterButtons: Record<After, string> = {
+  hold: 'Let it wait',
+  change: 'Change the document',
+  replace: 'Take it out and post anew',
+  apart: 'Register the payment apart',
+  takeOut: 'Take the document out',
+  leave: 'Leave the document',
+}
+
 /** What may be chosen for each part of an order that changes after it was posted; the server checks the same. */
 export const afterChoices: [part: 'goods' | 'address' | 'payment' | 'cancelled', label: string, choices: After[]][] = [
   ['goods', 'lines or amounts', ['hold', 'change', 'replace', 'leave']],

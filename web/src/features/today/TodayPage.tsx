@@ -105,7 +105,7 @@ function Matrix({ today }: { today: Today }) {
 function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
   const { standing } = lane
   // Where there is a map, the lane begins with it.
-  const unmapped = lane.ruleNumber === 1 && lane.work.steps.some((s) => s.key === 'map')
+  const unmapped = lane.nextStep === 'map'
   const part = (n: number) => `${standing.compared === 0 ? 0 : (n / standing.compared) * 100}%`
   if (lane.coupleId !== null && lane.links === 0)
     return (
@@ -129,7 +129,8 @@ function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
         </span>
         <span className="share" />
         <span className="dim small">
-          {count(lane.links)} pairs{standing.isStale && `, changed since ${when(standing.comparedAt)}`}
+          {lane.coupleId === null ? 'nothing is read of it yet' : `${count(lane.links)} pairs`}
+          {standing.isStale && `, changed since ${when(standing.comparedAt)}`}
         </span>
       </Link>
     )
