@@ -33,6 +33,9 @@ public interface ISystemDocument
     /// <summary>The most requests a second; 0 where that makes no sense.</summary>
     double RequestsPerSecond { get; }
 
+    /// <summary>How its webhooks are told; null: it sends none.</summary>
+    HookDescription? Hook => null;
+
     /// <summary>An adapter for the system at an address.</summary>
     /// <param name="address">The address, which may be another than the document's.</param>
     /// <param name="credential">How to sign in, or null.</param>
@@ -40,6 +43,27 @@ public interface ISystemDocument
     /// <param name="clock">The time.</param>
     /// <returns>The adapter, or why the address cannot be used.</returns>
     Outcome<IAdapter> Adapter(string address, Credential? credential, OutboundPolicy outbound, TimeProvider clock);
+}
+
+/// <summary>
+/// A system's webhooks: signed with HMAC-SHA256 in hexadecimal over the time stamp (seconds since 1970), a point, and the body.
+/// </summary>
+public sealed record HookDescription
+{
+    /// <summary>The header with the signature.</summary>
+    public required string SignatureHeader { get; init; }
+
+    /// <summary>The header with the time stamp.</summary>
+    public required string TimeHeader { get; init; }
+
+    /// <summary>The kind of record that they are about.</summary>
+    public required RecordKind Kind { get; init; }
+
+    /// <summary>Where the body has the record's key: names joined by dots.</summary>
+    public required string Record { get; init; }
+
+    /// <summary>Where the body has the event's own name, so that the same twice is one.</summary>
+    public string Id { get; init; } = "id";
 }
 
 /// <summary>Reads descriptions of systems; their format says which adapter they are for.</summary>

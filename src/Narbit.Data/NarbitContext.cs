@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+using Narbit.Data.Events;
 using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
 using Narbit.Data.Orders;
@@ -52,6 +53,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     public DbSet<KeptOff> KeptOff => Set<KeptOff>();
 
     public DbSet<Counterpart> Counterparts => Set<Counterpart>();
+
+    public DbSet<HookEvent> HookEvents => Set<HookEvent>();
 
     public DbSet<OrderDecision> OrderDecisions => Set<OrderDecision>();
 
@@ -113,6 +116,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                     r.Key,
                 })
                 .IsUnique();
+            e.HasIndex(r => r.AnonymisedAt).HasFilter("\"AnonymisedAt\" IS NOT NULL");
             // With what is gone, so that records are counted without being read.
             e.HasIndex(r => new
             {
@@ -235,6 +239,12 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 a.WithKey,
                 a.Field,
             });
+        modelBuilder.Entity<HookEvent>(e =>
+        {
+            // The same event twice is one: the database says no.
+            e.HasIndex(h => new { h.SystemId, h.EventId }).IsUnique();
+            e.HasIndex(h => new { h.SystemId, h.ReadAt });
+        });
         modelBuilder.Entity<LaneCause>().HasKey(c => new { c.LaneId, c.Code });
         Orders(modelBuilder);
         modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.SourceKey });

@@ -70,6 +70,7 @@ public sealed class SandboxHost : IAsyncDisposable
         Market = market;
         Accounts = accounts;
         Orders = orders;
+        Notices = new MarketNotices(orders.Market, TimeProvider.System);
         TillFolders = new TillFolders(till, orders.Till, Path.Combine(folder, TillFolder), TimeProvider.System);
     }
 
@@ -88,6 +89,9 @@ public sealed class SandboxHost : IAsyncDisposable
     public StoreState Market { get; }
 
     public Catalogue Catalogue { get; }
+
+    /// <summary>What the market tells of its purchases.</summary>
+    public MarketNotices Notices { get; }
 
     /// <summary>The accounts of the trade portal.</summary>
     public StoreAccounts Accounts { get; }
@@ -211,6 +215,7 @@ public sealed class SandboxHost : IAsyncDisposable
             sandbox.Market,
             Counters.Market(sandbox.Orders.Market)
         );
+        NoticePages.Map(app, sandbox.Notices);
         StorePages.MapKits(app, "/clay-lane/kits.csv", sandbox.Market);
         await app.StartAsync();
         return sandbox;
@@ -222,6 +227,7 @@ public sealed class SandboxHost : IAsyncDisposable
     {
         await _app.DisposeAsync();
         TillFolders.Dispose();
+        Notices.Dispose();
         foreach (var state in new IDisposable[] { Office, Shop, Till, Portal, Market, Accounts, Orders })
             state.Dispose();
         if (_ownsFolder)

@@ -3,6 +3,7 @@ using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data.Orders;
 using Narbit.Data.Runs;
+using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Runs;
 
@@ -102,13 +103,19 @@ public sealed class OrderKnowledgeTests
             edit: (id, d) =>
             {
                 foreach (var resource in d["resources"]!.AsArray().Where(r => r!["kind"]!.GetValue<string>() == "order"))
-                    if (id == "back-office")
-                        resource!.AsObject().Remove("create");
+                    resource!.AsObject().Remove(id == "back-office" ? "create" : "children");
             }
         );
         var maker = new Narbit.Engine.Lanes.LaneMaker(bench.Database, bench.Adapters, TimeProvider.System);
-        (await maker.MakeAsync("order", "web-shop", "back-office", "Tester", default)).Fault!.Code.ShouldBe("lane.noCreate");
-        (await maker.MakeAsync("order", "back-office", "web-shop", "Tester", default)).Fault!.Code.ShouldBe("lane.noField");
+        (await maker.MakeAsync("order", "web-shop", "back-office", "Tester", default)).Fault!.Code.ShouldBe("lane.noField");
+        (await maker.MakeAsync("order", "back-office", "back-office", "Tester", default)).Fault.ShouldNotBeNull();
+        var book = new Narbit.Engine.Lanes.Orders.OrderWork();
+        var sides = LaneSides.Of(
+            RecordKind.Order,
+            await ConnectionAsync(bench, "back-office"),
+            await ConnectionAsync(bench, "back-office")
+        );
+        book.Unfit(sides)!.Code.ShouldBe("lane.noCreate");
     }
 
     [Fact]
@@ -124,6 +131,9 @@ public sealed class OrderKnowledgeTests
             bench.Sandbox.Orders.Shop.All.Count
         );
     }
+
+    private static async Task<Narbit.Engine.Systems.Connection> ConnectionAsync(Workbench bench, string system) =>
+        (await bench.Adapters.ForAsync(system, default)).Value;
 
     private static async Task<List<string>> HeldAsync(Workbench bench, string cause)
     {

@@ -2,10 +2,12 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Mapping;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
+using Narbit.Core.Stock;
 using Narbit.Data.Orders;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Orders;
+using Narbit.Engine.Lanes.Stock;
 using Narbit.Sandbox.BackOffice;
 using Narbit.Sandbox.Demo;
 using Narbit.Sandbox.Orders;
@@ -177,6 +179,83 @@ public sealed class OtherStoresTests
         );
     }
 
+    [Fact]
+    public async Task The_market_s_purchases_are_sent_from_the_web_shop_with_the_market_s_number()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        (await bench.Reader.ReadSystemAsync("web-shop", full: true, default)).Fault.ShouldBeNull();
+        var rule = Rule(take: ["paid"], wait: ["unpaid"]) with
+        {
+            Methods = Words("market", "invoice"),
+            ShippingMethods = Words("home", "standard"),
+            Discounts = DiscountChoice.Spread,
+            Tax = new OrderTax { Target = OrderTaxTarget.Gross },
+        };
+        var policy = new OrderPolicy(rule)
+        {
+            Delivery = DeliveryCost.Zero,
+            Back = new WayBack { Acknowledged = "in hand" },
+        };
+        var lane = await LaneAsync(bench, "clay-lane", policy, "web-shop");
+        var (shop, market) = (bench.Sandbox.Orders.Shop, bench.Sandbox.Orders.Market);
+        var before = shop.All.Count;
+        var run = await DoneAsync(bench, lane);
+        var moved = shop.All.Skip(before).ToList();
+        moved.Count.ShouldBeGreaterThan(5);
+        foreach (var order in moved)
+        {
+            var bought = market.All.Single(o => o.Number == order.External);
+            (bought.State, bought.HubNumber).ShouldBe(("in hand", order.Number), await bench.SaidAsync(run));
+            order.Shipping.Sum(s => s.Amount).ShouldBe(0);
+            order.Total.ShouldBe(bought.Total - bought.Shipping.Sum(s => s.Amount));
+            order.Lines.Select(l => l.Quantity).ShouldBe(bought.Lines.Select(l => l.Quantity));
+            order.Comment.ShouldBe(bought.Comment);
+            (order.ShipTo ?? order.BillTo)!.Street.ShouldBe((bought.ShipTo ?? bought.BillTo)!.Street);
+            order.Lines.ShouldAllBe(l => bench.Shop.VariantOf(l.Sku) != null);
+        }
+
+        // What the shop sends shows in the market; and nothing goes twice.
+        shop.Change(moved[0].Id, o => o with { Parcels = [new Parcel("1", DateTimeOffset.UtcNow, "Moor Post", "MP-77")] }).ShouldBeNull();
+        await DoneAsync(bench, lane);
+        market.All.Single(o => o.Number == moved[0].External).Parcels.Single().Tracking.ShouldBe("MP-77");
+        shop.All.Count.ShouldBe(before + moved.Count);
+    }
+
+    [Fact]
+    public async Task Sales_that_the_hub_does_not_know_of_count_as_promised_where_the_stock_rule_says_so()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var lane = await OrderLaneTests.LaneAsync(bench);
+        await bench.RunAsync(lane, preview: true);
+        OrderStanding waiting;
+        await using (var db = bench.Database.CreateDbContext())
+            waiting = await db.OrderStandings.FirstAsync(o => o.Stage == OrderStage.Waiting && o.Goods != "");
+        var item = waiting.Goods.Split(' ')[0].Split('×')[0];
+
+        async Task<decimal> QuantityAsync(bool counts)
+        {
+            await bench.SetRuleAsync(Workbench.Stock, new StockDocument(new StockRule()) { CountsOpenSales = counts });
+            var run = await bench.RunAsync(Workbench.Stock, preview: true);
+            var write = (await bench.WritesAsync(run.Id)).FirstOrDefault(w => w.SourceKey == item);
+            await using var db = bench.Database.CreateDbContext();
+            return write is not null
+                ? decimal.Parse(write.Fields[0].New!, null)
+                : bench.Variant((await db.Links.FirstAsync(l => l.HubKey == item)).OtherKey).Quantity;
+        }
+
+        var plain = await QuantityAsync(counts: false);
+        await using (var db = bench.Database.CreateDbContext())
+        {
+            var open = await db.OrderStandings.Where(o => o.HubKey == null && o.Goods != "").Select(o => o.Goods).ToListAsync();
+            var promised = open.SelectMany(g => g.Split(' '))
+                .Select(g => g.Split('×'))
+                .Where(g => g[0] == item)
+                .Sum(g => int.Parse(g[1], null));
+            promised.ShouldBeGreaterThan(0);
+            (await QuantityAsync(counts: true)).ShouldBe(Math.Max(0, plain - promised));
+        }
+    }
+
     // A file counts once it was left alone for a moment.
     private static async Task SettledAsync(Workbench bench)
     {
@@ -196,14 +275,14 @@ public sealed class OtherStoresTests
 
     private static Dictionary<string, string> Words(string there, string here) => new() { [there] = here };
 
-    private static async Task<string> LaneAsync(Workbench bench, string store, OrderPolicy policy)
+    private static async Task<string> LaneAsync(Workbench bench, string store, OrderPolicy policy, string hub = "back-office")
     {
         var couple = await bench.AddStoreAsync(store);
         await using (var db = bench.Database.CreateDbContext())
             await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.AcceptsCertain, true));
         (await bench.Desk.PairAsync(couple.Id, read: false, default)).Fault.ShouldBeNull();
         var maker = new LaneMaker(bench.Database, bench.Adapters, TimeProvider.System);
-        var lane = await maker.MakeAsync("order", store, "back-office", "Tester", default);
+        var lane = await maker.MakeAsync("order", store, hub, "Tester", default);
         lane.Fault.ShouldBeNull();
         await bench.SetRuleAsync(lane.Value, policy);
         return lane.Value;

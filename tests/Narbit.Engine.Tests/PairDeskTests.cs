@@ -595,7 +595,7 @@ public sealed class PairDeskTests
         var couple = (await bench.Desk.EnsureAllAsync(default)).First(c => c.Kind == RecordKind.Customer);
         await bench.Desk.PairAsync(couple.Id, read: true, default);
         var proposals = await bench.ProposalsAsync(couple.Id);
-        proposals.Count(p => p.HubKey is not null).ShouldBe(90);
+        proposals.Count(p => p.HubKey is not null).ShouldBe(91);
         // The generator made account n of customer n.
         foreach (var pair in proposals.Where(p => p.Verdict is Verdict.Certain or Verdict.Likely))
             (int.Parse(pair.HubKey!, System.Globalization.CultureInfo.InvariantCulture) - 40_100).ShouldBe(

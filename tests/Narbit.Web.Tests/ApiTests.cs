@@ -31,7 +31,7 @@ public sealed class ApiTests(ApiFixture fixture)
         var today = await _narbit.GetAsync("/api/today");
         today["workspace"]!["hub"]!["mark"]!.GetValue<string>().ShouldBe("BO");
         var lanes = today["rows"]!.AsArray().SelectMany(r => r!["lanes"]!.AsArray()).ToList();
-        lanes.Count.ShouldBe(13);
+        lanes.Count.ShouldBe(16);
         foreach (
             var lane in lanes.Where(l => l!["target"]!["id"]!.GetValue<string>() == "web-shop" && l["kind"]!.GetValue<string>() != "item")
         )

@@ -75,6 +75,13 @@ public sealed record RestDocument : ISystemDocument
     /// <summary>Paths at which a refusal keeps its words, tried in order.</summary>
     public IReadOnlyList<string> ErrorPaths { get; init; } = [];
 
+    /// <summary>Its webhooks; null: it sends none.</summary>
+    public HookDescription? Webhook { get; init; }
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public HookDescription? Hook => Webhook;
+
     /// <summary>What it holds, one entry a record kind.</summary>
     public required IReadOnlyList<RestResource> Resources { get; init; }
 
@@ -119,7 +126,8 @@ public sealed record RestDocument : ISystemDocument
         return uri.Fault is { } fault ? fault : Outcome.Of<IAdapter>(new RestAdapter(this, uri.Value, credential, outbound, clock));
     }
 
-    private string? FirstFault() => OwnFault() ?? Resources.Select((r, i) => ResourceFault(r, i)).FirstOrDefault(f => f is not null);
+    private string? FirstFault() =>
+        OwnFault() ?? Resources.Select((r, i) => ResourceFault(r, i)).FirstOrDefault(f => f is not null) ?? HookFault();
 
     private string? OwnFault()
     {
@@ -139,6 +147,9 @@ public sealed record RestDocument : ISystemDocument
             return Elsewhere("test.path");
         return null;
     }
+
+    private string? HookFault() =>
+        Webhook is { } hook && Resources.All(r => r.Kind != hook.Kind) ? "webhook.kind: the system describes no such records." : null;
 
     private string? ResourceFault(RestResource resource, int index)
     {

@@ -16,6 +16,44 @@ namespace Narbit.Data.Migrations
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.10");
 
+            modelBuilder.Entity("Narbit.Data.Events.HookEvent", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("EventId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("ReadAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ReceivedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("RecordKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("SystemId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("SystemId", "EventId")
+                        .IsUnique();
+
+                    b.HasIndex("SystemId", "ReadAt");
+
+                    b.ToTable("HookEvents");
+                });
+
             modelBuilder.Entity("Narbit.Data.Lanes.Agreed", b =>
                 {
                     b.Property<string>("SystemId")
@@ -308,6 +346,9 @@ namespace Narbit.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("AnonymisedAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Caption")
                         .HasColumnType("TEXT");
 
@@ -360,6 +401,9 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("AnonymisedAt")
+                        .HasFilter("\"AnonymisedAt\" IS NOT NULL");
 
                     b.HasIndex("ChangedAt");
 
@@ -521,6 +565,10 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Email")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Goods")
+                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<string>("HubKey")
@@ -1208,6 +1256,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("HookSecretAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1227,6 +1278,12 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("ProtectedCredential")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ProtectedHookSecret")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ProtectedHookSecretBefore")
                         .HasColumnType("TEXT");
 
                     b.Property<int>("Revision")
@@ -1274,6 +1331,9 @@ namespace Narbit.Data.Migrations
                 {
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("AnonymiseAfterDays")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Country")

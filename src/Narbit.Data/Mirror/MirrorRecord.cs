@@ -48,6 +48,9 @@ public sealed class MirrorRecord
 
     /// <summary>When a full read no longer found it.</summary>
     public DateTimeOffset? GoneAt { get; set; }
+
+    /// <summary>When what tells who somebody is was taken out of it; null: it is as it was read.</summary>
+    public DateTimeOffset? AnonymisedAt { get; set; }
 }
 
 /// <summary>

@@ -40,6 +40,7 @@ public enum RunTrigger
     Person,
     Timetable,
     Setup,
+    Event,
 }
 
 /// <summary>One execution of a lane.</summary>

@@ -18,6 +18,9 @@ public sealed class Workspace
 
     /// <summary>Who is at the screen; written into versions and runs.</summary>
     public required string Person { get; set; }
+
+    /// <summary>So many days after they were placed orders are anonymised; null: never by themselves.</summary>
+    public int? AnonymiseAfterDays { get; set; }
 }
 
 /// <summary>A key that was given to a record before it was created, so that nothing else gets it and a second try gives the same.</summary>
@@ -68,6 +71,15 @@ public sealed class ConnectedSystem
     public bool? TestOk { get; set; }
 
     public string? TestMessage { get; set; }
+
+    /// <summary>The secret that its webhooks are signed with, encrypted; null: none are taken.</summary>
+    public string? ProtectedHookSecret { get; set; }
+
+    /// <summary>The secret before it, which counts for a while longer.</summary>
+    public string? ProtectedHookSecretBefore { get; set; }
+
+    /// <summary>When the secret was made.</summary>
+    public DateTimeOffset? HookSecretAt { get; set; }
 
     /// <summary>Goes up with every change of address, description or credentials.</summary>
     public int Revision { get; set; } = 1;

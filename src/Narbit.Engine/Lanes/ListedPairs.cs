@@ -13,7 +13,8 @@ namespace Narbit.Engine.Lanes;
 /// <summary>What a work needs of the paired records beside their values.</summary>
 /// <param name="Levels">Whether it looks at stock levels.</param>
 /// <param name="Kits">Whether it takes kits, which have a quantity and no price.</param>
-internal readonly record struct ListedNeeds(bool Levels, bool Kits);
+/// <param name="OpenSales">Whether it looks at sales that the source does not know of yet.</param>
+internal readonly record struct ListedNeeds(bool Levels, bool Kits, bool OpenSales = false);
 
 /// <summary>Reads the paired records of a lane that computes values for what both sides have.</summary>
 internal static class ListedPairs
@@ -30,6 +31,8 @@ internal static class ListedPairs
         var (links, keptOff, agreed) = await KnownAsync(lane, database, cancel);
         var here = await SourceRowsAsync(lane, mirror, links, cancel);
         var levels = needs.Levels ? await StockLevels.ReadAsync(lane, mirror, cancel) : StockLevels.None;
+        if (needs.OpenSales)
+            levels.Add(await Stock.OpenSales.OfAsync(lane.Source.System.Id, database, cancel));
 
         await foreach (var there in mirror.RowsAsync(lane.Target.System.Id, RecordKind.Item, cancel))
         {
@@ -155,6 +158,17 @@ internal sealed class StockLevels
         }
 
         return levels;
+    }
+
+    /// <summary>Adds sales that the source does not know of yet; each is a level of its own.</summary>
+    public void Add(IReadOnlyDictionary<string, decimal> sales)
+    {
+        foreach (var (item, pieces) in sales)
+        {
+            if (!_levels.TryGetValue(item, out var list))
+                _levels[item] = list = [];
+            list.Add(new StockLevel(Stock.OpenSales.Place, Allocated: pieces));
+        }
     }
 
     /// <summary>The levels of an item.</summary>

@@ -30,6 +30,9 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
 {
     private const int Chunk = 500;
 
+    /// <summary>The code of what stands in the way where a lane runs already.</summary>
+    public const string Busy = "lane.busy";
+
     /// <summary>Starts a run of a lane, unless one is at work.</summary>
     /// <param name="laneId">The lane.</param>
     /// <param name="preview">Whether to stop once the change set is stored.</param>
@@ -318,7 +321,7 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
         await using var db = database.CreateDbContext();
         var busy = await db.Runs.AsNoTracking().FirstOrDefaultAsync(r => r.LaneId == laneId && r.State == RunState.Working, cancel);
         return new Reason(
-            "lane.busy",
+            Busy,
             $"This lane is running already{(busy is null ? "" : $" (run {busy.Id})")}. Wait until it is done; it never runs twice at once."
         );
     }

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using Narbit.Sandbox.Stores;
+using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Sandbox.Orders;
 
@@ -9,17 +10,29 @@ public static class ShopOrdersApi
 {
     private const int MostPerPage = 250;
 
-    public static void Map(RouteGroupBuilder api, StoreOrders orders)
+    public static void Map(RouteGroupBuilder api, WebShopState shop, StoreOrders orders)
     {
         api.MapGet(
             "/orders",
-            (int? page, int? per_page, string? updated_after, string? ids) =>
+            (int? page, int? per_page, string? updated_after, string? ids, string? external) =>
             {
+                if (external is not null)
+                    return Reply(orders.External(external.Split(',')), 1, 1, null);
                 if (ids is not null)
                     return Reply(orders.Find(ids.Split(',')), 1, 1, null);
                 var (number, size) = (Math.Max(1, page ?? 1), Math.Clamp(per_page ?? 50, 1, MostPerPage));
                 var (some, total) = orders.Page((number - 1) * size, size, StoreReply.Since(updated_after));
                 return Reply(some, number, Math.Max(1, (total + size - 1) / size), total);
+            }
+        );
+        api.MapPost(
+            "/orders/new",
+            async (HttpRequest request) =>
+            {
+                var results = await StoreReply.ReadAsync(request, "updates", u => Made(u, shop, orders));
+                return results is null
+                    ? Results.Json(new { errors = "The updates could not be read." }, statusCode: 422)
+                    : Results.Json(new { results });
             }
         );
         api.MapPost(
@@ -49,6 +62,77 @@ public static class ShopOrdersApi
         );
     }
 
+    // An order that was bought in another store and is sent from here.
+    private static object Made(JsonElement u, WebShopState shop, StoreOrders orders)
+    {
+        var key = StoreReply.Text(u, "request_key");
+        List<OrderedLine> lines =
+        [
+            .. u.GetProperty("lines")
+                .EnumerateArray()
+                .Select(
+                    (l, i) =>
+                        new OrderedLine(
+                            StoreReply.Text(l, "id") ?? (i + 1).ToString(CultureInfo.InvariantCulture),
+                            StoreReply.Text(l, "sku") ?? "",
+                            StoreReply.Text(l, "title") ?? "",
+                            StoreReply.Whole(l, "quantity") ?? 1,
+                            (StoreReply.Number(l, "price_cents") ?? 0) / 100,
+                            (StoreReply.Number(l, "discount_cents") ?? 0) / 100,
+                            StoreReply.Number(l, "tax_percent")
+                        )
+                ),
+        ];
+        var unknown = lines.Find(l => shop.VariantOf(l.Sku) is null);
+        var (id, refusal, isNew) = unknown is not null
+            ? (null, $"Nothing is sold under the SKU “{unknown.Sku}”.", false)
+            : orders.Take(key, n => Order(u, n, lines));
+        foreach (var line in lines.Where(_ => isNew))
+            shop.Buy(shop.VariantOf(line.Sku)!.Value, line.Quantity);
+        return new
+        {
+            id = id is null ? 0 : long.Parse(id, CultureInfo.InvariantCulture),
+            request_key = key,
+            status = refusal is null ? "ok" : "error",
+            message = refusal,
+        };
+    }
+
+    private static StoreOrder Order(JsonElement u, int n, List<OrderedLine> lines)
+    {
+        var number = (30_000 + n).ToString(CultureInfo.InvariantCulture);
+        return Reckoning.Added(
+            new StoreOrder
+            {
+                Id = number,
+                Number = $"W{number}",
+                PlacedAt = default,
+                State = "processing",
+                PaymentState = "paid",
+                Method = "invoice",
+                External = StoreReply.Text(u, "external_number") ?? "",
+                Email = StoreReply.Text(u, "email") ?? "",
+                Phone = StoreReply.Text(u, "phone") ?? "",
+                Comment = StoreReply.Text(u, "comment") ?? "",
+                BillTo = Address(u, "bill_to"),
+                ShipTo = Address(u, "ship_to"),
+                Lines = lines,
+                Shipping = u.TryGetProperty("shipping", out var sendings)
+                    ?
+                    [
+                        .. sendings
+                            .EnumerateArray()
+                            .Select(s => new Sending(StoreReply.Text(s, "way") ?? "standard", (StoreReply.Number(s, "cents") ?? 0) / 100)),
+                    ]
+                    : [],
+            },
+            gross: true
+        );
+    }
+
+    private static PostAddress? Address(JsonElement u, string name) =>
+        u.TryGetProperty(name, out var to) && to.ValueKind == JsonValueKind.Object ? ReadAddress(to) : null;
+
     private static OrderNews Read(JsonElement u) =>
         new(
             u.GetProperty("id").GetRawText(),
@@ -62,7 +146,7 @@ public static class ShopOrdersApi
             Lines = u.TryGetProperty("lines", out var lines)
                 ? [.. lines.EnumerateArray().Select(l => new ReturnedLine(StoreReply.Text(l, "id")!, StoreReply.Whole(l, "quantity") ?? 0))]
                 : null,
-            ShipTo = u.TryGetProperty("ship_to", out var to) && to.ValueKind == JsonValueKind.Object ? ReadAddress(to) : null,
+            ShipTo = Address(u, "ship_to"),
         };
 
     private static PostAddress ReadAddress(JsonElement to) =>
@@ -152,6 +236,8 @@ public static class ShopOrdersApi
             WriteRefund(json, refund);
         json.WriteEndArray();
         json.WriteString("comment", o.Comment);
+        if (o.External.Length > 0)
+            json.WriteString("external_number", o.External);
         json.WriteString("answer", o.Answer);
         json.WriteString("office_number", o.HubNumber);
         json.WriteStartArray("parcels");

@@ -73,6 +73,12 @@ public sealed record StoreOrder
     /// <summary>The buyer's own number for the order.</summary>
     public string TheirNumber { get; init; } = "";
 
+    /// <summary>The number of the order in the store that it was bought in.</summary>
+    public string External { get; init; } = "";
+
+    /// <summary>The key of the program that placed it.</summary>
+    public string Key { get; init; } = "";
+
     /// <summary>The register that it was sold at.</summary>
     public string Register { get; init; } = "";
 

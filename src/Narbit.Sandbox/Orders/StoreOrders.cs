@@ -8,6 +8,7 @@ public sealed class StoreOrders : IDisposable
     private readonly Lock _gate = new();
     private readonly List<StoreOrder> _orders = [];
     private readonly Dictionary<string, int> _places = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, string> _placedKeys = new(StringComparer.Ordinal);
     private readonly HashSet<string> _seenKeys = new(StringComparer.Ordinal);
     private readonly Journal<StoreOrder> _journal;
     private readonly TimeProvider _clock;
@@ -65,6 +66,31 @@ public sealed class StoreOrders : IDisposable
 
         Changed?.Invoke(placed);
         return placed;
+    }
+
+    /// <summary>Takes an order that a program places for another store; a key or a number seen before makes nothing twice.</summary>
+    public (string? Id, string? Refusal, bool IsNew) Take(string? key, Func<int, StoreOrder> make)
+    {
+        lock (_gate)
+        {
+            if (key is not null && _placedKeys.TryGetValue(key, out var earlier))
+                return (earlier, null, false);
+            var wanted = make(_orders.Count + 1);
+            if (wanted.External.Length == 0 || wanted.Lines.Count == 0)
+                return (null, "An order needs its number elsewhere, and lines.", false);
+            if (_orders.Find(o => o.External == wanted.External) is { } same)
+                return (null, $"Order {same.Number} has the number {wanted.External} already.", false);
+        }
+
+        var placed = Place(n => make(n) with { Key = key ?? "" });
+        return (placed.Id, null, true);
+    }
+
+    /// <summary>The orders with numbers of another store.</summary>
+    public IReadOnlyList<StoreOrder> External(IReadOnlyCollection<string> numbers)
+    {
+        lock (_gate)
+            return [.. _orders.Where(o => o.External.Length > 0 && numbers.Contains(o.External))];
     }
 
     /// <summary>Changes an order.</summary>
@@ -158,6 +184,8 @@ public sealed class StoreOrders : IDisposable
 
     private void Put(StoreOrder order)
     {
+        if (order.Key.Length > 0)
+            _placedKeys[order.Key] = order.Id;
         if (_places.TryGetValue(order.Id, out var place))
         {
             _orders[place] = order;

@@ -57,7 +57,7 @@ public static class WebShopApi
                     }
                 )
         );
-        Orders.ShopOrdersApi.Map(api, orders);
+        Orders.ShopOrdersApi.Map(api, state, orders);
         api.MapGet(
             "/products",
             (int? page, int? per_page, string? updated_after, string? variant_ids) =>

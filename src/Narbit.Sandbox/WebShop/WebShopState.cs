@@ -169,6 +169,13 @@ public sealed class WebShopState : IDisposable
         }
     }
 
+    /// <summary>The variant that is sold under a SKU; null: there is none.</summary>
+    public long? VariantOf(string sku)
+    {
+        lock (_gate)
+            return _variants.Where(v => v.Value.Variant.Sku == sku && sku.Length > 0).Select(v => (long?)v.Key).FirstOrDefault();
+    }
+
     public string? Buy(long variantId, int quantity)
     {
         lock (_gate)

@@ -122,6 +122,10 @@ public static class Problems
         {
             "unknown" => StatusCodes.Status404NotFound,
             "request.unreadable" or "request.invalid" => StatusCodes.Status400BadRequest,
+            "hook.unsigned" or "hook.time" or "hook.signature" => StatusCodes.Status401Unauthorized,
+            "hook.tooLarge" => StatusCodes.Status413PayloadTooLarge,
+            "hook.tooMany" => StatusCodes.Status429TooManyRequests,
+            "hook.unreadable" or "hook.undescribed" => StatusCodes.Status422UnprocessableEntity,
             "request.misdirected" => StatusCodes.Status421MisdirectedRequest,
             _ when code.EndsWith(".unknown", StringComparison.Ordinal) => StatusCodes.Status404NotFound,
             _ when NotNow.Contains(code) => StatusCodes.Status409Conflict,
@@ -137,7 +141,7 @@ public static class Problems
         {
             404 => "Not found",
             409 => "Not possible right now",
-            400 or 421 or 422 => "This cannot be used as it is",
+            400 or 401 or 413 or 421 or 422 or 429 => "This cannot be used as it is",
             _ => "The other system did not do as asked",
         };
 }

@@ -63,6 +63,9 @@ public sealed record SystemSummary
 
     public required string SignsInWith { get; init; }
 
+    /// <summary>Whether its description says how its webhooks are told.</summary>
+    public required bool SendsWebhooks { get; init; }
+
     public required bool MayRead { get; init; }
 
     public required bool MayWrite { get; init; }
@@ -195,6 +198,7 @@ public static class SystemsApi
             IsHub = isHub,
             Currency = system.Currency,
             Address = system.Address,
+            SendsWebhooks = SystemDocument.Read(system.Document).ValueOrDefault?.Hook is not null,
             HasCredential = system.ProtectedCredential is not null,
             CredentialSetAt = system.CredentialSetAt,
             SignsInWith = document.ValueOrDefault?.SignsInWith ?? "none",

@@ -3,7 +3,7 @@ using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
-using Narbit.Data.Pairs;
+using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Lanes.Orders;
 
@@ -11,10 +11,12 @@ namespace Narbit.Engine.Lanes.Orders;
 /// <param name="Items">The item by the store's SKU.</param>
 /// <param name="Kits">What a kit consists of, by the store's SKU.</param>
 /// <param name="Titles">What the hub calls its items; null: lines keep the titles that they were sold by.</param>
+/// <param name="Skus">The SKUs of its items; null: its lines name items by their keys.</param>
 internal sealed record HubItems(
     IReadOnlyDictionary<string, string> Items,
     IReadOnlyDictionary<string, IReadOnlyList<KitComponent>> Kits,
-    IReadOnlyDictionary<string, string>? Titles
+    IReadOnlyDictionary<string, string>? Titles,
+    IReadOnlyDictionary<string, string>? Skus
 )
 {
     /// <summary>Reads them.</summary>
@@ -30,44 +32,61 @@ internal sealed record HubItems(
             if (listing.Reference is not { Length: > 0 } sku || own.Count == 0)
                 continue;
             // A SKU that stands for two items says nothing of which was bought.
-            if (!used.Add(sku) && items.GetValueOrDefault(sku) != own[0].HubKey)
+            if (!used.Add(sku) && items.GetValueOrDefault(sku) != own[0].TargetKey)
             {
                 items.Remove(sku);
                 kits.Remove(sku);
             }
             else if (own[0].IsKit)
-                kits[sku] = [.. own.Select(l => new KitComponent(l.HubKey, (int)Math.Max(1, l.Quantity)))];
+                kits[sku] = [.. own.Select(l => new KitComponent(l.TargetKey, (int)Math.Max(1, l.Quantity)))];
             else
-                items[sku] = own[0].HubKey;
+                items[sku] = own[0].TargetKey;
         }
 
-        return new HubItems(items, kits, await TitlesAsync(lane, database, cancel));
+        var titles = lane.Document is OrderPolicy { Titles: LineTitles.AsHere };
+        var skus = lane.Sides.Target.Children.Any(c => c.Role == ListRole.Lines && c.Fields.Find(FieldRole.Sku) is { Writable: true });
+        return new HubItems(
+            items,
+            kits,
+            titles ? await NamedAsync(lane, database, r => r.Caption, cancel) : null,
+            skus ? await NamedAsync(lane, database, r => r.Reference, cancel) : null
+        );
     }
 
-    private static async Task<ILookup<string, PairLink>> LinksAsync(OpenLane lane, Database database, CancellationToken cancel)
+    // What is sold as a kit is split for the hub only: another store sells it under one SKU, or not at all.
+    private static async Task<ILookup<string, RecordLink>> LinksAsync(OpenLane lane, Database database, CancellationToken cancel)
     {
+        var (source, target) = (lane.Source.System.Id, lane.Target.System.Id);
         await using var db = database.CreateDbContext();
-        var links = await (
+        var withHub =
             from couple in db.Couples
-            where couple.Kind == RecordKind.Item && couple.HubId == lane.Target.System.Id && couple.OtherId == lane.Source.System.Id
+            where couple.Kind == RecordKind.Item && couple.HubId == target && couple.OtherId == source
             join link in db.Links on couple.Id equals link.CoupleId
-            select link
-        )
-            .AsNoTracking()
-            .ToListAsync(cancel);
-        return links.ToLookup(l => l.OtherKey, StringComparer.Ordinal);
+            select new RecordLink
+            {
+                Id = link.Id,
+                SourceKey = link.OtherKey,
+                TargetKey = link.HubKey,
+                Quantity = link.Quantity,
+                IsKit = link.IsKit,
+            };
+        var links = await withHub.AsNoTracking().ToListAsync(cancel);
+        if (links.Count == 0)
+            links = await (await PairBook.OpenAsync(db, RecordKind.Item, source, target, cancel)).Links(db).ToListAsync(cancel);
+        return links.ToLookup(l => l.SourceKey, StringComparer.Ordinal);
     }
 
-    private static async Task<IReadOnlyDictionary<string, string>?> TitlesAsync(OpenLane lane, Database database, CancellationToken cancel)
+    private static async Task<IReadOnlyDictionary<string, string>> NamedAsync(
+        OpenLane lane,
+        Database database,
+        Func<MirrorRow, string?> name,
+        CancellationToken cancel
+    )
     {
-        if (lane.Document is not OrderPolicy { Titles: LineTitles.AsHere })
-            return null;
-        await using var db = database.CreateDbContext();
-        var named = await db
-            .Records.AsNoTracking()
-            .Where(r => r.SystemId == lane.Target.System.Id && r.Kind == RecordKind.Item && r.Caption != null)
-            .Select(r => new { r.Key, r.Caption })
-            .ToListAsync(cancel);
-        return named.ToDictionary(r => r.Key, r => r.Caption!, StringComparer.Ordinal);
+        var named = new Dictionary<string, string>(StringComparer.Ordinal);
+        await foreach (var row in new MirrorStore(database).RowsAsync(lane.Target.System.Id, RecordKind.Item, cancel))
+            if (name(row) is { Length: > 0 } text)
+                named[row.Key] = text;
+        return named;
     }
 }

@@ -29,6 +29,8 @@ internal static class HubPaper
             (FieldRole.Currency, order.Currency),
             (FieldRole.Method, document.ShippingCodes is [var code, ..] ? code : null),
             (FieldRole.Comment, comment),
+            (FieldRole.Email, order.Email),
+            (FieldRole.Phone, order.Phone),
         };
         return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, result.Trace))];
     }
@@ -81,26 +83,45 @@ internal static class HubPaper
     /// <param name="hub">The hub's fields and lists.</param>
     /// <param name="order">The order.</param>
     /// <param name="document">What it becomes.</param>
+    /// <param name="writing">How lines are written.</param>
     /// <param name="only">The lists that are wanted; null: all.</param>
-    /// <param name="titleOf">What the hub calls an item; null: titles are as they were sold by.</param>
     public static RecordChildren Children(
         FieldSet hub,
         Order order,
         HubDocument document,
-        IReadOnlyCollection<ListRole>? only = null,
-        Func<string, string?>? titleOf = null
+        LineWriting writing,
+        IReadOnlyCollection<ListRole>? only = null
     )
     {
         var lists = new Lists(hub, only);
-        lists.Add(ListRole.Lines, document.Lines.Select(l => Line(l, order, titleOf)));
+        // Where what is sent has a list of its own, as in a store, it is no line.
+        var sending = hub.Children.Any(c => c is { Role: ListRole.Shipping, Writable: true });
+        lists.Add(
+            ListRole.Lines,
+            document.Lines.Where(l => !sending || l.Kind != DocumentLineKind.Shipping).Select(l => Line(l, order, writing))
+        );
+        if (sending)
+            lists.Add(
+                ListRole.Shipping,
+                document.Lines.Where(l => l.Kind == DocumentLineKind.Shipping).Select((l, i) => Sent(l, i, document, writing))
+            );
         lists.Add(
             ListRole.Payments,
             document.Payments.Select(p => Entry((FieldRole.Method, p.Type), (FieldRole.Amount, Numbers.Plain(p.Amount))))
         );
         if (document.ShipTo is { } to)
             lists.Add(ListRole.ShipTo, [Address(to)]);
+        if (order.BillTo is { } bill)
+            lists.Add(ListRole.BillTo, [Address(bill)]);
         return lists.Made;
     }
+
+    private static Dictionary<FieldRole, string> Sent(DocumentLine line, int place, HubDocument document, LineWriting writing) =>
+        Entry(
+            (FieldRole.Method, document.ShippingCodes.ElementAtOrDefault(place)),
+            (FieldRole.Amount, Numbers.Plain(writing.Delivery == DeliveryCost.Zero ? 0 : line.Gross)),
+            (FieldRole.TaxRate, Numbers.Plain(line.TaxRate))
+        );
 
     /// <summary>A customer's addresses; none where the hub keeps no list of them.</summary>
     public static RecordChildren Addresses(FieldSet customers, OrderAddress? address)
@@ -122,22 +143,28 @@ internal static class HubPaper
     private static IEnumerable<ComputedField> Field(FieldSet hub, FieldRole role, string? value, IReadOnlyList<TraceStep> trace) =>
         value is { Length: > 0 } && hub.Find(role) is { Writable: true } field ? [new ComputedField(field, null, value, trace)] : [];
 
-    private static Dictionary<FieldRole, string> Line(DocumentLine line, Order order, Func<string, string?>? titleOf = null) =>
-        Entry(
+    private static Dictionary<FieldRole, string> Line(DocumentLine line, Order order, LineWriting? writing = null)
+    {
+        var sold = order.Lines.FirstOrDefault(l => l.Id == line.Line);
+        var sku = line.Item is { } item ? writing?.SkuOf?.Invoke(item) : null;
+        var (price, off) = (line.UnitPrice, (decimal?)null);
+        if (writing?.SkuOf is not null && line.Quantity > 0)
+            (price, off) = LineWriting.Priced(writing.Gross ? line.Gross : line.Net, line.Quantity);
+        return Entry(
             (FieldRole.LineKind, line.Kind.ToString().ToLowerInvariant()),
             (FieldRole.Line, line.Line),
             (FieldRole.Item, line.Item),
-            (
-                FieldRole.Title,
-                (line.Item is { } item ? titleOf?.Invoke(item) : null) ?? order.Lines.FirstOrDefault(l => l.Id == line.Line)?.Title
-            ),
+            (FieldRole.Sku, sku),
+            (FieldRole.Title, (line.Item is { } named ? writing?.TitleOf?.Invoke(named) : null) ?? sold?.Title),
             (FieldRole.Quantity, Numbers.Plain(line.Quantity)),
-            (FieldRole.Price, line.UnitPrice is { } price ? Numbers.Plain(price) : null),
+            (FieldRole.Price, price is { } each ? Numbers.Plain(each) : null),
+            (FieldRole.Discount, off is { } less ? Numbers.Plain(less) : null),
             (FieldRole.Net, Numbers.Plain(line.Net)),
             (FieldRole.Tax, Numbers.Plain(line.Tax)),
             (FieldRole.Gross, Numbers.Plain(line.Gross)),
             (FieldRole.TaxRate, Numbers.Plain(line.TaxRate))
         );
+    }
 
     private static Dictionary<FieldRole, string> Address(OrderAddress address) =>
         Entry(
@@ -172,5 +199,24 @@ internal static class HubPaper
                 .Select(v => (Field: of.Find(v.Key), v.Value))
                 .Where(v => v.Field is { Writable: true })
                 .ToDictionary(v => v.Field!.Name, v => v.Value, StringComparer.Ordinal);
+    }
+}
+
+/// <summary>How the lines of a document are written.</summary>
+/// <param name="TitleOf">What the hub calls an item; null: titles are as they were sold by.</param>
+/// <param name="SkuOf">The SKU of an item; null: it is named by its key.</param>
+/// <param name="Delivery">What delivery costs there.</param>
+/// <param name="Gross">Whether prices are gross there.</param>
+internal sealed record LineWriting(Func<string, string?>? TitleOf, Func<string, string?>? SkuOf, DeliveryCost Delivery, bool Gross)
+{
+    private const int Cents = 2;
+
+    /// <summary>
+    /// The price of one in whole cents, as stores have it, and what is taken off the line so that it comes to its amount all the same.
+    /// </summary>
+    public static (decimal Price, decimal Off) Priced(decimal amount, long quantity)
+    {
+        var price = decimal.Round(amount / quantity, Cents, MidpointRounding.ToPositiveInfinity);
+        return (price, price * quantity - amount);
     }
 }

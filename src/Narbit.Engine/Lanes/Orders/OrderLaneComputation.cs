@@ -95,7 +95,7 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
         ])
         {
             Act = WriteAct.Create,
-            Children = HubPaper.Children(sides.Target, order, document, titleOf: place.TitleOf),
+            Children = HubPaper.Children(sides.Target, order, document, place.Writing(policy)),
             Beside = beside,
             Guarded = new GuardedChange(pair.Name, Posted: order.Total),
         };

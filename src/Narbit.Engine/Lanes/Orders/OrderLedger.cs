@@ -103,6 +103,7 @@ internal static class OrderLedger
         var (order, result) = judged.Value;
         standing.PlacedAt = order.PlacedAt;
         standing.Skus = $" {string.Join(' ', order.Lines.Select(l => l.Sku).Distinct())} ";
+        standing.Goods = Goods(result);
         standing.Refunded = order.Refunds.Sum(r => r.Total);
         standing.UsesDefaultItem = UsesDefault(lane, order, place);
         if (place.HubKey is not null)
@@ -113,6 +114,15 @@ internal static class OrderLedger
             Stage(standing, order, result, place);
         return standing;
     }
+
+    private static string Goods(OrderResult result) =>
+        string.Join(
+            ' ',
+            (result.Document?.Lines ?? [])
+                .Where(l => l is { Kind: DocumentLineKind.Goods, Item: not null } && !l.Item.Contains(' ', StringComparison.Ordinal))
+                .GroupBy(l => l.Item!, StringComparer.Ordinal)
+                .Select(g => $"{g.Key}×{g.Sum(l => l.Quantity)}")
+        );
 
     private static Core.Outcome<(Order, OrderResult)> Judged(OrderLaneComputation computation, OrderPlace place)
     {
@@ -183,6 +193,7 @@ internal static class OrderLedger
         old.Buyer = now.Buyer;
         old.Email = now.Email;
         old.Skus = now.Skus;
+        old.Goods = now.Goods;
         old.Total = now.Total;
         old.Currency = now.Currency;
         old.Stage = now.Stage;

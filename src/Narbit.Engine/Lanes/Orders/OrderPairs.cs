@@ -167,6 +167,7 @@ internal sealed class HubKnowledge
             Agreed = OrderMarks.Read(agreed?.Value),
             PaidApart = _paidApart.Contains($"{order.Key}/paid"),
             TitleOf = _items.Titles is { } titles ? titles.GetValueOrDefault : null,
+            SkuOf = _items.Skus is { } skus ? skus.GetValueOrDefault : null,
             AddressesOf = _customers.AddressesOf,
             SameNumber = number is not null && _numbers.GetValueOrDefault(number) is { } first && first != order.Key ? first : null,
         };

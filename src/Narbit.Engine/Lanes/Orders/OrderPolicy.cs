@@ -21,6 +21,9 @@ public sealed record OrderPolicy(OrderRule Rule) : LaneDocument
     /// <summary>What lines are called at the hub.</summary>
     public LineTitles Titles { get; init; }
 
+    /// <summary>What delivery costs at a store that ships for another one.</summary>
+    public DeliveryCost Delivery { get; init; }
+
     /// <summary>Whether what the buyer wrote goes to the hub, and what the hub answers to the store.</summary>
     public bool Comments { get; init; } = true;
 
@@ -43,6 +46,17 @@ public sealed record OrderPolicy(OrderRule Rule) : LaneDocument
 
     /// <inheritdoc/>
     public override LaneDocument WithMap(FieldMap map) => this with { Map = map };
+}
+
+/// <summary>What delivery costs at a store that ships for another one.</summary>
+[JsonConverter(typeof(CamelCaseEnum<DeliveryCost>))]
+public enum DeliveryCost
+{
+    /// <summary>What it cost where it was bought.</summary>
+    Copied,
+
+    /// <summary>Nothing.</summary>
+    Zero,
 }
 
 /// <summary>What the lines of a document are called.</summary>

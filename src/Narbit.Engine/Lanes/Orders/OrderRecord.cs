@@ -45,6 +45,13 @@ public sealed record OrderPlace(OrderRecord Store, KnownToHub Known)
     /// <summary>What the hub calls an item; null: lines keep the titles that they were sold by.</summary>
     public Func<string, string?>? TitleOf { get; init; }
 
+    /// <summary>The SKU of an item of the hub; null: its lines name items by their keys.</summary>
+    public Func<string, string?>? SkuOf { get; init; }
+
+    /// <summary>How lines are written at the hub.</summary>
+    internal LineWriting Writing(OrderPolicy policy) =>
+        new(TitleOf, SkuOf, policy.Delivery, policy.Rule.Tax.Target == OrderTaxTarget.Gross);
+
     /// <summary>The addresses that a customer of the hub has; null: the hub keeps no list of them, or none is to be added.</summary>
     public Func<string, IReadOnlyList<IReadOnlyDictionary<string, string>>?>? AddressesOf { get; init; }
 

@@ -20,6 +20,8 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
         FieldRole.PlacedAt,
         FieldRole.Currency,
         FieldRole.Method,
+        FieldRole.Email,
+        FieldRole.Phone,
     ];
 
     /// <inheritdoc/>

@@ -65,7 +65,7 @@ internal sealed class PostedOrder
     /// <summary>The document's lists as they would be made of the order now.</summary>
     public RecordChildren Wanted =>
         _fresh.Value.Document is { } document
-            ? HubPaper.Children(_sides.Target, _order, document, Compared, _place.TitleOf)
+            ? HubPaper.Children(_sides.Target, _order, document, _place.Writing(_policy), Compared)
             : RecordChildren.None;
 
     /// <summary>What is still to be paid of the document, and how it was paid; null: nothing.</summary>

@@ -6,9 +6,9 @@ using Narbit.Core.Stock;
 namespace Narbit.Engine.Lanes.Stock;
 
 /// <summary>Quantities by a stock rule.</summary>
-/// <param name="rule">The rule.</param>
+/// <param name="document">The rule, and what counts as promised.</param>
 /// <param name="sides">The systems; the target has a field for a quantity.</param>
-public sealed class StockComputation(StockRule rule, LaneSides sides) : LaneComputation
+public sealed class StockComputation(StockDocument document, LaneSides sides) : LaneComputation
 {
     private static readonly PlausibilityLimits Limits = new();
 
@@ -16,7 +16,7 @@ public sealed class StockComputation(StockRule rule, LaneSides sides) : LaneComp
     private readonly FieldDescription? _tracked = sides.Source.Find(FieldRole.Tracked);
 
     /// <inheritdoc/>
-    public override bool KeepsSource => rule.Replenish.Kind == ReplenishKind.FollowIncrease;
+    public override bool KeepsSource => document.Rule.Replenish.Kind == ReplenishKind.FollowIncrease;
 
     /// <inheritdoc/>
     protected override Computed Of(LanePair pair)
@@ -26,12 +26,12 @@ public sealed class StockComputation(StockRule rule, LaneSides sides) : LaneComp
         if (Unreadable(pair.Target, "target", _quantity) is { } there)
             return there;
         var shown = pair.Target.Values.GetValueOrDefault(_quantity.Name);
-        var quote = rule.Quantity(
+        var quote = document.Rule.Quantity(
             new StockItem
             {
                 Tracked = pair.Kit.Count > 0 || _tracked is null || pair.Source.Values.GetValueOrDefault(_tracked.Name) != "false",
-                Levels = pair.Levels,
-                Kit = pair.Kit,
+                Levels = OpenSales.Counted(pair.Levels, document),
+                Kit = [.. pair.Kit.Select(p => p with { Levels = OpenSales.Counted(p.Levels ?? [], document) })],
                 Published = pair.Target.Key.Length > 0,
                 Target = Amounts.Of(shown) ?? 0,
                 LastSource = pair.Agreed.TryGetValue(_quantity.Name, out var agreed) ? Amounts.Of(agreed.Source) : null,

@@ -8,7 +8,11 @@ namespace Narbit.Engine.Lanes.Stock;
 
 /// <summary>A stock rule as a lane's document.</summary>
 /// <param name="Rule">The rule.</param>
-public sealed record StockDocument(StockRule Rule) : LaneDocument;
+public sealed record StockDocument(StockRule Rule) : LaneDocument
+{
+    /// <summary>Whether what was sold and has not reached the source yet counts as promised.</summary>
+    public bool CountsOpenSales { get; init; }
+}
 
 /// <summary>Quantities by a stock rule.</summary>
 public sealed class StockWork : LaneWork<StockDocument>
@@ -90,7 +94,13 @@ public sealed class StockWork : LaneWork<StockDocument>
         IReadOnlyList<LaneDocument> documents,
         IReadOnlySet<string>? only,
         CancellationToken cancel
-    ) => ListedPairs.ReadAsync(lane, database, new ListedNeeds(Levels: true, Kits: true), cancel);
+    ) =>
+        ListedPairs.ReadAsync(
+            lane,
+            database,
+            new ListedNeeds(Levels: true, Kits: true, OpenSales: documents.OfType<StockDocument>().Any(d => d.CountsOpenSales)),
+            cancel
+        );
 
     /// <inheritdoc/>
     public override decimal? MoveOf(string? before, string? after) => Amounts.Of(after) - Amounts.Of(before);
@@ -103,7 +113,7 @@ public sealed class StockWork : LaneWork<StockDocument>
     protected override Outcome<LaneComputation> Computation(StockDocument document, LaneSides sides, DateTimeOffset at) =>
         sides.Target.Find(FieldRole.OnHand) is null
             ? NoField.With(sides.TargetName, FieldRole.OnHand)
-            : new StockComputation(document.Rule, sides);
+            : new StockComputation(document, sides);
 
     /// <inheritdoc/>
     protected override TrialTally Tally(OpenLane lane, StockDocument trial, GuardLimits guards, string? focus) =>

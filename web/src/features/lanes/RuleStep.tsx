@@ -29,7 +29,14 @@ export function RuleStep() {
               <OrderForm policy={document} set={set} met={trial.data?.looksAt === 'orders' ? trial.data.met : undefined} faults={faults} />
             )}
             {document.kind === 'stock' && (
-              <StockForm rule={document.rule} set={(rule) => set({ ...document, rule })} choices={c} faults={faults} />
+              <StockForm
+                rule={document.rule}
+                set={(rule) => set({ ...document, rule })}
+                open={document.countsOpenSales ?? false}
+                setOpen={(countsOpenSales) => set({ ...document, countsOpenSales })}
+                choices={c}
+                faults={faults}
+              />
             )}
           </section>
           <div className="side">

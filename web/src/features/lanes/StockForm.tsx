@@ -8,7 +8,14 @@ type Band = NonNullable<StockRule['bands']>[number]
 const text = (n: number | string | null | undefined) => (n === null || n === undefined ? '' : String(n))
 const typed = (t: string) => (t.trim() === '' ? null : t.trim())
 
-export function StockForm(props: { rule: StockRule; set: (rule: StockRule) => void; choices: Choices; faults: Faults }) {
+export function StockForm(props: {
+  rule: StockRule
+  set: (rule: StockRule) => void
+  open: boolean
+  setOpen: (counts: boolean) => void
+  choices: Choices
+  faults: Faults
+}) {
   const { rule, choices, faults } = props
   const set = (change: Partial<StockRule>) => props.set({ ...rule, ...change })
   const faultAt = (path: string) => faults.some((f) => f.path.startsWith(path))
@@ -56,6 +63,11 @@ export function StockForm(props: { rule: StockRule; set: (rule: StockRule) => vo
           label="plus incoming"
           checked={rule.includeIncoming ?? false}
           onChange={(e) => set({ includeIncoming: e.currentTarget.checked })}
+        />
+        <Switch
+          label="less what was sold and has not reached the hub"
+          checked={props.open}
+          onChange={(e) => props.setOpen(e.currentTarget.checked)}
         />
       </div>
       <span>At</span>

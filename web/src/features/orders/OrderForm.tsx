@@ -314,6 +314,16 @@ export function OrderForm(props: { policy: Policy; set: (policy: Policy) => void
           value={policy.titles ?? 'asSold'}
           onChange={(titles) => props.set({ ...policy, titles: titles as Policy['titles'] })}
         />
+        <SegmentedControl
+          aria-label="Delivery costs"
+          size="xs"
+          data={[
+            { value: 'copied', label: 'delivery at its cost' },
+            { value: 'zero', label: 'delivery free, sent from another store' },
+          ]}
+          value={policy.delivery ?? 'copied'}
+          onChange={(delivery) => props.set({ ...policy, delivery: delivery as Policy['delivery'] })}
+        />
         <Checkbox
           label="what the buyer wrote, and what the hub answers"
           checked={policy.comments ?? true}

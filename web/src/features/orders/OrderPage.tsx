@@ -9,6 +9,7 @@ import { Trace } from '../../shared/Trace'
 import { useRollBack } from '../runs/actions'
 import { Decisions } from './Decisions'
 import type { OrderView } from './order'
+import { Person } from './Person'
 import { Changed, Resolve } from './Resolve'
 import { remarkWords, stages } from './stages'
 
@@ -86,6 +87,7 @@ function Shown({ view }: { view: OrderView }) {
           </div>
           <div className="stack">
             <Parties view={view} order={order} />
+            <Person order={order} />
             {view.shipments.length > 0 && (
               <section className="sheet pad" aria-label="Shipments">
                 <h2 className="inset">Shipments</h2>

@@ -10,6 +10,7 @@ import { Moment } from '../../shared/Moment'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed } from '../../shared/states'
+import { AnonymiseAfter } from './AnonymiseAfter'
 import { stages, views, viewWords } from './stages'
 
 type Row = Schemas['OrderRow']
@@ -63,6 +64,8 @@ export function OrdersPage() {
           ]}
         />
         {shown && <span className="dim">{value(String(shown.amount), 'money')} € in all</span>}
+        <span className="grow" />
+        <AnonymiseAfter />
       </div>
       <Filters state={state} set={set} causes={head.data?.causes ?? []} />
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>

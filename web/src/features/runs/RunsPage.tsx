@@ -110,7 +110,7 @@ export function outcome(run: RunSummary): [string, string] {
   }
 }
 
-const triggers: Record<RunSummary['trigger'], string> = { person: '', timetable: 'timetable', setup: 'setting up' }
+const triggers: Record<RunSummary['trigger'], string> = { person: '', timetable: 'timetable', setup: 'setting up', event: 'webhook' }
 
 export type RunsFilter = { lane?: string; outcome?: string; by?: string; from?: string; until?: string }
 

@@ -12,6 +12,7 @@ import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { useReadSystem, useTestSystem } from './actions'
+import { Hook } from './Hook'
 import { kinds, Reach, ReadLines, type System } from './SystemsPage'
 
 type Kind = Schemas['RecordKind']
@@ -66,7 +67,12 @@ export function SystemPage() {
             </fieldset>
             {tab === 'records' && <Records system={system} />}
             {tab === 'fields' && <Fields id={id} />}
-            {tab === 'connection' && <ConnectionForm key={system.revision} system={system} />}
+            {tab === 'connection' && (
+              <div className="side stack">
+                <ConnectionForm key={system.revision} system={system} />
+                {system.sendsWebhooks && <Hook system={system} />}
+              </div>
+            )}
           </div>
         )
       }}

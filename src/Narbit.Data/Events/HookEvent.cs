@@ -1,0 +1,23 @@
+using Narbit.Core.Records;
+
+namespace Narbit.Data.Events;
+
+/// <summary>A webhook that was taken: what it is about, and whether that was read by now. What it says beside that is not believed.</summary>
+public sealed class HookEvent
+{
+    public long Id { get; set; }
+
+    public required string SystemId { get; set; }
+
+    /// <summary>The system's own name of it; the same event twice is one.</summary>
+    public required string EventId { get; set; }
+
+    public RecordKind Kind { get; set; }
+
+    public required string RecordKey { get; set; }
+
+    public DateTimeOffset ReceivedAt { get; set; }
+
+    /// <summary>When the record was read; null: not yet.</summary>
+    public DateTimeOffset? ReadAt { get; set; }
+}

@@ -1,0 +1,258 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using System.Threading.Channels;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Adapters;
+using Narbit.Core;
+using Narbit.Core.Events;
+using Narbit.Data;
+using Narbit.Data.Events;
+using Narbit.Data.Mirror;
+using Narbit.Data.Runs;
+using Narbit.Data.Systems;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Reading;
+using Narbit.Engine.Runs;
+using Narbit.Engine.Systems;
+
+namespace Narbit.Engine.Events;
+
+/// <summary>A webhook as it came.</summary>
+/// <param name="Header">A header's value; null: it has none of that name.</param>
+/// <param name="Body">The body.</param>
+public sealed record HookMessage(Func<string, string?> Header, ReadOnlyMemory<byte> Body);
+
+/// <summary>
+/// Takes webhooks of systems: checks who sent them, keeps each once, reads the records that they are about, and starts the lanes that
+/// run by themselves. What a webhook says of a record is never believed: the record is read.
+/// </summary>
+public sealed class HookDesk(
+    Database database,
+    AdapterSource adapters,
+    ICredentialVault vault,
+    RunDesk runs,
+    LiveFeed live,
+    TimeProvider clock
+)
+{
+    /// <summary>The most events of a system that may wait to be read.</summary>
+    public const int MostWaiting = 10_000;
+
+    private const int AtOnce = 200;
+    private const int SecretBytes = 32;
+
+    // Events that come together are handled together.
+    private static readonly TimeSpan Gathers = TimeSpan.FromMilliseconds(150);
+    private static readonly TimeSpan LooksAgain = TimeSpan.FromMilliseconds(250);
+    private static readonly TimeSpan SecretBeforeCounts = TimeSpan.FromDays(1);
+    private static readonly TimeSpan Kept = TimeSpan.FromDays(7);
+
+    private readonly Channel<string> _waiting = Channel.CreateUnbounded<string>();
+
+    /// <summary>Takes a webhook.</summary>
+    /// <returns>Whether it is new; or why it is not taken.</returns>
+    public async Task<Outcome<bool>> TakeAsync(string systemId, HookMessage message, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var system = await db.Systems.AsNoTracking().FirstOrDefaultAsync(s => s.Id == systemId, cancel);
+        if (system is null || SystemDocument.Read(system.Document).ValueOrDefault?.Hook is not { } hook)
+            return new Reason("hook.unknown", $"No system “{systemId}” sends webhooks here.");
+        var now = clock.GetUtcNow();
+        var fault = HookSignature.Fault(
+            Secrets(system, now),
+            message.Header(hook.TimeHeader),
+            message.Header(hook.SignatureHeader),
+            message.Body.Span,
+            now
+        );
+        if (fault is not null)
+            return fault;
+        var read = Read(hook, message.Body);
+        if (read.Fault is { } unreadable)
+            return unreadable;
+        return await KeepAsync(db, system.Id, hook, read.Value, now, cancel);
+    }
+
+    /// <summary>Gives a system a new secret, which is told this once; the one before counts for a day longer.</summary>
+    public async Task<Outcome<string>> RenewSecretAsync(string systemId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var system = await db.Systems.FirstOrDefaultAsync(s => s.Id == systemId, cancel);
+        if (system is null)
+            return new Reason("system.unknown", $"There is no system “{systemId}”.");
+        if (SystemDocument.Read(system.Document).ValueOrDefault?.Hook is null)
+            return new Reason("hook.undescribed", $"The description of {system.Name} says nothing of webhooks.");
+        var secret = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(SecretBytes));
+        system.ProtectedHookSecretBefore = system.ProtectedHookSecret;
+        system.ProtectedHookSecret = vault.Protect(new Credential(null, secret));
+        system.HookSecretAt = clock.GetUtcNow();
+        await db.SaveChangesAsync(cancel);
+        return secret;
+    }
+
+    /// <summary>Handles what comes, until it is told to stop; first what was taken and not read before.</summary>
+    public async Task WorkAsync(CancellationToken cancel)
+    {
+        await using (var db = database.CreateDbContext())
+            foreach (var system in await db.HookEvents.Where(e => e.ReadAt == null).Select(e => e.SystemId).Distinct().ToListAsync(cancel))
+                _waiting.Writer.TryWrite(system);
+        while (await _waiting.Reader.WaitToReadAsync(cancel))
+        {
+            await Task.Delay(Gathers, clock, cancel);
+            var systems = new HashSet<string>(StringComparer.Ordinal);
+            while (_waiting.Reader.TryRead(out var system))
+                systems.Add(system);
+            foreach (var system in systems)
+                await HandleAsync(system, cancel);
+        }
+    }
+
+    /// <summary>Reads the records that a system's events are about, and starts the lanes that are about them.</summary>
+    /// <returns>Why it could not; the events wait for the next one, and the next planned run finds what they were about.</returns>
+    public async Task<Reason?> HandleAsync(string systemId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var waiting = await db.HookEvents.Where(e => e.SystemId == systemId && e.ReadAt == null).OrderBy(e => e.Id).ToListAsync(cancel);
+        if (waiting.Count == 0)
+            return null;
+        var connection = await adapters.ForAsync(systemId, cancel);
+        if (connection.Fault is { } fault)
+            return fault;
+        foreach (var some in waiting.GroupBy(e => e.Kind))
+        {
+            if (await ReadAsync(connection.Value, [.. some], cancel) is { } unread)
+                return unread;
+            await db.SaveChangesAsync(cancel);
+            foreach (var lane in await LanesAsync(db, systemId, some.Key, cancel))
+                await StartAsync(lane, cancel);
+        }
+
+        return null;
+    }
+
+    private async Task<Reason?> ReadAsync(Connection connection, List<HookEvent> events, CancellationToken cancel)
+    {
+        if (connection.Adapter.Kinds.FirstOrDefault(k => k.Kind == events[0].Kind) is not { } kind)
+            return new Reason("hook.kind", $"{connection.System.Name} describes no records of the kind that its webhooks are about.");
+        var keys = events.Select(e => e.RecordKey).Distinct(StringComparer.Ordinal);
+        foreach (var some in keys.Chunk(AtOnce))
+        {
+            var found = await connection.Adapter.LookUpAsync(kind.Kind, some, cancel);
+            if (found.Fault is { } fault)
+                return fault;
+            var entries = StoredRecord.Entries(found.Value, kind.Fields);
+            await new MirrorStore(database).StoreAsync(connection.System.Id, kind.Kind, entries, clock.GetUtcNow(), cancel);
+        }
+
+        foreach (var one in events)
+            one.ReadAt = clock.GetUtcNow();
+        live.Tell(new LiveEvent("system", connection.System.Id));
+        return null;
+    }
+
+    // Those that run by themselves; what a person sends by hand waits for a person.
+    private static async Task<List<string>> LanesAsync(
+        NarbitContext db,
+        string systemId,
+        Core.Records.RecordKind kind,
+        CancellationToken cancel
+    )
+    {
+        var lanes = await db
+            .Lanes.AsNoTracking()
+            .Where(l => l.SourceId == systemId && l.EveryMinutes != null && !l.Paused && !l.Off)
+            .Select(l => new { l.Id, l.Kind })
+            .ToListAsync(cancel);
+        return [.. lanes.Where(l => LaneWorks.Of(l.Kind).Record == kind).Select(l => l.Id)];
+    }
+
+    // A lane that is at work may have passed by what is new, so it runs once more when it is done.
+    private async Task StartAsync(string lane, CancellationToken cancel)
+    {
+        while (true)
+        {
+            var started = await runs.StartAsync(lane, preview: false, RunTrigger.Event, "Webhook", cancel);
+            if (started.Fault?.Code != RunDesk.Busy)
+                return;
+            await Task.Delay(LooksAgain, clock, cancel);
+        }
+    }
+
+    private async Task<Outcome<bool>> KeepAsync(
+        NarbitContext db,
+        string systemId,
+        HookDescription hook,
+        (string Id, string Record) said,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
+    {
+        if (await db.HookEvents.CountAsync(e => e.SystemId == systemId && e.ReadAt == null, cancel) >= MostWaiting)
+            return new Reason("hook.tooMany", $"{MostWaiting:N0} webhooks wait to be read already; send it again later.");
+        await db.HookEvents.Where(e => e.SystemId == systemId && e.ReadAt != null && e.ReceivedAt < now - Kept).ExecuteDeleteAsync(cancel);
+        db.HookEvents.Add(
+            new HookEvent
+            {
+                SystemId = systemId,
+                EventId = said.Id,
+                Kind = hook.Kind,
+                RecordKey = said.Record,
+                ReceivedAt = now,
+            }
+        );
+        try
+        {
+            await db.SaveChangesAsync(cancel);
+        }
+        catch (DbUpdateException error) when (Database.IsDuplicate(error))
+        {
+            return false;
+        }
+
+        _waiting.Writer.TryWrite(systemId);
+        return true;
+    }
+
+    // What the event is called and which record it is about; all else in it is left unread.
+    private static Outcome<(string Id, string Record)> Read(HookDescription hook, ReadOnlyMemory<byte> body)
+    {
+        try
+        {
+            using var document = JsonDocument.Parse(body);
+            var record = Text(document.RootElement, hook.Record);
+            return record is null
+                ? new Reason("hook.unreadable", $"The webhook does not say under “{hook.Record}” which record it is about.")
+                : (Text(document.RootElement, hook.Id) ?? Convert.ToHexStringLower(SHA256.HashData(body.Span)), record);
+        }
+        catch (JsonException)
+        {
+            return new Reason("hook.unreadable", "The webhook's body is no JSON.");
+        }
+    }
+
+    private static string? Text(JsonElement root, string path)
+    {
+        var at = root;
+        foreach (var name in path.Split('.'))
+            if (at.ValueKind != JsonValueKind.Object || !at.TryGetProperty(name, out at))
+                return null;
+        return at.ValueKind switch
+        {
+            JsonValueKind.String => at.GetString() is { Length: > 0 and <= 200 } text ? text : null,
+            JsonValueKind.Number => at.GetRawText(),
+            _ => null,
+        };
+    }
+
+    private IEnumerable<string> Secrets(ConnectedSystem system, DateTimeOffset now)
+    {
+        var kept = new[]
+        {
+            system.ProtectedHookSecret,
+            now - system.HookSecretAt < SecretBeforeCounts ? system.ProtectedHookSecretBefore : null,
+        };
+        foreach (var one in kept.OfType<string>())
+            if (vault.Open(one).ValueOrDefault is { } credential)
+                yield return credential.Secret;
+    }
+}

@@ -1,0 +1,244 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.People;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Mirror;
+using Narbit.Data.Orders;
+using Narbit.Data.Runs;
+using Narbit.Engine.Reading;
+using Narbit.Engine.Systems;
+
+namespace Narbit.Engine.People;
+
+/// <summary>A record about a person, as its system has it.</summary>
+public sealed record PersonRecord(string System, RecordKind Kind, string Key, JsonElement Raw, DateTimeOffset FirstReadAt);
+
+/// <summary>What Narbit wrote about a person.</summary>
+public sealed record PersonWrite(
+    long Run,
+    RecordKind Record,
+    string Key,
+    DateTimeOffset? SentAt,
+    IReadOnlyDictionary<string, string?> Values
+);
+
+/// <summary>All that Narbit keeps of a person.</summary>
+public sealed record PersonData(string Who, IReadOnlyList<PersonRecord> Records, IReadOnlyList<PersonWrite> Writes);
+
+/// <summary>What was anonymised.</summary>
+public sealed record Anonymised(int Records, int Writes);
+
+/// <summary>
+/// One person's data: collected, and anonymised. What was bought and paid stays; names, addresses, mail addresses and telephone numbers go,
+/// from the mirror with its raw records, from runs with their traces, and from the history. The systems themselves are not written.
+/// </summary>
+public sealed class PersonDesk(Database database, AdapterSource adapters, TimeProvider clock)
+{
+    private const int AtOnce = 200;
+    private static readonly RecordKind[] About = [RecordKind.Customer, RecordKind.Order];
+    private static readonly FieldRole[] KnownBy = [FieldRole.Email, FieldRole.Account, FieldRole.Phone];
+
+    /// <summary>All that is kept of a person.</summary>
+    /// <param name="who">A mail address, a customer number or a telephone number.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<PersonData> CollectAsync(string who, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var records = await FindAsync(db, who, cancel);
+        var keys = records.Select(r => r.Key).ToHashSet(StringComparer.Ordinal);
+        var writes = new List<PersonWrite>();
+        foreach (var some in keys.Chunk(AtOnce))
+        foreach (var write in await WritesOf(db, some).Include(w => w.Fields).AsNoTracking().ToListAsync(cancel))
+            writes.Add(
+                new PersonWrite(
+                    write.RunId,
+                    write.Record,
+                    write.TargetKey,
+                    write.SentAt,
+                    write.Fields.ToDictionary(f => f.Field, f => f.New)
+                )
+            );
+        return new PersonData(
+            who,
+            [
+                .. records.Select(r => new PersonRecord(
+                    r.SystemId,
+                    r.Kind,
+                    r.Key,
+                    JsonSerializer.Deserialize<JsonElement>(r.Raw),
+                    r.FirstReadAt
+                )),
+            ],
+            writes
+        );
+    }
+
+    /// <summary>Anonymises a person.</summary>
+    /// <param name="who">A mail address, a customer number or a telephone number.</param>
+    /// <param name="cancel">Gives up between two records.</param>
+    public async Task<Anonymised> AnonymiseAsync(string who, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        return await AnonymiseAsync(db, await FindAsync(db, who, cancel), cancel);
+    }
+
+    /// <summary>Anonymises the orders that were placed before an instant, and what changed since it was anonymised.</summary>
+    public async Task<Anonymised> AnonymiseOldAsync(DateTimeOffset before, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var old = await (
+            from o in db.OrderStandings
+            join l in db.Lanes on o.LaneId equals l.Id
+            // An order that could not be read has no such instant.
+            where o.PlacedAt < before && o.PlacedAt > DateTimeOffset.UnixEpoch && o.Buyer != Anonymity.Mark
+            select new { l.SourceId, o.SourceKey }
+        ).ToListAsync(cancel);
+        var rows = new List<MirrorRecord>();
+        foreach (var system in old.GroupBy(o => o.SourceId))
+        foreach (var keys in system.Select(o => o.SourceKey).Distinct().Chunk(AtOnce))
+            rows.AddRange(
+                await db
+                    .Records.Where(r => r.SystemId == system.Key && r.Kind == RecordKind.Order && keys.Contains(r.Key))
+                    .ToListAsync(cancel)
+            );
+        rows.AddRange(await db.Records.Where(r => r.AnonymisedAt != null && r.ChangedAt > r.AnonymisedAt).ToListAsync(cancel));
+        return await AnonymiseAsync(db, await WithDocumentsAsync(db, rows, cancel), cancel);
+    }
+
+    private async Task<List<MirrorRecord>> FindAsync(NarbitContext db, string who, CancellationToken cancel)
+    {
+        var sought = who.Trim();
+        if (sought.Length == 0)
+            return [];
+        var near = $"%{sought.Replace("%", "", StringComparison.Ordinal).Replace("_", "", StringComparison.Ordinal)}%";
+        // The text is met anywhere first, which the database does fast; then it is looked at what it means there.
+        var met = await db.Records.Where(r => About.Contains(r.Kind) && EF.Functions.Like(r.Values, near)).ToListAsync(cancel);
+        var theirs = new List<MirrorRecord>();
+        foreach (var row in met)
+            if (await FieldsAsync(row.SystemId, row.Kind, cancel) is { } fields && IsAbout(fields, row, sought))
+                theirs.Add(row);
+        return await WithDocumentsAsync(db, theirs, cancel);
+    }
+
+    private static bool IsAbout(FieldSet fields, MirrorRecord row, string who)
+    {
+        var values = StoredRecord.Values(row.Values);
+        return KnownBy.Any(role => string.Equals(fields.Text(values, role)?.Trim(), who, StringComparison.OrdinalIgnoreCase));
+    }
+
+    // What an order became at the hub has the same buyer's address.
+    private static async Task<List<MirrorRecord>> WithDocumentsAsync(NarbitContext db, List<MirrorRecord> rows, CancellationToken cancel)
+    {
+        var all = rows.ToDictionary(r => r.Id);
+        foreach (var system in rows.Where(r => r.Kind == RecordKind.Order).GroupBy(r => r.SystemId))
+        foreach (var keys in system.Select(r => r.Key).Chunk(AtOnce))
+        {
+            var documents =
+                from made in db.Counterparts
+                where made.Kind == RecordKind.Order && made.SourceId == system.Key && keys.Contains(made.SourceKey)
+                join r in db.Records
+                    on new
+                    {
+                        S = made.TargetId,
+                        K = made.TargetKey,
+                        D = RecordKind.Order,
+                    } equals new
+                    {
+                        S = r.SystemId,
+                        K = r.Key,
+                        D = r.Kind,
+                    }
+                select r;
+            foreach (var row in await documents.ToListAsync(cancel))
+                all.TryAdd(row.Id, row);
+        }
+
+        return [.. all.Values];
+    }
+
+    private async Task<Anonymised> AnonymiseAsync(NarbitContext db, List<MirrorRecord> rows, CancellationToken cancel)
+    {
+        var writes = 0;
+        foreach (var row in rows)
+        {
+            if (await FieldsAsync(row.SystemId, row.Kind, cancel) is not { } fields)
+                continue;
+            await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+            Mask(row, fields);
+            writes += await MaskWritesAsync(db, row, fields, cancel);
+            await MaskPastAsync(db, row, fields, cancel);
+            await db.SaveChangesAsync(cancel);
+            await transaction.CommitAsync(cancel);
+        }
+
+        return new Anonymised(rows.Count, writes);
+    }
+
+    // The hash stays, so that reading the same again does not bring the person back; what has changed since is masked anew.
+    private void Mask(MirrorRecord row, FieldSet fields)
+    {
+        var isCustomer = row.Kind == RecordKind.Customer;
+        row.Values = JsonSerializer.Serialize(Anonymity.Of(fields, StoredRecord.Values(row.Values), isCustomer), RuleJson.Options);
+        row.Children = Anonymity.Of(fields, RecordChildren.Read(row.Children)).Write();
+        row.Raw = JsonSerializer.Serialize(new Dictionary<string, bool> { [Anonymity.Mark] = true });
+        row.Problems = null;
+        row.Reference = isCustomer ? Anonymity.Mark : row.Reference;
+        row.Caption = row.Caption is null ? null : Anonymity.Mark;
+        var now = clock.GetUtcNow();
+        (row.ChangedAt, row.AnonymisedAt) = (now, now);
+    }
+
+    private static IQueryable<PlannedWrite> WritesOf(NarbitContext db, IReadOnlyCollection<string> keys) =>
+        db.Writes.Where(w => About.Contains(w.Record) && (keys.Contains(w.SourceKey) || keys.Contains(w.TargetKey)));
+
+    private static async Task<int> MaskWritesAsync(NarbitContext db, MirrorRecord row, FieldSet fields, CancellationToken cancel)
+    {
+        var lanes = db.Lanes.Where(l => l.SourceId == row.SystemId || l.TargetId == row.SystemId).Select(l => l.Id);
+        var runs = db.Runs.Where(r => lanes.Contains(r.LaneId)).Select(r => r.Id);
+        var writes = await WritesOf(db, [row.Key]).Where(w => runs.Contains(w.RunId)).Include(w => w.Fields).ToListAsync(cancel);
+        foreach (var write in writes)
+        {
+            write.Caption = write.Caption is null ? null : Anonymity.Mark;
+            if (write.Record == RecordKind.Customer)
+                write.Reference = Anonymity.Mark;
+            write.Children = write.Children is null ? null : Anonymity.Of(fields, RecordChildren.Read(write.Children)).Write();
+            write.ChildrenBefore = write.ChildrenBefore is null
+                ? null
+                : Anonymity.Of(fields, RecordChildren.Read(write.ChildrenBefore)).Write();
+            foreach (var field in write.Fields.Where(f => IsTelling(fields, f.Field, write.Record)))
+            {
+                field.Old = field.Old is null ? null : Anonymity.Mark;
+                field.New = field.New is null ? null : Anonymity.Mark;
+                field.Trace = "[]";
+            }
+        }
+
+        return writes.Count;
+    }
+
+    private static bool IsTelling(FieldSet fields, string name, RecordKind kind) =>
+        fields.Named(name) is { } field && Anonymity.Tells(field, kind == RecordKind.Customer);
+
+    // The history of its fields, what runs remarked, and the list of orders.
+    private static async Task MaskPastAsync(NarbitContext db, MirrorRecord row, FieldSet fields, CancellationToken cancel)
+    {
+        var telling = fields.Fields.Where(f => Anonymity.Tells(f, row.Kind == RecordKind.Customer)).Select(f => f.Name).ToList();
+        await db
+            .ValueChanges.Where(v => v.SystemId == row.SystemId && v.Kind == row.Kind && v.Key == row.Key && telling.Contains(v.Field))
+            .ExecuteUpdateAsync(s => s.SetProperty(v => v.Old, Anonymity.Mark).SetProperty(v => v.New, Anonymity.Mark), cancel);
+        if (row.Kind != RecordKind.Order)
+            return;
+        var lanes = db.Lanes.Where(l => l.SourceId == row.SystemId).Select(l => l.Id);
+        await db
+            .OrderStandings.Where(o => o.SourceKey == row.Key && lanes.Contains(o.LaneId))
+            .ExecuteUpdateAsync(s => s.SetProperty(o => o.Buyer, Anonymity.Mark).SetProperty(o => o.Email, (string?)null), cancel);
+        await db
+            .Remarks.Where(m => m.SourceKey == row.Key && db.Runs.Any(r => r.Id == m.RunId && lanes.Contains(r.LaneId)))
+            .ExecuteUpdateAsync(s => s.SetProperty(m => m.Caption, Anonymity.Mark), cancel);
+    }
+
+    private async Task<FieldSet?> FieldsAsync(string systemId, RecordKind kind, CancellationToken cancel) =>
+        (await adapters.ForAsync(systemId, cancel)).ValueOrDefault?.Adapter.Kinds.FirstOrDefault(k => k.Kind == kind)?.Fields;
+}

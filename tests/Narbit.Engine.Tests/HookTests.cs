@@ -1,0 +1,93 @@
+using System.Globalization;
+using System.Text;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Events;
+using Narbit.Core.Records;
+using Narbit.Engine.Events;
+using Narbit.Engine.Systems;
+using Narbit.Sandbox.Orders;
+
+namespace Narbit.Engine.Tests;
+
+/// <summary>Webhooks of the market: who sent them, what they are about, and that what they say is not believed.</summary>
+public sealed class HookTests
+{
+    [Fact]
+    public async Task A_notice_is_taken_once_and_its_purchase_read()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 30);
+        await bench.AddStoreAsync("clay-lane");
+        var desk = Desk(bench);
+        var secret = (await desk.RenewSecretAsync("clay-lane", default)).Value;
+        var market = bench.Sandbox.Orders.Market;
+        var purchase = market.All.First(o => o.PaymentState == "pending");
+        market.Change(purchase.Id, Counters.Paid);
+        (await PaidAsync(bench, purchase.Id)).ShouldBe("pending");
+
+        // A price in it is nobody's business.
+        var body = $$"""{"notice":"N-1","purchase":"{{purchase.Id}}","settlement":"free"}""";
+        (await desk.TakeAsync("clay-lane", Signed(secret, body), default)).Value.ShouldBeTrue();
+        (await desk.TakeAsync("clay-lane", Signed(secret, body), default)).Value.ShouldBeFalse();
+        (await desk.HandleAsync("clay-lane", default)).ShouldBeNull();
+        (await PaidAsync(bench, purchase.Id)).ShouldBe("paid");
+        await using var db = bench.Database.CreateDbContext();
+        (await db.HookEvents.SingleAsync()).ReadAt.ShouldNotBeNull();
+    }
+
+    [Fact]
+    public async Task What_nobody_signed_or_nobody_can_read_is_refused()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 12);
+        await bench.AddStoreAsync("clay-lane");
+        var desk = Desk(bench);
+        async Task<string?> CodeAsync(string system, HookMessage message) => (await desk.TakeAsync(system, message, default)).Fault?.Code;
+        var unsigned = new HookMessage(_ => null, Encoding.UTF8.GetBytes("{}"));
+        (await CodeAsync("clay-lane", unsigned)).ShouldBe("hook.unsigned");
+        // Nothing is signed rightly where there is no secret yet.
+        (await CodeAsync("clay-lane", Signed("", "{}"))).ShouldBe("hook.signature");
+        var first = (await desk.RenewSecretAsync("clay-lane", default)).Value;
+        var second = (await desk.RenewSecretAsync("clay-lane", default)).Value;
+        (first == second).ShouldBeFalse();
+        var good = """{"notice":"N-1","purchase":"M1"}""";
+        (await CodeAsync("clay-lane", Signed(first, good))).ShouldBeNull();
+        (await CodeAsync("clay-lane", Signed(second, good))).ShouldBeNull();
+        (await CodeAsync("clay-lane", Signed("guessed", good))).ShouldBe("hook.signature");
+        (await CodeAsync("clay-lane", Signed(second, "no json"))).ShouldBe("hook.unreadable");
+        (await CodeAsync("clay-lane", Signed(second, """{"notice":"N-2"}"""))).ShouldBe("hook.unreadable");
+        (await CodeAsync("clay-lane", Signed(second, """{"notice":"N-2","purchase":{"id":1}}"""))).ShouldBe("hook.unreadable");
+        (await CodeAsync("web-shop", Signed(second, good))).ShouldBe("hook.unknown");
+        (await CodeAsync("nobody", Signed(second, good))).ShouldBe("hook.unknown");
+        (await desk.RenewSecretAsync("web-shop", default)).Fault!.Code.ShouldBe("hook.undescribed");
+        (await desk.RenewSecretAsync("nobody", default)).Fault!.Code.ShouldBe("system.unknown");
+        // A record that is not there any more is no fault: there is nothing to read.
+        (await desk.HandleAsync("clay-lane", default)).ShouldBeNull();
+    }
+
+    private static HookDesk Desk(Workbench bench) =>
+        new(bench.Database, bench.Adapters, new Workbench.OpenVault(), bench.Runs, bench.Live, TimeProvider.System);
+
+    private static HookMessage Signed(string secret, string body)
+    {
+        var stamp = DateTimeOffset.UtcNow.ToUnixTimeSeconds().ToString(CultureInfo.InvariantCulture);
+        var bytes = Encoding.UTF8.GetBytes(body);
+        var signature = HookSignature.Of(secret, stamp, bytes);
+        return new HookMessage(
+            name =>
+                name switch
+                {
+                    "Clay-Time" => stamp,
+                    "Clay-Signature" => signature,
+                    _ => null,
+                },
+            bytes
+        );
+    }
+
+    private static async Task<string?> PaidAsync(Workbench bench, string purchase)
+    {
+        await using var db = bench.Database.CreateDbContext();
+        var row = await db.Records.FirstAsync(r => r.SystemId == "clay-lane" && r.Kind == RecordKind.Order && r.Key == purchase);
+        return Reading.StoredRecord.Values(row.Values).GetValueOrDefault("settled");
+    }
+}
