@@ -10,6 +10,7 @@ using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Lanes.Stock;
 using Narbit.Sandbox.BackOffice;
 using Narbit.Sandbox.Demo;
+using Narbit.Sandbox.Faults;
 using Narbit.Sandbox.Orders;
 
 namespace Narbit.Engine.Tests;
@@ -254,6 +255,50 @@ public sealed class OtherStoresTests
             promised.ShouldBeGreaterThan(0);
             (await QuantityAsync(counts: true)).ShouldBe(Math.Max(0, plain - promised));
         }
+    }
+
+    [Fact]
+    public async Task A_thousand_orders_of_three_stores_come_at_once_with_every_dial_on_and_each_is_there_once()
+    {
+        await using var bench = await Workbench.OpenAsync(orders: 1_000);
+        var shop = await OrderLaneTests.LaneAsync(bench);
+        var market = await LaneAsync(
+            bench,
+            "clay-lane",
+            new OrderPolicy(
+                Rule(take: ["paid"], wait: ["unpaid"]) with
+                {
+                    Methods = Words("market", "transfer"),
+                    ShippingMethods = Words("home", "MP"),
+                }
+            )
+        );
+        var portal = await LaneAsync(
+            bench,
+            "trade-portal",
+            new OrderPolicy(Rule(take: ["placed"], wait: []) with { Methods = Words("account", "account"), OtherShipping = "MP" })
+        );
+        var shares = new FaultShares(0.03, 0.03, 0.01, 0.03, 0.1, 0.03, RetryAfter: 0);
+        foreach (var dial in bench.Sandbox.Dials.Values)
+            dial.Shares = shares;
+        for (var n = 0; n < 2; n++)
+            await Task.WhenAll(new[] { shop, market, portal }.Select(lane => bench.RunAsync(lane, preview: false)));
+        foreach (var dial in bench.Sandbox.Dials.Values)
+            dial.Shares = new FaultShares();
+        foreach (var lane in new[] { shop, market, portal })
+            await DoneAsync(bench, lane);
+
+        var (book, drawers) = (bench.Sandbox.Orders.Book, bench.Sandbox.Orders);
+        var orders = drawers.Shop.All.Concat(drawers.Market.All).Concat(drawers.Portal.All).ToLookup(o => o.Number);
+        book.Documents.Count.ShouldBeGreaterThan(500);
+        book.Documents.Select(d => d.ExternalNumber).ShouldBeUnique();
+        book.Documents.ShouldAllBe(d => orders[d.ExternalNumber].First().Total == d.Lines.Sum(l => l.Gross));
+        book.Credits.Select(c => c.ExternalNumber).ShouldBeUnique();
+        // Two stores know the same buyer, who is one customer.
+        book.Customers.Where(c => int.Parse(c.Number, null) >= 40_190).Select(c => c.Email.ToUpperInvariant()).ShouldBeUnique();
+        await using var db = bench.Database.CreateDbContext();
+        (await db.Counterparts.CountAsync(c => c.Kind == RecordKind.Order)).ShouldBe(book.Documents.Count);
+        (await db.OrderStandings.CountAsync(o => o.Stage == OrderStage.New)).ShouldBe(0);
     }
 
     // A file counts once it was left alone for a moment.

@@ -79,10 +79,14 @@ public sealed class Workbench : IAsyncDisposable
 
     /// <param name="items">How many items the back office has.</param>
     /// <param name="edit">Changes a system's description before it is stored.</param>
-    public static async Task<Workbench> OpenAsync(int items = 240, Action<string, JsonObject>? edit = null)
+    /// <param name="orders">How many orders the stores have between them.</param>
+    public static async Task<Workbench> OpenAsync(int items = 240, Action<string, JsonObject>? edit = null, int orders = 400)
     {
         var folder = Directory.CreateTempSubdirectory("narbit-engine");
-        var bench = new Workbench(folder, await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000)));
+        var bench = new Workbench(
+            folder,
+            await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000, Orders: orders))
+        );
         await bench.Database.MigrateAsync();
         await using var db = bench.Database.CreateDbContext();
         db.Workspaces.Add(

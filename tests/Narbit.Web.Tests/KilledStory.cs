@@ -8,7 +8,7 @@ using Narbit.Sandbox.Faults;
 namespace Narbit.Web.Tests;
 
 /// <summary>
-/// Prices, creations, roll backs, endings and file drops, each of them killed with SIGKILL again and again with the fault dials on; then
+/// Prices, creations, roll backs, endings, file drops and orders, each of them killed with SIGKILL again and again with the fault dials on; then
 /// the stand-ins' own lists are compared with what Narbit says.
 /// </summary>
 internal sealed class KilledStory
@@ -48,6 +48,7 @@ internal sealed class KilledStory
         var creations = await story.CreationsAsync();
         var endings = await story.EndingsAsync(creations.Run);
         var drops = await story.DropsAsync();
+        var orders = await story.OrdersAsync();
         return new Dictionary<string, int>
         {
             ["prices"] = prices.Kills,
@@ -55,6 +56,7 @@ internal sealed class KilledStory
             ["creations"] = creations.Kills,
             ["endings"] = endings,
             ["drops"] = drops,
+            ["orders"] = orders,
         };
     }
 
@@ -133,6 +135,34 @@ internal sealed class KilledStory
         var now = TillSkus();
         (now.Count - articles.Count).ShouldBe(created.Count);
         created.Select(w => Text(w, "targetKey")).ShouldBeUnique();
+        return kills;
+    }
+
+    private async Task<int> OrdersAsync()
+    {
+        const string Lane = "orders-web-shop";
+        var version = (await _narbit.GetAsync($"/api/lanes/{Lane}/rule/versions"))[0]!;
+        var saved = await _narbit.SendAsync(
+            HttpMethod.Put,
+            $"/api/lanes/{Lane}/rule",
+            new
+            {
+                baseNumber = 1,
+                document = version["document"],
+                guards = RunningNarbit.Unguarded,
+            }
+        );
+        saved.StatusCode.ShouldBe(HttpStatusCode.OK, await saved.Content.ReadAsStringAsync());
+        var (run, kills) = await KilledAsync(() => _narbit.StartRunAsync(Lane, preview: false));
+        var posted = (await ConfirmedAsync(run)).Where(w => Text(w, "record") == "order" && Text(w, "act") == "create").ToList();
+        var book = _narbit.Sandbox.Orders.Book;
+        book.Documents.Count.ShouldBe(posted.Count);
+        book.Documents.Select(d => d.ExternalNumber).ShouldBeUnique();
+        book.Credits.Select(c => c.ExternalNumber).ShouldBeUnique();
+        book.Customers.Where(c => string.CompareOrdinal(c.Number, "40190") >= 0).Select(c => c.Email).ShouldBeUnique();
+        var orders = _narbit.Sandbox.Orders.Shop.All.ToLookup(o => o.Number);
+        book.Documents.ShouldAllBe(d => orders[d.ExternalNumber].First().HubNumber == d.Number);
+        book.Documents.ShouldAllBe(d => orders[d.ExternalNumber].First().Total == d.Lines.Sum(l => l.Gross));
         return kills;
     }
 

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
@@ -43,6 +44,8 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         (Way.Back, WriteAct.Update),
         (Way.Back, WriteAct.End),
     ];
+
+    private static readonly ConcurrentDictionary<(string System, RecordKind Kind), SemaphoreSlim> Makes = new();
 
     private readonly LaneGate _gate = new(database);
     private readonly KeyReserve _keys = new(database);
@@ -155,8 +158,23 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         return fresh ? null : (await reader.ReadAsync(side.System.Id, side.Kind.Kind, full: false, cancel)).Fault;
     }
 
-    // A creation is sent again with its key until there is an answer; the target makes nothing of it twice.
+    // Between asking whether a record is there and making it, no other lane may do the same: two stores know the same buyer.
     private async Task<Reason?> CreateAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
+    {
+        var gate = Makes.GetOrAdd((side.System.Id, side.Kind.Kind), _ => new SemaphoreSlim(1, 1));
+        await gate.WaitAsync(cancel);
+        try
+        {
+            return await CreateAloneAsync(run, side, ids, cancel);
+        }
+        finally
+        {
+            gate.Release();
+        }
+    }
+
+    // A creation is sent again with its key until there is an answer; the target makes nothing of it twice.
+    private async Task<Reason?> CreateAloneAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var book = await side.LinksAsync(db, cancel);

@@ -21,19 +21,18 @@ public static class Counters
             "",
             (listing, quantity, _) =>
             {
+                var line = Line(listing, quantity, UsualRate);
                 var placed = orders.Place(n =>
-                    Order(
-                        $"M{500_000 + n}",
-                        $"CL-{500_000 + n}",
-                        "unpaid",
-                        "pending",
-                        "market",
-                        Line(listing, quantity, UsualRate),
-                        true
-                    ) with
-                    {
-                        Shipping = [new Sending("home", 4.50m)],
-                    }
+                    Reckoning.Added(
+                        Order($"M{500_000 + n}", $"CL-{500_000 + n}", line) with
+                        {
+                            State = "unpaid",
+                            PaymentState = "pending",
+                            Method = "market",
+                            Shipping = [new Sending("home", 4.50m)],
+                        },
+                        gross: true
+                    )
                 );
                 return $"Purchase {placed.Number} waits for its payment.";
             }
@@ -59,26 +58,25 @@ public static class Counters
             (listing, quantity, said) =>
             {
                 var account = accounts.All.FirstOrDefault(a => a.Number == said("account"));
+                var line = Line(listing, quantity, Rate(listing));
                 var placed = orders.Place(n =>
-                    Order(
-                        $"P-{8_000 + n}",
-                        $"TP{8_000 + n}",
-                        "placed",
-                        "authorised",
-                        "account",
-                        Line(listing, quantity, Rate(listing)),
-                        false
-                    ) with
-                    {
-                        Account = said("account"),
-                        TheirNumber = said("their"),
-                        Email = account?.Mail ?? "",
-                        Phone = account?.Phone ?? "",
-                        BillTo = account is null
-                            ? null
-                            : new PostAddress(account.Contact, account.Firm, "1 Slip Row", account.Town, account.Postcode, "IE"),
-                        Shipping = [new Sending("carrier", 9.50m, UsualRate)],
-                    }
+                    Reckoning.Added(
+                        Order($"P-{8_000 + n}", $"TP{8_000 + n}", line) with
+                        {
+                            State = "placed",
+                            PaymentState = "authorised",
+                            Method = "account",
+                            Account = said("account"),
+                            TheirNumber = said("their"),
+                            Email = account?.Mail ?? "",
+                            Phone = account?.Phone ?? "",
+                            BillTo = account is null
+                                ? null
+                                : new PostAddress(account.Contact, account.Firm, "1 Slip Row", account.Town, account.Postcode, "IE"),
+                            Shipping = [new Sending("carrier", 9.50m, UsualRate)],
+                        },
+                        gross: false
+                    )
                 );
                 return $"Thank you. Your requisition is {placed.Number}.";
             }
@@ -94,19 +92,18 @@ public static class Counters
             (listing, quantity, said) =>
             {
                 var state = said("open").Length > 0 ? "open" : "closed";
+                var line = Line(listing, quantity, UsualRate);
                 var placed = sales.Place(n =>
-                    Order(
-                        TillSales.Receipt(n),
-                        TillSales.Receipt(n),
-                        state,
-                        state == "closed" ? "paid" : "pending",
-                        said("paid"),
-                        Line(listing, quantity, UsualRate),
-                        true
-                    ) with
-                    {
-                        Register = "1",
-                    }
+                    Reckoning.Added(
+                        Order(TillSales.Receipt(n), TillSales.Receipt(n), line) with
+                        {
+                            State = state,
+                            PaymentState = state == "closed" ? "paid" : "pending",
+                            Method = said("paid"),
+                            Register = "1",
+                        },
+                        gross: true
+                    )
                 );
                 return $"Receipt {placed.Number} is {state}.";
             }
@@ -133,18 +130,14 @@ public static class Counters
     private static OrderedLine Line(Listing listing, int quantity, decimal rate) =>
         new("1", listing.Sku, $"{listing.Title} {listing.Option}".Trim(), quantity, listing.Price, 0, rate);
 
-    private static StoreOrder Order(string id, string number, string state, string payment, string method, OrderedLine line, bool gross) =>
-        Reckoning.Added(
-            new StoreOrder
-            {
-                Id = id,
-                Number = number,
-                PlacedAt = default,
-                State = state,
-                PaymentState = payment,
-                Method = method,
-                Lines = [line],
-            },
-            gross
-        );
+    private static StoreOrder Order(string id, string number, OrderedLine line) =>
+        new()
+        {
+            Id = id,
+            Number = number,
+            PlacedAt = default,
+            State = "",
+            PaymentState = "",
+            Lines = [line],
+        };
 }

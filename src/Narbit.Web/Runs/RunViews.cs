@@ -177,6 +177,9 @@ public sealed record WriteRow
 
     public WriteState State { get; init; }
 
+    /// <summary>The kind of record that is written.</summary>
+    public RecordKind Record { get; init; }
+
     public WriteAct Act { get; init; }
 
     public Way Way { get; init; }
@@ -221,6 +224,7 @@ public sealed record WriteRow
             TargetKey = write.TargetKey,
             Kind = write.Kind,
             State = write.State,
+            Record = write.Record,
             Act = write.Act,
             Way = write.Way,
             Field = leading?.Field,
