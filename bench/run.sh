@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|stock|start|pair|plan|preview|kills" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|kills" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -10,6 +10,29 @@ bench_mirror() {
   dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" mirror "http://127.0.0.1:$port" demo/systems
   kill $pid
   trap - EXIT
+}
+
+# Orders: reading 100,000 with their lines, and computing from file to file on one core.
+bench_orders() {
+  local port=5393 pid work lines=99960
+  echo "== reading 100,000 orders with their lines into the mirror"
+  quietly dotnet build bench/Narbit.Bench -c $config -v quiet
+  dotnet "$(out Sandbox)" --port $port --orders 182000 --shop-rate 5000 >/dev/null 2>&1 </dev/null &
+  pid=$!
+  trap 'kill $pid 2>/dev/null' EXIT
+  wait_for $pid $port / "the sandbox" /dev/null
+  dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" mirror "http://127.0.0.1:$port" demo/systems orders
+  kill $pid
+  trap - EXIT
+  echo "== order rules, $lines lines on one core, reading and writing included"
+  work=$(mktemp -d)
+  for _ in $(seq $((lines / 120))); do cat tests/Narbit.Core.Tests/cases/order.jsonl; done >"$work/in.jsonl"
+  for _ in 1 2 3; do
+    local started=$EPOCHREALTIME
+    taskset -c 0 dotnet "$(out Cli)" order --in "$work/in.jsonl" --out "$work/out.jsonl"
+    awk -v from="$started" -v to="$EPOCHREALTIME" -v n=$lines 'BEGIN { printf "%.2f s, %d lines a second\n", to - from, n / (to - from) }'
+  done
+  rm -rf "$work"
 }
 
 bench_stock() {
@@ -131,4 +154,4 @@ bench_kills() {
 }
 
 build_dotnet
-for figure in ${*:-stock pair plan preview mirror start kills}; do "bench_$figure"; done
+for figure in ${*:-stock pair plan preview mirror orders start kills}; do "bench_$figure"; done

@@ -42,7 +42,10 @@ public sealed class MapStoryTests
         narbit.Sandbox.Shop.Applied.ShouldBeEmpty();
         var run = await narbit.GetAsync($"/api{browser.Address}");
         run["run"]!["stopped"]!.GetValue<bool>().ShouldBeTrue();
+        // The page is drawn anew as the run ends; what was under the pointer just then is gone.
+        browser.See("stopped by its guards");
         browser.Click("Show the", "section[aria-label='Guards']");
+        browser.Until(() => browser.Address.Contains("show=guarded", StringComparison.Ordinal), "the guarded ones to be shown");
         browser.Until(() => browser.Text(".table-row").Contains("guarded", StringComparison.Ordinal), "the guarded rows");
 
         // What a guard points at is not chosen by itself. A part is sent: of the guarded ones all but three, and everything else.

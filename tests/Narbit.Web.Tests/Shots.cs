@@ -39,7 +39,6 @@ public sealed class Shots
             "decision waiting"
         );
         Take($"/pair-desk/{(await narbit.CoupleAsync("quay-street-till"))["id"]}?tab=start", "certain pairs accepted", "stock-taking");
-        Take($"/pair-desk/{(await narbit.CoupleAsync("web-shop"))["id"]}?tab=readiness&cause=web-shop.skuTwice", "is used by", "readiness");
         var much = await MuchSoldAsync(narbit);
 
         // A map is made from suggestions, and one step more.
@@ -95,7 +94,6 @@ public sealed class Shots
         );
         browser.Click("Guards", ".steps");
         browser.See("stops: price move");
-        browser.Shot(Path.Combine(folder, "guards.png"));
         browser.Fill("What for", "eight percent for the cheap ones");
         browser.Click("Save version 2");
         browser.See("Saved as version 2.");
@@ -120,13 +118,20 @@ public sealed class Shots
         await narbit.EndedAsync(back);
         (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{back}/send", new { all = true })).EnsureSuccessStatusCode();
         await narbit.EndedAsync(back);
-        Take("/lanes/prices-web-shop/versions", "difference", "versions");
         Take($"/systems/web-shop/records/{first[0]!["targetKey"]}?field=price", "taking run", "history");
         Take("/lanes/stock-web-shop/timetable", "It runs every", "timetable");
         Take("/runs", "would write", "runs");
         Take($"/items/{much}", "Exposed by", "item");
         Take("/synced?category=Glazes%20%E2%80%BA%20Brush-on", "Set all", "synced");
         Take("/exposure", "promised, pcs", "exposure");
+        var orders = await narbit.StartRunAsync("orders-web-shop", preview: true);
+        await narbit.EndedAsync(orders);
+        Take("/lanes/orders-web-shop/rule", "orders of the last 60 days", "order-rule");
+        (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{orders}/send", new { all = true })).EnsureSuccessStatusCode();
+        await narbit.EndedAsync(orders);
+        Take("/orders?show=held", "is not known at the hub", "orders");
+        var unknown = narbit.Sandbox.Orders.Shop.All.Last(o => o.Lines[0].Sku.StartsWith("OLD-", StringComparison.Ordinal));
+        Take($"/orders/orders-web-shop/{unknown.Id}", "is not known at the hub", "order");
         using var dark = new Browser(narbit.Address, dark: true);
         dark.Open($"/runs/{back}");
         dark.See("takes run");

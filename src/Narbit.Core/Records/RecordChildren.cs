@@ -54,15 +54,6 @@ public sealed class RecordChildren
         return new RecordChildren(lists);
     }
 
-    /// <summary>These entries and those of another that are not among them.</summary>
-    public RecordChildren Joined(RecordChildren other)
-    {
-        var lists = _lists.ToDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal);
-        foreach (var name in other.Lists)
-            lists[name] = [.. this[name], .. other[name].Where(theirs => this[name].All(mine => !Alike(mine, theirs)))];
-        return new RecordChildren(lists);
-    }
-
     /// <summary>Without the lists about which something holds.</summary>
     public RecordChildren Without(Func<string, bool> holds) =>
         new(_lists.Where(l => !holds(l.Key)).ToDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal));
@@ -79,9 +70,6 @@ public sealed class RecordChildren
                     .Deserialize<Dictionary<string, List<Dictionary<string, string>>>>(stored, RuleJson.Options)!
                     .ToDictionary(l => l.Key, l => (IReadOnlyList<IReadOnlyDictionary<string, string>>)l.Value, StringComparer.Ordinal)
             );
-
-    private static bool Alike(IReadOnlyDictionary<string, string> mine, IReadOnlyDictionary<string, string> theirs) =>
-        mine.Count == theirs.Count && mine.All(v => theirs.GetValueOrDefault(v.Key) == v.Value);
 
     private IEnumerable<(IReadOnlyDictionary<string, string> Mine, IReadOnlyDictionary<string, string> Theirs)> Pairs(
         ChildList list,
@@ -102,5 +90,31 @@ public sealed class RecordChildren
 
         public override void Write(Utf8JsonWriter writer, RecordChildren value, JsonSerializerOptions options) =>
             writer.WriteRawValue(value.Write() ?? "{}");
+    }
+}
+
+/// <summary>Lists put together of several records' lists, each entry once, in the order in which they came.</summary>
+public sealed class JoinedChildren
+{
+    private readonly Dictionary<string, List<IReadOnlyDictionary<string, string>>> _lists = new(StringComparer.Ordinal);
+    private readonly HashSet<(string List, string Entry)> _known = [];
+
+    /// <summary>What was put together.</summary>
+    public RecordChildren Made =>
+        new(_lists.ToDictionary(l => l.Key, l => (IReadOnlyList<IReadOnlyDictionary<string, string>>)l.Value, StringComparer.Ordinal));
+
+    /// <summary>Adds the entries that are not there yet.</summary>
+    public void Add(RecordChildren children)
+    {
+        foreach (var name in children.Lists)
+        foreach (var entry in children[name])
+        {
+            var said = string.Join('\n', entry.OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => $"{v.Key}={v.Value}"));
+            if (!_known.Add((name, said)))
+                continue;
+            if (!_lists.TryGetValue(name, out var list))
+                _lists[name] = list = [];
+            list.Add(entry);
+        }
     }
 }

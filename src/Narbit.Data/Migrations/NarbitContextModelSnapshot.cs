@@ -619,6 +619,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("Stage", "PlacedAt");
 
+                    b.HasIndex("Stage", "Total", "Refunded", "UsesDefaultItem");
+
                     b.ToTable("OrderStandings");
                 });
 

@@ -99,6 +99,12 @@ public sealed class OrderStanding
     public bool UsesDefaultItem { get; set; }
 
     public DateTimeOffset ComputedAt { get; set; }
+
+    /// <summary>Whether another standing of the same order says the same, whenever it was computed.</summary>
+    public bool SaysTheSameAs(OrderStanding other) =>
+        (Stage, Causes, Words, HubKey, UsesDefaultItem) == (other.Stage, other.Causes, other.Words, other.HubKey, other.UsesDefaultItem)
+        && (Number, PlacedAt, Buyer, Email, Currency) == (other.Number, other.PlacedAt, other.Buyer, other.Email, other.Currency)
+        && (Total, Refunded, Skus, Goods) == (other.Total, other.Refunded, other.Skus, other.Goods);
 }
 
 /// <summary>What a person decided about an order, or about all orders of a lane that wait for the same.</summary>

@@ -41,6 +41,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
                 standings.Add(OrderLedger.Of(lane, pair, orders, now));
         }
 
+        plan.Complete();
         if (standings.Count > 0)
             await OrderLedger.StoreAsync(database, lane, standings, cancel);
 
@@ -89,6 +90,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
         var plan = new ChangeSet(run, lane, computation.Value, now);
         await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], arrived, cancel))
             plan.Add(pair, computation.Value.Compute(pair));
+        plan.Complete();
         List<PlannedWrite> told = [.. plan.Writes.Where(w => w.Way == Way.Back)];
         await new RunStore(database).AddAsync(run.Id, told, plan.Agreed, cancel);
         return told.Count;
@@ -117,6 +119,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
     private readonly List<(PlannedWrite Write, GuardedChange Change)> _guarded = [];
     private readonly HashSet<string> _created = new(StringComparer.Ordinal);
     private readonly Dictionary<(RecordKind, string), PlannedWrite> _beside = [];
+    private readonly Dictionary<PlannedWrite, JoinedChildren> _added = [];
 
     public List<PlannedWrite> Writes { get; } = [];
 
@@ -220,9 +223,19 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
     {
         var key = (beside.Kind, beside.TargetKey ?? HubPaper.ToCome + beside.SourceKey);
         if (!_beside.TryGetValue(key, out var write))
-            Writes.Add(_beside[key] = Beside(beside));
-        else if (beside.TargetKey is not null)
-            write.Children = RecordChildren.Read(write.Children).Joined(beside.Children).Write();
+            Writes.Add(_beside[key] = write = Beside(beside));
+        if (beside.TargetKey is null)
+            return;
+        if (!_added.TryGetValue(write, out var added))
+            _added[write] = added = new JoinedChildren();
+        added.Add(beside.Children);
+    }
+
+    /// <summary>Puts what several added to one record together; called once, when everything was added.</summary>
+    public void Complete()
+    {
+        foreach (var (write, added) in _added)
+            write.Children = added.Made.Write();
     }
 
     private void Plan(LanePair pair, Computed computed)

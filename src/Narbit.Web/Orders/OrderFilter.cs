@@ -52,9 +52,12 @@ public sealed record OrderFilter
     }
 
     /// <summary>The orders that fit.</summary>
-    public IQueryable<OrderStanding> Of(IQueryable<OrderStanding> orders)
+    public IQueryable<OrderStanding> Of(IQueryable<OrderStanding> orders) => Within(But(orders));
+
+    /// <summary>Of orders that fit wherever they stand, those that stand where it says.</summary>
+    public IQueryable<OrderStanding> Within(IQueryable<OrderStanding> orders)
     {
-        orders = At(But(orders));
+        orders = At(orders);
         if (Cause is not { } cause)
             return orders;
         var word = $" {cause} ";

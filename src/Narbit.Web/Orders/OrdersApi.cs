@@ -62,6 +62,7 @@ public sealed record OrderList(
 public static class OrdersApi
 {
     private const int MostExported = 100_000;
+    private const int MostMet = 5_000;
 
     public static void Map(RouteGroupBuilder api)
     {
@@ -79,7 +80,8 @@ public static class OrdersApi
     {
         var window = new Window(offset, limit);
         await using var db = database.CreateDbContext();
-        var found = filter.Of(db.OrderStandings.AsNoTracking());
+        var all = await MetAsync(db, filter, cancel);
+        var found = filter.Within(all);
         var rows = await found
             .OrderByDescending(o => o.PlacedAt)
             .ThenByDescending(o => o.Id)
@@ -87,13 +89,13 @@ public static class OrdersApi
             .Take(window.Size)
             .ToListAsync(cancel);
         var stores = await StoresAsync(db, cancel);
-        var all = filter.But(db.OrderStandings.AsNoTracking());
+        var stages = await StagesAsync(all, cancel);
         return TypedResults.Ok(
             new OrderList(
-                await found.CountAsync(cancel),
+                await CountAsync(filter, found, stages, cancel),
                 window.From,
                 [.. rows.Where(o => stores.ContainsKey(o.LaneId)).Select(o => Row(o, stores[o.LaneId]))],
-                await StagesAsync(all, cancel),
+                stages,
                 await CausesAsync(all, cancel)
             )
         );
@@ -170,6 +172,7 @@ public static class OrdersApi
 
     private static async Task<IReadOnlyList<StageSum>> StagesAsync(IQueryable<OrderStanding> orders, CancellationToken cancel)
     {
+        // One pass for all of them: there may be hundreds of thousands.
         var stages = await orders
             .GroupBy(o => o.Stage)
             .Select(g => new
@@ -177,18 +180,45 @@ public static class OrdersApi
                 g.Key,
                 Count = g.Count(),
                 Amount = g.Sum(o => o.Total),
+                Refunded = g.Count(o => o.Refunded > 0),
+                GivenBack = g.Sum(o => o.Refunded),
+                StandIns = g.Count(o => o.UsesDefaultItem),
+                InStandIns = g.Sum(o => o.UsesDefaultItem ? o.Total : 0),
             })
             .ToListAsync(cancel);
-        var refunded = orders.Where(o => o.Refunded > 0);
-        var standIn = orders.Where(o => o.UsesDefaultItem);
         return
         [
             .. Enum.GetValues<OrderStage>()
                 .Select(stage => (stage, sum: stages.Find(s => s.Key == stage)))
                 .Select(s => new StageSum(Name(s.stage), s.sum?.Count ?? 0, s.sum?.Amount ?? 0)),
-            new StageSum("refunded", await refunded.CountAsync(cancel), await refunded.SumAsync(o => o.Refunded, cancel)),
-            new StageSum("defaultItem", await standIn.CountAsync(cancel), await standIn.SumAsync(o => o.Total, cancel)),
+            new StageSum("refunded", stages.Sum(s => s.Refunded), stages.Sum(s => s.GivenBack)),
+            new StageSum("defaultItem", stages.Sum(s => s.StandIns), stages.Sum(s => s.InStandIns)),
         ];
+    }
+
+    // What a search meets is looked for once, and not again for every number beside the list.
+    private static async Task<IQueryable<OrderStanding>> MetAsync(NarbitContext db, OrderFilter filter, CancellationToken cancel)
+    {
+        var orders = db.OrderStandings.AsNoTracking();
+        var met = filter.But(orders);
+        if (string.IsNullOrWhiteSpace(filter.Search))
+            return met;
+        var ids = await met.Select(o => o.Id).Take(MostMet + 1).ToListAsync(cancel);
+        return ids.Count > MostMet ? met : orders.Where(o => ids.Contains(o.Id));
+    }
+
+    private static async Task<int> CountAsync(
+        OrderFilter filter,
+        IQueryable<OrderStanding> found,
+        IReadOnlyList<StageSum> stages,
+        CancellationToken cancel
+    )
+    {
+        if (filter.Cause is not null)
+            return await found.CountAsync(cancel);
+        return filter.Stage is { } stage
+            ? stages.FirstOrDefault(s => string.Equals(s.Stage, stage, StringComparison.OrdinalIgnoreCase))?.Count ?? 0
+            : stages.Take(Enum.GetValues<OrderStage>().Length).Sum(s => s.Count);
     }
 
     private static string Name(OrderStage stage) => System.Text.Json.JsonNamingPolicy.CamelCase.ConvertName(stage.ToString());

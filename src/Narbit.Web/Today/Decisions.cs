@@ -184,17 +184,24 @@ public static class Decisions
         var held = await db
             .OrderStandings.AsNoTracking()
             .Where(o => o.LaneId == lane.Id && o.Stage == OrderStage.Held)
-            .Select(o => new
+            .GroupBy(o => new { o.Causes, o.Currency })
+            .Select(g => new
             {
-                o.Causes,
-                o.Total,
-                o.PlacedAt,
-                o.Currency,
+                g.Key.Causes,
+                g.Key.Currency,
+                Count = g.Count(),
+                Total = g.Sum(o => o.Total),
+                Oldest = g.Min(o => o.PlacedAt),
             })
             .ToListAsync(cancel);
         if (held.Count == 0)
             return;
-        var most = held.SelectMany(o => o.Causes.Split(' ', StringSplitOptions.RemoveEmptyEntries)).CountBy(c => c).MaxBy(c => c.Value);
+        var count = held.Sum(h => h.Count);
+        var most = held.SelectMany(h => h.Causes.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(code => (code, h.Count)))
+            .GroupBy(c => c.code, StringComparer.Ordinal)
+            .Select(g => (Key: g.Key, Value: g.Sum(c => c.Count)))
+            .OrderByDescending(c => c.Value)
+            .FirstOrDefault();
         var often = most.Key is null ? "" : $"; most often {OrderWords.Of(most.Key)} ({most.Value:N0})";
         decisions.Add(
             new Decision
@@ -203,10 +210,10 @@ public static class Decisions
                 Cause = "held",
                 Tone = "harm",
                 Text =
-                    $"{lane.Work.Noun.Counted(held.Count)} held, worth {held.Sum(o => o.Total):N2} {held[0].Currency}, the oldest placed "
-                    + $"{held.Min(o => o.PlacedAt):d MMM}{often}",
+                    $"{lane.Work.Noun.Counted(count)} held, worth {held.Sum(h => h.Total):N2} {held[0].Currency}, the oldest placed "
+                    + $"{held.Min(h => h.Oldest):d MMM}{often}",
                 System = lane.Source,
-                Count = held.Count,
+                Count = count,
                 Since = lane.ComparedAt,
                 Action = "Look",
                 Link = $"/orders?lane={lane.Id}&show=held",

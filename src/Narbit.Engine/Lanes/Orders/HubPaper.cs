@@ -32,7 +32,9 @@ internal static class HubPaper
             (FieldRole.Email, order.Email),
             (FieldRole.Phone, order.Phone),
         };
-        return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, result.Trace))];
+        // How the document came about is told once, with its number: told with every field it would be most of what is kept of it.
+        IReadOnlyList<TraceStep> beside = [new("order", null, null, "made by the order rule; the external number tells it step by step")];
+        return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, v.Role == FieldRole.ExternalNumber ? result.Trace : beside))];
     }
 
     /// <summary>A customer's fields.</summary>

@@ -54,7 +54,7 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
     {
         var judged = computation.Judge(place);
         var look = new OrderLook(lane, place, judged) { Unmapped = place.HubKey is null ? computation.Unmapped(place) : null };
-        if (judged.Fault is not null || computation.Posted(place, judged.Value.Order) is not { } posted)
+        if (judged.Fault is not null || computation.Posted(place) is not { } posted)
             return look;
         look = look with { Trace = posted.Trace };
         if (posted.Changed.Count == 0)

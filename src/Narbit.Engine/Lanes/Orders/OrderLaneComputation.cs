@@ -18,8 +18,24 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
     private readonly OrderReading _reading = new(sides.Source);
     private readonly OrderRule _rule = policy.InForce;
 
+    // The order that was looked at last: what is planned of it and where it stands come from one computation.
+    private Looked? _last;
+
+    private sealed record Looked(OrderPlace Place, Outcome<(Order Order, OrderResult Result)> Judged, PostedOrder? Posted);
+
     /// <summary>An order by the rule; or why it cannot be read.</summary>
-    public Outcome<(Order Order, OrderResult Result)> Judge(OrderPlace place)
+    public Outcome<(Order Order, OrderResult Result)> Judge(OrderPlace place) => Look(place).Judged;
+
+    private Looked Look(OrderPlace place)
+    {
+        if (_last is { } last && ReferenceEquals(last.Place, place))
+            return last;
+        var judged = Judged(place);
+        var posted = judged.Fault is null ? PostedOrder.Of(policy, sides, place, judged.Value.Order) : null;
+        return _last = new Looked(place, judged, posted);
+    }
+
+    private Outcome<(Order Order, OrderResult Result)> Judged(OrderPlace place)
     {
         var read = _reading.Read(place.Store);
         if (read.Fault is { } fault)
@@ -138,7 +154,7 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
 
     private Computed Taken(LanePair pair, OrderPlace place, Order order, OrderResult result)
     {
-        var posted = PostedOrder.Of(policy, sides, place, order);
+        var posted = Look(place).Posted;
         var acts = posted?.Verdict.Acts ?? [];
         if (acts.Contains(AfterPosting.TakeOut) || acts.Contains(AfterPosting.Replace))
             return TakenOut(pair, place, acts.Contains(AfterPosting.Replace));
@@ -167,7 +183,7 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
         );
 
     /// <summary>An order beside its document; null: there is none, or the mirror has not seen it.</summary>
-    internal PostedOrder? Posted(OrderPlace place, Order order) => PostedOrder.Of(policy, sides, place, order);
+    internal PostedOrder? Posted(OrderPlace place) => Look(place).Posted;
 
     private Computed TakenOut(LanePair pair, OrderPlace place, bool replaced)
     {

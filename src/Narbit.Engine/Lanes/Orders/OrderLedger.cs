@@ -20,28 +20,39 @@ internal static class OrderLedger
         CancellationToken cancel
     )
     {
-        await using var db = database.CreateDbContext();
-        var kept = await db
-            .OrderStandings.Where(o => o.LaneId == lane.Lane.Id)
-            .ToDictionaryAsync(o => o.SourceKey, StringComparer.Ordinal, cancel);
+        Dictionary<string, OrderStanding> kept;
+        await using (var db = database.CreateDbContext())
+            kept = await db
+                .OrderStandings.AsNoTracking()
+                .Where(o => o.LaneId == lane.Lane.Id)
+                .ToDictionaryAsync(o => o.SourceKey, StringComparer.Ordinal, cancel);
         var moved = 0;
-        foreach (var some in computed.Chunk(Batch))
+        var changed = new List<OrderStanding>();
+        foreach (var standing in computed)
         {
-            foreach (var standing in some)
-            {
-                var old = kept.GetValueOrDefault(standing.SourceKey);
-                if (old?.Stage != standing.Stage || old.Causes != standing.Causes)
-                    moved++;
-                if (old is null)
-                    db.OrderStandings.Add(standing);
-                else
-                    Take(old, standing);
-            }
-
-            await db.SaveChangesAsync(cancel);
+            var old = kept.GetValueOrDefault(standing.SourceKey);
+            if (old?.Stage != standing.Stage || old.Causes != standing.Causes)
+                moved++;
+            if (old is not null && old.SaysTheSameAs(standing))
+                continue;
+            standing.Id = old?.Id ?? 0;
+            changed.Add(standing);
         }
 
+        await WriteAsync(database, changed, cancel);
         return moved;
+    }
+
+    // Most orders stand as they did; of hundreds of thousands only those that moved are written.
+    private static async Task WriteAsync(Database database, List<OrderStanding> changed, CancellationToken cancel)
+    {
+        foreach (var some in changed.Chunk(Batch))
+        {
+            await using var db = database.CreateDbContext();
+            foreach (var standing in some)
+                db.Entry(standing).State = standing.Id == 0 ? EntityState.Added : EntityState.Modified;
+            await db.SaveChangesAsync(cancel);
+        }
     }
 
     /// <summary>Notes that the hub has an order.</summary>
@@ -107,7 +118,7 @@ internal static class OrderLedger
         standing.Refunded = order.Refunds.Sum(r => r.Total);
         standing.UsesDefaultItem = UsesDefault(lane, order, place);
         if (place.HubKey is not null)
-            Posted(lane, standing, place, OrderLaneComputation.Held(order, result, computation.Posted(place, order)));
+            Posted(lane, standing, place, OrderLaneComputation.Held(order, result, computation.Posted(place)));
         else if (result.Outcome == OrderOutcome.Take && computation.Unmapped(place) is { } unmapped)
             (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, " furtherField ", unmapped.Words);
         else
@@ -185,23 +196,4 @@ internal static class OrderLedger
 
     private static IQueryable<OrderStanding> Of(NarbitContext db, string storeId, string order) =>
         db.OrderStandings.Where(o => o.SourceKey == order && db.Lanes.Any(l => l.Id == o.LaneId && l.SourceId == storeId));
-
-    private static void Take(OrderStanding old, OrderStanding now)
-    {
-        old.Number = now.Number;
-        old.PlacedAt = now.PlacedAt;
-        old.Buyer = now.Buyer;
-        old.Email = now.Email;
-        old.Skus = now.Skus;
-        old.Goods = now.Goods;
-        old.Total = now.Total;
-        old.Currency = now.Currency;
-        old.Stage = now.Stage;
-        old.Causes = now.Causes;
-        old.Words = now.Words;
-        old.Refunded = now.Refunded;
-        old.HubKey = now.HubKey;
-        old.UsesDefaultItem = now.UsesDefaultItem;
-        old.ComputedAt = now.ComputedAt;
-    }
 }
