@@ -87,7 +87,6 @@ function Shown({ view }: { view: OrderView }) {
           </div>
           <div className="stack">
             <Parties view={view} order={order} />
-            <Person order={order} />
             {view.shipments.length > 0 && (
               <section className="sheet pad" aria-label="Shipments">
                 <h2 className="inset">Shipments</h2>
@@ -100,6 +99,7 @@ function Shown({ view }: { view: OrderView }) {
               <h2>How it came about</h2>
               <Trace steps={view.trace} />
             </section>
+            <Person order={order} />
           </div>
         </div>
       )}
