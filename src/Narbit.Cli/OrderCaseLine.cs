@@ -30,7 +30,11 @@ internal static class OrderCaseLine
                 else if (json.ValueTextEquals("known"u8))
                     read = read with { Known = Again<KnownToHub>(ref json, line) };
                 else if (json.ValueTextEquals("order"u8))
-                    read = read with { Order = JsonSerializer.Deserialize<Order>(ref json, RuleJson.Options) };
+                {
+                    if (OrderReader.Read(ref json) is not { } order)
+                        return false;
+                    read = read with { Order = order };
+                }
                 else if (json.ValueTextEquals("expect"u8))
                 {
                     if (IsLast(line[(int)json.BytesConsumed..]))

@@ -268,6 +268,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         modelBuilder.Entity<PlannedWrite>(e =>
         {
             e.HasIndex(w => new { w.RunId, w.State });
+            e.HasIndex(w => new { w.RunId, w.State }, "IX_Writes_TakenBack").HasFilter("\"TakenBackIn\" IS NOT NULL");
             e.HasIndex(w => new { w.RunId, w.Reference });
             e.HasIndex(w => w.TargetKey);
             e.HasIndex(w => w.IdempotencyKey).IsUnique();

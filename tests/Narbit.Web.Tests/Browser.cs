@@ -122,7 +122,17 @@ public sealed class Browser : IDisposable
         if (Field(label)?.GetAttribute("readonly") is null)
             Fill(label, option);
         else
-            Act(() => Field(label), e => e.Click(), $"a field called “{label}”");
+            // A page that still moves while it loads may take the click elsewhere: the list is open when the field says so.
+            Until(
+                () =>
+                {
+                    if (Field(label)?.GetAttribute("aria-expanded") is "true")
+                        return true;
+                    Act(() => Field(label), e => e.Click(), $"a field called “{label}”");
+                    return false;
+                },
+                $"the list of {label} to open"
+            );
         Until(
             () => _driver.FindElements(By.XPath($"//*[@role='option'][normalize-space(.)='{option}']")).Any(e => e.Displayed),
             $"the option “{option}” of {label}"

@@ -46,9 +46,19 @@ internal sealed class OrderDocument(
 {
     private readonly Units _units = new(order.Decimals);
     private readonly List<ReckonedLine> _lines = [];
+    private readonly List<ReckonedLine> _goods = [];
     private readonly List<OmittedLine> _omitted = [];
 
-    private IEnumerable<ReckonedLine> Goods => _lines.Where(l => l.Kind == DocumentLineKind.Goods);
+    private long GoodsAmount
+    {
+        get
+        {
+            var sum = 0L;
+            foreach (var goods in _goods)
+                sum += goods.Amount;
+            return sum;
+        }
+    }
 
     public MadeDocument Make()
     {
@@ -141,8 +151,8 @@ internal sealed class OrderDocument(
     {
         foreach (var line in order.Lines)
             Line(line);
-        if (Goods.Any())
-            trace.Add("lines", null, _units.Text(Goods.Sum(g => g.Amount)), $"{_lines.Count} lines of goods");
+        if (_goods.Count > 0)
+            trace.Add("lines", null, _units.Text(GoodsAmount), $"{_lines.Count} lines of goods");
         else
             Held("noLines");
     }
@@ -209,26 +219,27 @@ internal sealed class OrderDocument(
         return [.. weights.Select(w => (Int128)(w * scale))];
     }
 
-    private void Add(OrderLine line, string? item, long quantity, long amount, decimal rate) =>
-        _lines.Add(
-            new ReckonedLine
-            {
-                Kind = DocumentLineKind.Goods,
-                Item = item,
-                Line = line.Id,
-                Quantity = quantity,
-                Amount = amount,
-                Rate = rate,
-            }
-        );
+    private void Add(OrderLine line, string? item, long quantity, long amount, decimal rate)
+    {
+        var goods = new ReckonedLine
+        {
+            Kind = DocumentLineKind.Goods,
+            Item = item,
+            Line = line.Id,
+            Quantity = quantity,
+            Amount = amount,
+            Rate = rate,
+        };
+        _lines.Add(goods);
+        _goods.Add(goods);
+    }
 
     private void Discounts()
     {
-        var sum = order.Discounts.Sum(d => _units.Of(d.Amount));
         if (_lines.Count == 0 || order.Discounts.Count == 0)
             return;
-        var goods = Goods.ToList();
-        if (sum > goods.Sum(g => g.Amount))
+        var sum = order.Discounts.Sum(d => _units.Of(d.Amount));
+        if (sum > GoodsAmount)
         {
             Held("discountTooLarge");
             return;
@@ -242,9 +253,9 @@ internal sealed class OrderDocument(
         );
         if (rule.Discounts == DiscountChoice.Spread)
         {
-            var parts = Units.ShareOut(sum, [.. goods.Select(g => (Int128)g.Amount)]);
-            for (var i = 0; i < goods.Count; i++)
-                goods[i].Amount -= parts[i];
+            var parts = Units.ShareOut(sum, [.. _goods.Select(g => (Int128)g.Amount)]);
+            for (var i = 0; i < _goods.Count; i++)
+                _goods[i].Amount -= parts[i];
             return;
         }
 
@@ -255,7 +266,7 @@ internal sealed class OrderDocument(
     // Shares an amount out over the rates of the goods, by their amounts, ascending; parts that are nothing are left out.
     private List<(decimal Rate, long Part)> OverRates(long amount)
     {
-        var rates = Goods.GroupBy(g => g.Rate).OrderBy(g => g.Key).Select(g => (Rate: g.Key, Sum: g.Sum(l => l.Amount))).ToList();
+        var rates = _goods.GroupBy(g => g.Rate).OrderBy(g => g.Key).Select(g => (Rate: g.Key, Sum: g.Sum(l => l.Amount))).ToList();
         var parts = Units.ShareOut(amount, [.. rates.Select(r => (Int128)r.Sum)]);
         return [.. rates.Select((r, i) => (r.Rate, parts[i])).Where(r => r.Item2 != 0)];
     }
@@ -292,14 +303,25 @@ internal sealed class OrderDocument(
             return;
         }
 
-        if (choice.Spread && Goods.Sum(g => g.Amount) != 0)
+        if (choice.Spread && GoodsAmount != 0)
         {
             foreach (var (over, part) in OverRates(amount))
                 AddSingle(kind, item, part, over);
             return;
         }
 
-        AddSingle(kind, item, amount, Goods.Select(g => g.Rate).DefaultIfEmpty(0).Max());
+        AddSingle(kind, item, amount, HighestRate);
+    }
+
+    private decimal HighestRate
+    {
+        get
+        {
+            var highest = _goods.Count == 0 ? 0 : _goods[0].Rate;
+            foreach (var goods in _goods)
+                highest = Math.Max(highest, goods.Rate);
+            return highest;
+        }
     }
 
     private void Tax()

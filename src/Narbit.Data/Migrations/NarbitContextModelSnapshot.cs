@@ -1055,6 +1055,9 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("RunId", "State");
 
+                    b.HasIndex(new[] { "RunId", "State" }, "IX_Writes_TakenBack")
+                        .HasFilter("\"TakenBackIn\" IS NOT NULL");
+
                     b.ToTable("Writes");
                 });
 

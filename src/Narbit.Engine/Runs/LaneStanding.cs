@@ -80,20 +80,29 @@ public static class LaneStandings
     // Writes of a run that stand alike.
     private sealed record Alike(WriteState State, bool Back, bool Decided, int Count);
 
+    // Counted from indexes alone: a write of an order is large, and there may be hundreds of thousands.
     private static async Task<ILookup<long, Alike>> StatesAsync(NarbitContext db, long[] runs, CancellationToken cancel)
     {
-        var states = await db
-            .Writes.Where(w => runs.Contains(w.RunId))
-            .GroupBy(w => new
-            {
-                w.RunId,
-                w.State,
-                Back = w.TakenBackIn != null,
-                Decided = w.State == WriteState.Skipped && w.Fate != null,
-            })
-            .Select(g => new { g.Key, Count = g.Count() })
-            .ToListAsync(cancel);
-        return states.ToLookup(s => s.Key.RunId, s => new Alike(s.Key.State, s.Key.Back, s.Key.Decided, s.Count));
+        var writes = db.Writes.Where(w => runs.Contains(w.RunId));
+        var all = await CountAsync(writes, cancel);
+        var back = await CountAsync(writes.Where(w => w.TakenBackIn != null), cancel);
+        var decided = await CountAsync(writes.Where(w => w.State == WriteState.Skipped && w.Fate != null && w.TakenBackIn == null), cancel);
+        int In(Dictionary<(long, WriteState), int> counted, (long, WriteState) key) => counted.GetValueOrDefault(key);
+        return all.SelectMany(s =>
+                new[]
+                {
+                    (s.Key, Alike: new Alike(s.Key.Item2, true, false, In(back, s.Key))),
+                    (s.Key, Alike: new Alike(s.Key.Item2, false, true, In(decided, s.Key))),
+                    (s.Key, Alike: new Alike(s.Key.Item2, false, false, s.Value - In(back, s.Key) - In(decided, s.Key))),
+                }
+            )
+            .ToLookup(s => s.Key.Item1, s => s.Alike);
+    }
+
+    private static async Task<Dictionary<(long, WriteState), int>> CountAsync(IQueryable<PlannedWrite> writes, CancellationToken cancel)
+    {
+        var counted = await writes.GroupBy(w => new { w.RunId, w.State }).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
+        return counted.ToDictionary(c => (c.Key.RunId, c.Key.State), c => c.Count);
     }
 
     private static LaneStanding Of(Run run, IReadOnlyList<Alike> writes, bool isStale)
