@@ -11,6 +11,9 @@ namespace Narbit.Cli;
 /// </summary>
 internal static class OrderCaseLine
 {
+    // So many places that the few rules of a file seldom share one and read each other's bytes anew.
+    private const int Places = 1 << 14;
+
     [ThreadStatic]
     private static (byte[] Bytes, object Value)[]? t_known;
 
@@ -98,7 +101,7 @@ internal static class OrderCaseLine
         var bytes = line[from..(int)json.BytesConsumed];
         var hash = new HashCode();
         hash.AddBytes(bytes);
-        ref var known = ref (t_known ??= new (byte[], object)[1024])[hash.ToHashCode() & 1023];
+        ref var known = ref (t_known ??= new (byte[], object)[Places])[hash.ToHashCode() & (Places - 1)];
         if (known.Value is T same && bytes.SequenceEqual(known.Bytes))
             return same;
         var value = JsonSerializer.Deserialize<T>(bytes, RuleJson.Options);
