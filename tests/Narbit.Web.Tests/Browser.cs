@@ -118,21 +118,12 @@ public sealed class Browser : IDisposable
     /// <summary>Chooses an option of the list that the field with this label opens.</summary>
     public void Choose(string label, string option)
     {
+        Until(() => Field(label) is not null, $"a field called “{label}”");
         // Where nothing can be typed, a space would open and close the list again.
         if (Field(label)?.GetAttribute("readonly") is null)
             Fill(label, option);
         else
-            // A page that still moves while it loads may take the click elsewhere: the list is open when the field says so.
-            Until(
-                () =>
-                {
-                    if (Field(label)?.GetAttribute("aria-expanded") is "true")
-                        return true;
-                    Act(() => Field(label), e => e.Click(), $"a field called “{label}”");
-                    return false;
-                },
-                $"the list of {label} to open"
-            );
+            Act(() => Field(label), e => e.Click(), $"a field called “{label}”");
         Until(
             () => _driver.FindElements(By.XPath($"//*[@role='option'][normalize-space(.)='{option}']")).Any(e => e.Displayed),
             $"the option “{option}” of {label}"
