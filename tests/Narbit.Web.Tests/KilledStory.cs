@@ -8,8 +8,8 @@ using Narbit.Sandbox.Faults;
 namespace Narbit.Web.Tests;
 
 /// <summary>
-/// Prices, creations, roll backs, endings, file drops and orders, each of them killed with SIGKILL again and again with the fault dials on; then
-/// the stand-ins' own lists are compared with what Narbit says.
+/// Prices, creations, roll backs, endings, file drops and orders, each of them killed with SIGKILL again and again with the fault dials on;
+/// then the stand-ins' own lists are compared with what Narbit says.
 /// </summary>
 internal sealed class KilledStory
 {

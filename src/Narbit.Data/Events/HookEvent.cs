@@ -2,7 +2,9 @@ using Narbit.Core.Records;
 
 namespace Narbit.Data.Events;
 
-/// <summary>A webhook that was taken: what it is about, and whether that was read by now. What it says beside that is not believed.</summary>
+/// <summary>
+/// A webhook that was taken: what it is about, and whether that was read by now. What it says beside that is not believed.
+/// </summary>
 public sealed class HookEvent
 {
     public long Id { get; set; }

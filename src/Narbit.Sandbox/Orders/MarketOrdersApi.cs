@@ -4,7 +4,9 @@ using Narbit.Sandbox.Stores;
 
 namespace Narbit.Sandbox.Orders;
 
-/// <summary>The market's purchases for programs: numbered pages of fifty, gross amounts as numbers, words of its own for everything.</summary>
+/// <summary>
+/// The market's purchases for programs: numbered pages of fifty, gross amounts as numbers, words of its own for everything.
+/// </summary>
 public static class MarketOrdersApi
 {
     private const int PageSize = 50;
