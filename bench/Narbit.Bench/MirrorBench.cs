@@ -61,9 +61,8 @@ internal static partial class MirrorBench
             var again = await TimeAsync(() => reader.ReadAsync(id, kind, full: true, default));
             var memory = Peak();
             var baseline = await BaselineAsync(database, Path.Combine(folder.FullName, "baseline.db"));
-            Console.WriteLine(
-                $"{(orders ? "orders read into the mirror   " : "items read into the mirror    ")}{first.Records, 10:N0}   {first.Seconds:0.00} s"
-            );
+            var what = orders ? "orders read into the mirror   " : "items read into the mirror    ";
+            Console.WriteLine($"{what}{first.Records, 10:N0}   {first.Seconds:0.00} s");
             Console.WriteLine($"the same again, unchanged     {again.Changed, 10:N0} written   {again.Seconds:0.00} s");
             Console.WriteLine($"baseline: prepared inserts    {baseline.Rows, 10:N0}   {baseline.Seconds:0.00} s");
             Console.WriteLine($"ratio to the baseline         {first.Seconds / baseline.Seconds, 10:0.00}   (at most 3)");

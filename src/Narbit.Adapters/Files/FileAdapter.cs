@@ -345,7 +345,7 @@ public sealed class FileAdapter : IAdapter
         return Array.Find(folders, f => Directory.Exists(f) && !FolderPaths.LiesWithin(f, _folder)) is { } astray
             ? new Reason(
                 "files.astray",
-                $"“{Path.GetRelativePath(_folder, astray)}” is a link that leads out of “{_document.Address}”, so it is not followed."
+                $"“{Path.GetRelativePath(_folder, astray)}” is a link that leads out of “{_document.Address}”, " + "so it is not followed."
             )
             : null;
     }
@@ -603,7 +603,8 @@ internal sealed class FileColumns
             FieldType.Date => $"a date ({field.Format ?? "ISO 8601"})",
             _ => "a number",
         };
-        return $"{field.Label ?? field.Name} is the text “{(text.Length > 40 ? text[..39] + "…" : text)}”, where {wanted} was expected";
+        var shown = text.Length > 40 ? text[..39] + "…" : text;
+        return $"{field.Label ?? field.Name} is the text “{shown}”, where {wanted} was expected";
     }
 
     private List<PlacedField> Placed(IReadOnlyList<FileField> fields) => [.. fields.Select(f => new PlacedField(f, At(f.Column)))];

@@ -74,7 +74,9 @@ public sealed class OrderStanding
     /// <summary>The SKUs of its lines, between blanks, one at each end.</summary>
     public string Skus { get; set; } = "";
 
-    /// <summary>What it takes of the hub's items, as <c>item×pieces</c> between blanks; empty: nothing, or nothing that is known.</summary>
+    /// <summary>
+    /// What it takes of the hub's items, as <c>item×pieces</c> between blanks; empty: nothing, or nothing that is known.
+    /// </summary>
     public string Goods { get; set; } = "";
 
     public decimal Total { get; set; }

@@ -190,7 +190,8 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
                 read,
                 new Reason(
                     "read.short",
-                    $"{connection.System.Name} says it has {total:N0} entries but sent {read.Listed:N0}. Nothing was taken as gone; read it again."
+                    $"{connection.System.Name} says it has {total:N0} entries but sent {read.Listed:N0}. "
+                        + "Nothing was taken as gone; read it again."
                 )
             );
 

@@ -295,7 +295,8 @@ public static class OrderPages
                 <tr data-document="{Html.Text(d.Number)}"><td>{Html.Text(d.Number)}<br><small>{Html.Text(d.ExternalNumber)}</small>
                 <td>{Html.Text(customers.GetValueOrDefault(d.Customer)?.Name)}<br><small>{Html.Text(d.Customer)}</small>
                 <td class="state">{Html.Text(d.Kind)}, {Html.Text(d.State)}
-                <td><form method="post" action="/back-office/documents/{d.Number}"><input type="hidden" name="act" value="more">{string.Join(
+                <td><form method="post" action="/back-office/documents/{d.Number}">
+                <input type="hidden" name="act" value="more">{string.Join(
                     "<br>",
                     d.Lines.Select(OfficeLine)
                 )}</form>
