@@ -223,6 +223,68 @@ public sealed class OtherStoresTests
     }
 
     [Fact]
+    public async Task What_is_given_off_and_charged_goes_along_to_another_store_or_the_order_waits_for_a_person()
+    {
+        await using var bench = await Workbench.OpenAsync(orders: 0);
+        await using var elsewhere = await Workbench.OpenAsync(orders: 0);
+        (await bench.Reader.ReadSystemAsync("web-shop", full: true, default)).Fault.ShouldBeNull();
+        var rule = Rule(take: ["processing"], wait: []) with
+        {
+            Methods = Words("card", "invoice"),
+            OtherShipping = "standard",
+            Tax = new OrderTax { Target = OrderTaxTarget.Gross, DefaultRate = 23 },
+        };
+        var (drawer, shop) = (elsewhere.Sandbox.Orders.Shop, bench.Sandbox.Orders.Shop);
+        var sku = bench.Sandbox.Office.Search("", 50).First(a => bench.Shop.VariantOf(a.Sku) is not null).Sku;
+        StoreOrder Bought(int n) =>
+            Reckoning.Added(
+                new StoreOrder
+                {
+                    Id = $"{51_000 + n}",
+                    Number = $"S{51_000 + n}",
+                    PlacedAt = Catalogue.Day,
+                    State = "processing",
+                    PaymentState = "paid",
+                    Method = "card",
+                    Email = "una.slip@lanternmoor.example",
+                    ShipTo = new PostAddress("Una Slip", "", "4 Quarry Rise", "Port Ember", "LM02 B1D", "IE"),
+                    Lines = [new OrderedLine("1", sku, "As it was sold", 2, 10, 0, 23)],
+                    Shipping = [new Sending("standard", 4.90m)],
+                    Discounts = [new OnTop("Spring", 3)],
+                    Fees = [new OnTop("Gift wrap", 2)],
+                },
+                gross: true
+            );
+        var bought = drawer.Place(Bought);
+        var second = elsewhere.System("web-shop", "narbit:shopfront-demo");
+        second.Id = "second-shop";
+        var lane = await LaneAsync(bench, second.Id, new OrderPolicy(rule), "web-shop", second);
+        await DoneAsync(bench, lane);
+        var sent = shop.All.ShouldHaveSingleItem();
+        (sent.Total, sent.External).ShouldBe((bought.Total, bought.Number));
+        (sent.Discounts.Single(), sent.Fees.Single()).ShouldBe((new OnTop("Spring", 3), new OnTop("Gift wrap", 2)));
+
+        // A store that takes goods alone is not sent what it has no place for.
+        await using (var db = bench.Database.CreateDbContext())
+        {
+            var system = await db.Systems.SingleAsync(s => s.Id == "web-shop");
+            system.Revision++;
+            system.Document = system.Document.Replace("\"writeAs\":\"discounts\",", "", StringComparison.Ordinal);
+            await db.SaveChangesAsync();
+        }
+
+        drawer.Place(Bought);
+        await DoneAsync(bench, lane);
+        shop.All.Count.ShouldBe(1);
+        var held = await StandingAsync(bench, drawer.All[^1].Id);
+        (held.Stage, held.Causes).ShouldBe((OrderStage.Held, " noPlace "), held.Words);
+        held.Words!.ShouldContain("spread discounts over the goods");
+        await bench.SetRuleAsync(lane, new OrderPolicy(rule with { Discounts = DiscountChoice.Spread }));
+        await DoneAsync(bench, lane);
+        shop.All[^1].Total.ShouldBe(bought.Total);
+    }
+
+    [Fact]
     public async Task Sales_that_the_hub_does_not_know_of_count_as_promised_where_the_stock_rule_says_so()
     {
         await using var bench = await Workbench.OpenAsync();
@@ -320,9 +382,15 @@ public sealed class OtherStoresTests
 
     private static Dictionary<string, string> Words(string there, string here) => new() { [there] = here };
 
-    private static async Task<string> LaneAsync(Workbench bench, string store, OrderPolicy policy, string hub = "back-office")
+    private static async Task<string> LaneAsync(
+        Workbench bench,
+        string store,
+        OrderPolicy policy,
+        string hub = "back-office",
+        Data.Systems.ConnectedSystem? described = null
+    )
     {
-        var couple = await bench.AddStoreAsync(store);
+        var couple = await bench.AddStoreAsync(store, described);
         await using (var db = bench.Database.CreateDbContext())
             await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.AcceptsCertain, true));
         (await bench.Desk.PairAsync(couple.Id, read: false, default)).Fault.ShouldBeNull();

@@ -150,20 +150,21 @@ public sealed class Workbench : IAsyncDisposable
     /// Adds a further store with a lane for prices and one for stock, reads it with the hub, and pairs; nothing is decided.
     /// </summary>
     /// <returns>The couple.</returns>
-    public async Task<Couple> AddStoreAsync(string id)
+    public async Task<Couple> AddStoreAsync(string id, ConnectedSystem? described = null)
     {
         await using (var db = Database.CreateDbContext())
         {
             db.Systems.Add(
-                System(
-                    id,
-                    id switch
-                    {
-                        "trade-portal" => "studio-trade-demo-token",
-                        "clay-lane" => "clay-lane-demo-key",
-                        _ => null,
-                    }
-                )
+                described
+                    ?? System(
+                        id,
+                        id switch
+                        {
+                            "trade-portal" => "studio-trade-demo-token",
+                            "clay-lane" => "clay-lane-demo-key",
+                            _ => null,
+                        }
+                    )
             );
             foreach (var kind in new[] { "price", "stock" })
             {

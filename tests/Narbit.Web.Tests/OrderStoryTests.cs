@@ -159,6 +159,38 @@ public sealed class OrderStoryTests
         (await narbit.SendAsync(HttpMethod.Delete, undo)).StatusCode.ShouldBe(HttpStatusCode.OK);
         (await narbit.GetAsync("/api/orders?cause=paymentMethod"))["total"]!.GetValue<int>().ShouldBe(held.Count);
         (await narbit.SendAsync(HttpMethod.Delete, undo)).StatusCode.ShouldNotBe(HttpStatusCode.OK);
+        await DefaultItemAsync(narbit);
+    }
+
+    // What would be booked under the default item is given its own where it is listed.
+    private static async Task DefaultItemAsync(RunningNarbit narbit)
+    {
+        var article = narbit.Sandbox.Office.Search("", 1)[0];
+        var version = (await narbit.GetAsync($"/api/lanes/{Lane}/rule/versions"))[0]!;
+        var rule = version["document"]!["rule"]!;
+        (rule["unknownItem"], rule["useItem"]) = ("use", article.Number);
+        var saved = new JsonObject
+        {
+            ["baseNumber"] = version["number"]!.DeepClone(),
+            ["document"] = version["document"]!.DeepClone(),
+            ["guards"] = version["guards"]!.DeepClone(),
+        };
+        (await narbit.SendAsync(HttpMethod.Put, $"/api/lanes/{Lane}/rule", saved)).StatusCode.ShouldBe(HttpStatusCode.OK);
+        await narbit.EndedAsync(await narbit.StartRunAsync(Lane, preview: true));
+        var before = (await narbit.GetAsync("/api/orders?stage=defaultItem"))["total"]!.GetValue<int>();
+        var uses = (await narbit.GetAsync("/api/orders/default-items")).AsArray();
+        uses.Count.ShouldBeGreaterThan(1);
+        var sku = uses.Select(u => u!["use"]!["sku"]!.GetValue<string>()).First(s => s.StartsWith("OLD-", StringComparison.Ordinal));
+
+        using var browser = new Browser(narbit.Address);
+        browser.Open("/orders?show=defaultItem");
+        browser.See(sku);
+        var field = $"Article of the hub for {sku}";
+        browser.Choose(field, $"{article.Sku}, {article.Name}, {article.Number}");
+        browser.Click($"This is it: {field}");
+        browser.SeeNot(sku, "section[aria-label='What the default item stands in for']");
+        (await narbit.GetAsync("/api/orders?stage=defaultItem"))["total"]!.GetValue<int>().ShouldBe(before - 1);
+        browser.Errors().ShouldBeEmpty();
     }
 
     private static async Task DecideAsync(

@@ -86,11 +86,25 @@ public sealed class SharedStoryTests(StoryFixture fixture) : IClassFixture<Story
 
         browser.Click("Throw away");
         browser.See("was thrown away");
+        browser.Before(
+            """
+            const ask = window.fetch
+            window.fetch = async (request, ...how) => {
+              if (window.holding && request.method === 'PUT' && /draft$/.test(request.url))
+                await new Promise((go) => { window.letGo = go })
+              return ask(request, ...how)
+            }
+            """
+        );
         browser.Open("/lanes/prices-web-shop/rule");
         browser.See("was thrown away");
+        // Even while what was brought back is on its way to be kept, it can be thrown away again.
+        browser.Script("window.holding = true");
         browser.Click("Bring it back");
         browser.Until(() => browser.Value("Band 1 factor") == "1.03", "what was thrown away");
+        browser.Until(() => browser.Script("return !!window.letGo") is true, "it to be on its way");
         browser.Click("Throw away");
+        browser.Script("window.letGo()");
         browser.See("was thrown away");
     }
 

@@ -28,6 +28,8 @@ public enum AfterPosting
 /// <summary>What becomes of documents whose orders change in the store after they were posted.</summary>
 public sealed record AfterPostingRule
 {
+    private const string TooLate = "tooLate";
+
     /// <summary>When lines or amounts change: hold, change, replace or leave.</summary>
     public AfterPosting Goods { get; init; }
 
@@ -88,12 +90,18 @@ public sealed record AfterPostingRule
         if (held >= 0)
             return new AfterPostingVerdict([], CauseOf(acts[held].Part));
         var wanted = acts.Select(a => a.Act).Where(a => a != AfterPosting.Leave).Distinct().ToList();
-        var touches = wanted.Exists(a => a != AfterPosting.Apart);
-        if (touches && While.Count > 0 && !While.Contains(facts.HubState ?? ""))
-            return new AfterPostingVerdict([], "tooLate");
+        if (wanted.Exists(a => a != AfterPosting.Apart) && IsTooLate(facts.HubState))
+            return new AfterPostingVerdict([], TooLate);
         // Whatever else changed comes with the new document.
         return new AfterPostingVerdict(wanted.Contains(AfterPosting.Replace) ? [AfterPosting.Replace] : wanted, null);
     }
+
+    /// <summary>What is done where a person wants a document made anew: it is replaced, unless it may not be touched any more.</summary>
+    /// <param name="hubState">The hub's state of the document.</param>
+    public AfterPostingVerdict Anew(string? hubState) =>
+        IsTooLate(hubState) ? new AfterPostingVerdict([], TooLate) : new AfterPostingVerdict([AfterPosting.Replace], null);
+
+    private bool IsTooLate(string? hubState) => While.Count > 0 && !While.Contains(hubState ?? "");
 
     /// <summary>The cause for which an order is held whose part has changed.</summary>
     public static string CauseOf(OrderPart part) =>

@@ -39,6 +39,12 @@ public enum OrderChoiceKind
     /// asks anew.
     /// </summary>
     AfterPosting,
+
+    /// <summary>
+    /// The document is taken out and the order posted anew, though nothing of it changed; the subject is the document's key, so that the
+    /// next document is left alone.
+    /// </summary>
+    PostAnew,
 }
 
 /// <summary>A decision about an order, or about all orders that wait for the same.</summary>

@@ -31,8 +31,10 @@ public static class OrderWords
         ["editedPayment"] = "its payment changed in the store after it was posted",
         ["cancelledLater"] = "it was cancelled in the store after it was posted",
         ["changedOnBoth"] = "it was changed in the store and at the hub after it was posted",
-        ["tooLate"] = "it was changed in the store, and the hub's document is too far on to be touched",
+        ["tooLate"] = "it is to be changed, and the hub's document is too far on to be touched",
+        ["cannotBeAnew"] = "its document cannot be made anew",
         ["furtherField"] = "a further field of the document cannot be made of it",
+        ["noPlace"] = "the store that is to send it has no place for a part of it",
         ["currency"] = "its amounts are in another currency than the hub's",
     };
 

@@ -564,6 +564,10 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Currency")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("DefaultItemLines")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Email")
                         .HasColumnType("TEXT");
 

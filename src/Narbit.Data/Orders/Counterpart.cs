@@ -100,13 +100,17 @@ public sealed class OrderStanding
     /// <summary>Whether the rule's own item stands in for one that is not known.</summary>
     public bool UsesDefaultItem { get; set; }
 
+    /// <summary>The lines for which it stands in, as JSON, see the engine's <c>DefaultItemLine</c>; empty: none.</summary>
+    public string DefaultItemLines { get; set; } = "";
+
     public DateTimeOffset ComputedAt { get; set; }
 
     /// <summary>Whether another standing of the same order says the same, whenever it was computed.</summary>
     public bool SaysTheSameAs(OrderStanding other) =>
         (Stage, Causes, Words, HubKey, UsesDefaultItem) == (other.Stage, other.Causes, other.Words, other.HubKey, other.UsesDefaultItem)
         && (Number, PlacedAt, Buyer, Email, Currency) == (other.Number, other.PlacedAt, other.Buyer, other.Email, other.Currency)
-        && (Total, Refunded, Skus, Goods) == (other.Total, other.Refunded, other.Skus, other.Goods);
+        && (Total, Refunded, Skus, Goods) == (other.Total, other.Refunded, other.Skus, other.Goods)
+        && DefaultItemLines == other.DefaultItemLines;
 }
 
 /// <summary>What a person decided about an order, or about all orders of a lane that wait for the same.</summary>

@@ -125,10 +125,21 @@ public static class ShopOrdersApi
                             .Select(s => new Sending(StoreReply.Text(s, "way") ?? "standard", (StoreReply.Number(s, "cents") ?? 0) / 100)),
                     ]
                     : [],
+                Discounts = OnTop(u, "discounts"),
+                Fees = OnTop(u, "fees"),
             },
             gross: true
         );
     }
+
+    private static List<OnTop> OnTop(JsonElement u, string name) =>
+        u.TryGetProperty(name, out var list)
+            ?
+            [
+                .. list.EnumerateArray()
+                    .Select(e => new OnTop(StoreReply.Text(e, "title") ?? "", (StoreReply.Number(e, "cents") ?? 0) / 100)),
+            ]
+            : [];
 
     private static PostAddress? Address(JsonElement u, string name) =>
         u.TryGetProperty(name, out var to) && to.ValueKind == JsonValueKind.Object ? ReadAddress(to) : null;

@@ -45,6 +45,15 @@ public sealed class AfterPostingTests
         Changes.Judge(facts with { Changed = [OrderPart.Payment] }).Acts.ShouldBe([AfterPosting.Apart]);
     }
 
+    [Theory]
+    [InlineData("open", "Replace", null)]
+    [InlineData("shipped", "", "tooLate")]
+    public void A_document_is_made_anew_while_it_may_be_touched(string state, string acts, string? cause)
+    {
+        var verdict = Changes.Anew(state);
+        (string.Join(' ', verdict.Acts), verdict.Cause).ShouldBe((acts, cause));
+    }
+
     [Fact]
     public void Two_that_are_alike_need_nothing_and_two_that_both_changed_need_a_person()
     {

@@ -96,17 +96,15 @@ internal static class HubPaper
     )
     {
         var lists = new Lists(hub, only);
-        // Where what is sent has a list of its own, as in a store, it is no line.
-        var sending = hub.Children.Any(c => c is { Role: ListRole.Shipping, Writable: true });
-        lists.Add(
-            ListRole.Lines,
-            document.Lines.Where(l => !sending || l.Kind != DocumentLineKind.Shipping).Select(l => Line(l, order, writing))
-        );
-        if (sending)
-            lists.Add(
-                ListRole.Shipping,
-                document.Lines.Where(l => l.Kind == DocumentLineKind.Shipping).Select((l, i) => Sent(l, i, document, writing))
-            );
+        // Where what is sent, given off or charged has a list of its own, as in a store, it is no line.
+        var places = document.Lines.ToLookup(l => PlaceOf(hub, l));
+        lists.Add(ListRole.Lines, places[ListRole.Lines].Select(l => Line(l, order, writing)));
+        if (Takes(hub, ListRole.Shipping))
+            lists.Add(ListRole.Shipping, places[ListRole.Shipping].Select((l, i) => Sent(l, i, document, writing)));
+        if (places[ListRole.Discounts].Any())
+            lists.Add(ListRole.Discounts, places[ListRole.Discounts].Select(l => OnTop(l, -writing.AmountOf(l), order)));
+        if (places[ListRole.Fees].Any())
+            lists.Add(ListRole.Fees, places[ListRole.Fees].Select(l => OnTop(l, writing.AmountOf(l), order)));
         lists.Add(
             ListRole.Payments,
             document.Payments.Select(p => Entry((FieldRole.Method, p.Type), (FieldRole.Amount, Numbers.Plain(p.Amount))))
@@ -117,6 +115,45 @@ internal static class HubPaper
             lists.Add(ListRole.BillTo, [Address(bill)]);
         return lists.Made;
     }
+
+    /// <summary>A line of a document for which the target has no place, as a store that takes goods alone; null: there is none.</summary>
+    public static DocumentLine? WithoutPlace(FieldSet hub, HubDocument document) =>
+        hub.Children.FirstOrDefault(c => c.Role == ListRole.Lines) is { } lines && !Writes(lines.Fields, FieldRole.Item)
+            ? document.Lines.FirstOrDefault(l => l.Kind != DocumentLineKind.Goods && PlaceOf(hub, l) == ListRole.Lines)
+            : null;
+
+    private static ListRole PlaceOf(FieldSet hub, DocumentLine line)
+    {
+        var own = line.Kind switch
+        {
+            DocumentLineKind.Shipping => ListRole.Shipping,
+            DocumentLineKind.Discount => ListRole.Discounts,
+            DocumentLineKind.Fee => ListRole.Fees,
+            DocumentLineKind.Difference => line.Gross < 0 ? ListRole.Discounts : ListRole.Fees,
+            _ => ListRole.Lines,
+        };
+        return Takes(hub, own) ? own : ListRole.Lines;
+    }
+
+    private static bool Takes(FieldSet hub, ListRole role) => hub.Children.Any(c => c.Role == role && c.Writable);
+
+    private static bool Writes(FieldSet fields, FieldRole role) => fields.Find(role) is { Writable: true };
+
+    private static Dictionary<FieldRole, string> OnTop(DocumentLine line, decimal amount, Order order) =>
+        Entry(
+            (FieldRole.Title, TitleOf(line, order)),
+            (FieldRole.Amount, Numbers.Plain(amount)),
+            (FieldRole.TaxRate, Numbers.Plain(line.TaxRate))
+        );
+
+    // Discounts are one line for each rate; a fee is found again by its amount.
+    private static string? TitleOf(DocumentLine line, Order order) =>
+        line.Kind switch
+        {
+            DocumentLineKind.Discount when order.Discounts is [var first, ..] => first.Title,
+            DocumentLineKind.Fee => order.Fees.FirstOrDefault(f => f.Amount == line.Gross || f.Amount == line.Net)?.Title,
+            _ => null,
+        };
 
     private static Dictionary<FieldRole, string> Sent(DocumentLine line, int place, HubDocument document, LineWriting writing) =>
         Entry(
@@ -212,6 +249,9 @@ internal static class HubPaper
 internal sealed record LineWriting(Func<string, string?>? TitleOf, Func<string, string?>? SkuOf, DeliveryCost Delivery, bool Gross)
 {
     private const int Cents = 2;
+
+    /// <summary>What a line comes to, as amounts are there.</summary>
+    public decimal AmountOf(DocumentLine line) => Gross ? line.Gross : line.Net;
 
     /// <summary>
     /// The price of one in whole cents, as stores have it, and what is taken off the line so that it comes to its amount all the same.

@@ -57,15 +57,20 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
         if (judged.Fault is not null || computation.Posted(place) is not { } posted)
             return look;
         look = look with { Trace = posted.Trace };
-        if (posted.Changed.Count == 0)
+        if (posted is { Changed.Count: 0, IsWantedAnew: false })
             return look;
-        // What every changed part lets be chosen.
-        var choices = posted.Changed.Select(part => AfterPostingRule.ChoicesOf(part).Where(c => c != AfterPosting.Hold));
-        return look with
-        {
-            After = new ChangedAfterPosting(posted.Changed, posted.Subject, posted.Held, [.. choices.Aggregate(Enumerable.Intersect)]),
-        };
+        return look with { After = new ChangedAfterPosting(posted.Changed, posted.Subject, posted.Held, ChoicesOf(posted.Changed)) };
     }
+
+    // What every changed part lets be chosen.
+    private static IReadOnlyList<AfterPosting> ChoicesOf(IReadOnlyList<OrderPart> changed) =>
+        changed.Count == 0
+            ? []
+            :
+            [
+                .. Enum.GetValues<AfterPosting>()
+                    .Where(c => c != AfterPosting.Hold && changed.All(part => AfterPostingRule.ChoicesOf(part).Contains(c))),
+            ];
 
     /// <summary>Keeps a decision, and looks anew at the orders that it is about.</summary>
     /// <param name="laneId">The lane.</param>
@@ -111,7 +116,9 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
         return await LookAnewAsync(laneId, decision.OrderKey, cancel);
     }
 
-    private async Task<Outcome<int>> LookAnewAsync(string laneId, string? orderKey, CancellationToken cancel)
+    /// <summary>Looks anew at an order of a lane, or at all of them.</summary>
+    /// <returns>How many stand otherwise than before.</returns>
+    internal async Task<Outcome<int>> LookAnewAsync(string laneId, string? orderKey, CancellationToken cancel)
     {
         var opened = await OpenAsync(laneId, cancel);
         if (opened.Fault is { } fault)
@@ -167,7 +174,8 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
         };
     }
 
-    private static async Task<Reason?> ThereAsync(
+    /// <summary>Why a record of the hub cannot be named; null: it is there.</summary>
+    internal static async Task<Reason?> ThereAsync(
         NarbitContext db,
         Lane lane,
         RecordKind kind,

@@ -85,9 +85,9 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
     private Computed Taking(LanePair pair, Order order, OrderResult result)
     {
         var place = pair.Order!;
+        if (Unmapped(place) is { } failure)
+            return Computed.Not(failure);
         var mapped = Map(place);
-        if (mapped.Failure is { } failure)
-            return Computed.Not(Unmapped(failure));
         var document = result.Document!;
         var beside = new List<BesideWrite>();
         var customer = document.Customer?.Key;
@@ -117,10 +117,22 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
         };
     }
 
-    /// <summary>Why a further field of the document cannot be made of an order; null: all of them can.</summary>
-    internal Reason? Unmapped(OrderPlace place) => Map(place).Failure is { } failure ? Unmapped(failure) : null;
+    /// <summary>Why a document that the rule makes of an order cannot be written as the target takes it; null: it can.</summary>
+    internal Reason? Unmapped(OrderPlace place)
+    {
+        if (Map(place).Failure is { } failure)
+            return failure with { Code = "orderHeld.furtherField" };
+        var document = Judge(place) is { Fault: null, Value.Result.Document: { } made } ? made : null;
+        return document is not null && HubPaper.WithoutPlace(sides.Target, document) is { } line ? NoPlace(line) : null;
+    }
 
-    private static Reason Unmapped(Reason failure) => failure with { Code = "orderHeld.furtherField" };
+    private Reason NoPlace(DocumentLine line) =>
+        new(
+            "orderHeld.noPlace",
+            $"{sides.TargetName} takes goods only, and the order has a {line.Kind.ToString().ToLowerInvariant()} of "
+                + $"{Numbers.Cents(line.Gross)} {sides.Currency}; "
+                + (line.Kind == DocumentLineKind.Discount ? "spread discounts over the goods in the rule" : "take it out by hand")
+        );
 
     private MappedRecord Map(OrderPlace place) =>
         map is null ? new MappedRecord([]) : RecordMapping.Create(map, new MapRecord(place.Store.Values));
@@ -157,7 +169,7 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
         var posted = Look(place).Posted;
         var acts = posted?.Verdict.Acts ?? [];
         if (acts.Contains(AfterPosting.TakeOut) || acts.Contains(AfterPosting.Replace))
-            return TakenOut(pair, place, acts.Contains(AfterPosting.Replace));
+            return TakenOut(pair, place, WhyOut(posted!));
         var beside = Credits(order, result, place.HubKey!);
         if (acts.Contains(AfterPosting.Apart) && posted!.Due is { } due)
             beside.Add(Payment(order, due, place.HubKey!));
@@ -185,9 +197,16 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
     /// <summary>An order beside its document; null: there is none, or the mirror has not seen it.</summary>
     internal PostedOrder? Posted(OrderPlace place) => Look(place).Posted;
 
-    private Computed TakenOut(LanePair pair, OrderPlace place, bool replaced)
+    private static string WhyOut(PostedOrder posted) =>
+        posted switch
+        {
+            { Changed.Count: 0 } => "to be made anew: taken out, and posted again by the next run",
+            _ when posted.Verdict.Acts.Contains(AfterPosting.Replace) => "changed in the store: taken out, and posted anew by the next run",
+            _ => "cancelled in the store: taken out",
+        };
+
+    private Computed TakenOut(LanePair pair, OrderPlace place, string why)
     {
-        var why = replaced ? "changed in the store: taken out, and posted anew by the next run" : "cancelled in the store: taken out";
         var state = sides.Target.Find(FieldRole.State);
         var old = state is null ? null : place.Hub?.Values.GetValueOrDefault(state.Name);
         return new Computed(state is null ? [] : [new ComputedField(state, old, null, [new TraceStep("after", old, null, why)])])

@@ -116,11 +116,12 @@ internal static class OrderLedger
         standing.Skus = $" {string.Join(' ', order.Lines.Select(l => l.Sku).Distinct())} ";
         standing.Goods = Goods(result);
         standing.Refunded = order.Refunds.Sum(r => r.Total);
-        standing.UsesDefaultItem = UsesDefault(lane, order, place);
+        var standsIn = DefaultItemLine.Of(lane, order, place);
+        (standing.UsesDefaultItem, standing.DefaultItemLines) = (standsIn.Count > 0, DefaultItemLine.Stored(standsIn));
         if (place.HubKey is not null)
             Posted(lane, standing, place, OrderLaneComputation.Held(order, result, computation.Posted(place)));
         else if (result.Outcome == OrderOutcome.Take && computation.Unmapped(place) is { } unmapped)
-            (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, " furtherField ", unmapped.Words);
+            (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, $" {unmapped.Code.Split('.')[^1]} ", unmapped.Words);
         else
             Stage(standing, order, result, place);
         return standing;
@@ -189,10 +190,6 @@ internal static class OrderLedger
             : told ? OrderStage.Acknowledged
             : OrderStage.Taken;
     }
-
-    private static bool UsesDefault(OpenLane lane, Order order, OrderPlace place) =>
-        lane.Document is OrderPolicy { Rule.UnknownItem: UnknownItem.Use }
-        && order.Lines.Any(l => !place.Known.Items.ContainsKey(l.Sku ?? "") && !place.Known.Kits.ContainsKey(l.Sku ?? ""));
 
     private static IQueryable<OrderStanding> Of(NarbitContext db, string storeId, string order) =>
         db.OrderStandings.Where(o => o.SourceKey == order && db.Lanes.Any(l => l.Id == o.LaneId && l.SourceId == storeId));

@@ -7,6 +7,8 @@ namespace Narbit.Engine.Lanes.Orders;
 /// <summary>An order that the hub has, beside its document: what has changed since both agreed, and what is to be done about it.</summary>
 internal sealed class PostedOrder
 {
+    private const string CannotBeAnew = "cannotBeAnew";
+
     private static readonly ListRole[] Compared = [ListRole.Lines, ListRole.ShipTo];
 
     private readonly OrderPolicy _policy;
@@ -37,6 +39,9 @@ internal sealed class PostedOrder
     /// <summary>What the store changed.</summary>
     public IReadOnlyList<OrderPart> Changed { get; private set; } = [];
 
+    /// <summary>Whether a person wants the document made anew, though nothing of the order changed.</summary>
+    public bool IsWantedAnew => _place.Choices.Any(c => c.Kind == OrderChoiceKind.PostAnew && c.Subject == _hub.Key);
+
     /// <summary>Whether the hub changed its document, and the store did not touch the order.</summary>
     public bool HubChangedAlone => Changed.Count == 0 && _place.Agreed is { } then && then.Hub != Now.Hub;
 
@@ -56,7 +61,7 @@ internal sealed class PostedOrder
         {
             if (Verdict.Cause is not { } cause)
                 return null;
-            if (_fresh.Value.Outcome == OrderOutcome.Hold && Changed.Contains(OrderPart.Goods))
+            if (_fresh.Value.Outcome == OrderOutcome.Hold && (Changed.Contains(OrderPart.Goods) || cause == CannotBeAnew))
                 return OrderLaneComputation.Why(OrderOutcome.Hold, _fresh.Value.Causes, _order);
             return new Reason($"orderHeld.{cause}", $"{OrderWords.Of(cause)}{Amounts(cause)}");
         }
@@ -101,6 +106,8 @@ internal sealed class PostedOrder
         if (IsCancelled)
             changed.Add(OrderPart.Cancelled);
         Changed = changed;
+        if (IsWantedAnew && !changed.Contains(OrderPart.Cancelled))
+            return Anew();
         if (changed.Count == 0)
             return new AfterPostingVerdict([], null);
         var alike = changed.TrueForAll(part => part is OrderPart.Goods or OrderPart.Address) && Alike;
@@ -108,6 +115,10 @@ internal sealed class PostedOrder
         var verdict = _policy.After.Judge(new AfterPostingFacts(changed, then.Hub != Now.Hub, alike, HubState, Decided));
         return unfit && verdict.Acts.Count > 0 ? new AfterPostingVerdict([], AfterPostingRule.CauseOf(OrderPart.Goods)) : verdict;
     }
+
+    // What could not be posted again is not taken out.
+    private AfterPostingVerdict Anew() =>
+        _fresh.Value.Outcome == OrderOutcome.Hold ? new AfterPostingVerdict([], CannotBeAnew) : _policy.After.Anew(HubState);
 
     private bool IsDue => !_place.PaidApart && Due is not null;
 

@@ -40,6 +40,9 @@ export function useKeptDraft(lane: LaneSummary, found: DraftView | null, inHand:
       if (text === kept.current || (busy.current && !leaving)) return
       busy.current = true
       const begun = round.current
+      // What is thrown away while something else is on its way is thrown away after it, and not forgotten.
+      const isThrown = throws.current && wanted === null
+      throws.current = false
       try {
         const { draft } = await (wanted
           ? take(
@@ -51,16 +54,16 @@ export function useKeptDraft(lane: LaneSummary, found: DraftView | null, inHand:
             )
           : take(
               api.DELETE('/api/lanes/{id}/draft', {
-                params: { path: { id: lane.id }, query: { forget: !throws.current } },
+                params: { path: { id: lane.id }, query: { forget: !isThrown } },
                 keepalive: leaving,
               }),
             ))
-        throws.current = false
         kept.current = begun === round.current ? text : overtaken
         seen.current = wanted && draft ? draft.at : null
         setThrown(draft?.thrownAt ? draft : null)
       } catch (error) {
         // Where the server cannot be reached, the next change tries again.
+        throws.current = throws.current || isThrown
         if (error instanceof Refusal && error.code === 'draft.changed') setConflict(error.message)
         return
       } finally {

@@ -14,6 +14,7 @@ const words: Record<Schemas['OrderChoiceKind'], (c: Schemas['OrderChoice']) => s
   shippingMethod: (c) => `“${c.subject}” is the shipping code ${c.value}`,
   sameCustomer: (c) => `customer ${c.subject} is customer ${c.value}`,
   afterPosting: (c) => `after its change in the store, the document ${c.value ? afterActs[c.value as Schemas['AfterPosting']] : ''}`,
+  postAnew: (c) => `document ${c.subject} is taken out, and the order posted anew`,
   taxRate: (c) => `lines without a rate have ${c.value} %`,
 }
 

@@ -11,6 +11,7 @@ import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed } from '../../shared/states'
 import { AnonymiseAfter } from './AnonymiseAfter'
+import { DefaultItems } from './DefaultItems'
 import { stages, views, viewWords } from './stages'
 
 type Row = Schemas['OrderRow']
@@ -68,6 +69,7 @@ export function OrdersPage() {
         <AnonymiseAfter />
       </div>
       <Filters state={state} set={set} causes={head.data?.causes ?? []} />
+      {state.show === 'defaultItem' && <DefaultItems lane={state.lane} />}
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
         <LongTable<Row>
           label="Orders"

@@ -1,12 +1,10 @@
-import { Button, Checkbox, Select, TextInput } from '@mantine/core'
-import { useDebouncedValue } from '@mantine/hooks'
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { Button, Checkbox, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
-import { sentence } from '../../shared/format'
 import { useOrderAct } from './actions'
 import { afterButtons, partWords } from './after'
 import type { OrderView } from './order'
+import { Pick } from './Pick'
 
 type Cause = Schemas['OrderCauseView']
 type Choice = Schemas['OrderChoice']
@@ -80,6 +78,11 @@ export function Resolve({ view, cause }: { view: OrderView; cause: Cause }) {
   )
 }
 
+const comes = (parts: Schemas['OrderPart'][]) =>
+  parts.length > 0
+    ? `${parts.map((p) => partWords[p]).join(', ')}; the next run sees to it`
+    : 'the next run takes its document out, and the one after it posts the order again'
+
 /** What has changed in the store since the order was posted, and what may become of its document. */
 export function Changed({ view, after }: { view: OrderView; after: Schemas['AfterView'] }) {
   const decide = useOrderAct((value: Schemas['AfterPosting']) =>
@@ -93,8 +96,8 @@ export function Changed({ view, after }: { view: OrderView; after: Schemas['Afte
   return (
     <div className={`note ${after.cause ? 'harm' : 'ochre'}`} style={{ alignItems: 'center', flexWrap: 'wrap' }}>
       <span className="grow">
-        <span className="strong">{after.cause ? 'Held' : 'Changed in the store'}:</span>{' '}
-        {after.words ?? `${after.parts.map((p) => partWords[p]).join(', ')}; the next run sees to it`}
+        <span className="strong">{after.cause ? 'Held' : after.parts.length > 0 ? 'Changed in the store' : 'To be made anew'}:</span>{' '}
+        {after.words ?? comes(after.parts)}
       </span>
       {after.cause &&
         after.choices.map((c) => (
@@ -109,9 +112,18 @@ export function Changed({ view, after }: { view: OrderView; after: Schemas['Afte
 function Way({ kind, view, act }: { kind: Choice['kind']; view: OrderView; act: (value?: string | null) => void }) {
   switch (kind) {
     case 'item':
-      return <Pick view={view} kind="item" label="Article of the hub" act={act} />
+      return <Pick hub={view.hub.id} kind="item" label="Article of the hub" button="This is the article" act={act} />
     case 'customer':
-      return <Pick view={view} kind="customer" label="Customer of the hub" act={act} />
+      return (
+        <Pick
+          hub={view.hub.id}
+          kind="customer"
+          label="Customer of the hub"
+          button="This is the buyer"
+          likely={view.candidates.map((c) => ({ value: c.key, label: `${c.name ?? c.key}, ${c.key} (same ${c.alike.join(', ')})` }))}
+          act={act}
+        />
+      )
     case 'difference':
       return <Button onClick={() => act()}>Let a line make up for it</Button>
     case 'address':
@@ -134,56 +146,6 @@ function Typed({ label, act }: { label: string; act: (value: string) => void }) 
       <TextInput aria-label={label} placeholder={label} w={200} value={text} onChange={(e) => setText(e.currentTarget.value)} />
       <Button disabled={!text.trim()} onClick={() => act(text.trim())}>
         Use it
-      </Button>
-    </span>
-  )
-}
-
-/** A record of the hub: those that resemble first, any other by its words. */
-function Pick(props: { view: OrderView; kind: 'item' | 'customer'; label: string; act: (key: string) => void }) {
-  const { view, kind, label } = props
-  const [search, setSearch] = useState('')
-  const [chosen, setChosen] = useState<string | null>(null)
-  // What is chosen stands in the field whole; its first part is what it is found by.
-  const [asked] = useDebouncedValue(search.split(',')[0] ?? '', 200)
-  const found = useQuery({
-    queryKey: ['records', view.hub.id, kind, 'pick', asked],
-    queryFn: () =>
-      take(
-        api.GET('/api/systems/{id}/records/{kind}', {
-          params: { path: { id: view.hub.id, kind }, query: { search: asked || undefined, offset: 0, limit: 20 } },
-        }),
-      ),
-    placeholderData: keepPreviousData,
-  })
-  const candidates =
-    kind === 'customer' && !asked
-      ? view.candidates.map((c) => ({ value: c.key, label: `${c.name ?? c.key}, ${c.key} (same ${c.alike.join(', ')})` }))
-      : []
-  const known = new Set(candidates.map((c) => c.value))
-  const data = [
-    ...candidates,
-    ...(found.data?.rows ?? [])
-      .filter((r) => !known.has(r.key))
-      .map((r) => ({ value: r.key, label: [r.reference, r.caption, r.key].filter(Boolean).join(', ') })),
-  ]
-  return (
-    <span className="row">
-      <Select
-        aria-label={label}
-        placeholder={label}
-        searchable
-        w={340}
-        data={data}
-        filter={({ options }) => options}
-        value={chosen}
-        onChange={setChosen}
-        searchValue={search}
-        onSearchChange={setSearch}
-        nothingFoundMessage="Nothing matches these words."
-      />
-      <Button disabled={!chosen} onClick={() => chosen && props.act(chosen)}>
-        {sentence(kind === 'item' ? 'this is the article' : 'this is the buyer')}
       </Button>
     </span>
   )
