@@ -1,177 +1,178 @@
 using System.Buffers;
-using System.Globalization;
 using System.Text.Json;
 using Narbit.Core;
 using Narbit.Core.Orders;
 
 namespace Narbit.Cli;
 
-/// <summary>
-/// Writes what becomes of an order, as the serializer would: a file has very many of them, and writing them by their parts takes a third
-/// of the time.
-/// </summary>
+/// <summary>Writes what becomes of an order, as the serializer would: a file has very many of them.</summary>
 internal static class OrderResultLine
 {
-    [ThreadStatic]
-    private static Utf8JsonWriter? t_writer;
-
     /// <summary>Writes a result.</summary>
-    public static void Write(OrderResult result, ArrayBufferWriter<byte> results)
+    public static void Write(OrderResult result, IBufferWriter<byte> results)
     {
-        var json = t_writer ??= new Utf8JsonWriter(
-            results,
-            new JsonWriterOptions { Encoder = RuleJson.Options.Encoder, SkipValidation = true }
-        );
-        json.Reset(results);
-        json.WriteStartObject();
-        json.WriteString("outcome"u8, Word(result.Outcome));
-        Causes(json, result.Causes);
-        json.WriteStartArray("remarks"u8);
-        foreach (var remark in result.Remarks)
-            json.WriteStringValue(remark);
-        json.WriteEndArray();
-        json.WritePropertyName("document"u8);
+        var line = new JsonLine(results);
+        line.Raw("{\"outcome\":"u8);
+        line.Raw(Word(result.Outcome));
+        Causes(ref line, result.Causes);
+        line.Raw(",\"remarks\":"u8);
+        Texts(ref line, result.Remarks);
+        line.Raw(",\"document\":"u8);
         if (result.Document is { } document)
-            Document(json, document);
+            Document(ref line, document);
         else
-            json.WriteNullValue();
-        json.WriteStartArray("creditNotes"u8);
-        foreach (var note in result.CreditNotes)
-            Note(json, note);
-        json.WriteEndArray();
-        Trace(json, result.Trace);
-        json.WriteEndObject();
-        json.Flush();
-    }
-
-    private static void Causes(Utf8JsonWriter json, IReadOnlyList<OrderCause> causes)
-    {
-        json.WriteStartArray("causes"u8);
-        foreach (var cause in causes)
-            JsonSerializer.Serialize(json, cause, RuleJson.Options);
-        json.WriteEndArray();
-    }
-
-    private static void Document(Utf8JsonWriter json, HubDocument document)
-    {
-        json.WriteStartObject();
-        json.WriteString("number"u8, document.Number);
-        json.WriteString("as"u8, document.As);
-        json.WritePropertyName("customer"u8);
-        JsonSerializer.Serialize(json, document.Customer, RuleJson.Options);
-        json.WritePropertyName("shipTo"u8);
-        JsonSerializer.Serialize(json, document.ShipTo, RuleJson.Options);
-        json.WriteBoolean("placeholder"u8, document.Placeholder);
-        json.WriteStartArray("shippingCodes"u8);
-        foreach (var code in document.ShippingCodes)
-            json.WriteStringValue(code);
-        json.WriteEndArray();
-        json.WriteStartArray("payments"u8);
-        foreach (var payment in document.Payments)
+            line.Raw("null"u8);
+        line.Raw(",\"creditNotes\":["u8);
+        for (var i = 0; i < result.CreditNotes.Count; i++)
         {
-            json.WriteStartObject();
-            json.WriteString("type"u8, payment.Type);
-            Amount(json, "amount"u8, payment.Amount);
-            json.WriteEndObject();
+            if (i > 0)
+                line.Raw(","u8);
+            Note(ref line, result.CreditNotes[i]);
         }
 
-        json.WriteEndArray();
-        Lines(json, document.Lines);
-        Totals(json, document.Totals);
-        json.WriteEndObject();
+        line.Raw("]"u8);
+        line.Trace(result.Trace);
+        line.Raw("}"u8);
+        line.End();
     }
 
-    private static void Note(Utf8JsonWriter json, CreditNote note)
+    private static void Causes(ref JsonLine line, IReadOnlyList<OrderCause> causes)
     {
-        json.WriteStartObject();
-        json.WriteString("refund"u8, note.Refund);
-        json.WriteString("outcome"u8, Word(note.Outcome));
-        Causes(json, note.Causes);
-        json.WriteBoolean("restock"u8, note.Restock);
-        Lines(json, note.Lines);
-        Totals(json, note.Totals);
-        json.WriteEndObject();
-    }
-
-    private static void Lines(Utf8JsonWriter json, IReadOnlyList<DocumentLine> lines)
-    {
-        json.WriteStartArray("lines"u8);
-        foreach (var line in lines)
+        line.Raw(",\"causes\":["u8);
+        for (var i = 0; i < causes.Count; i++)
         {
-            json.WriteStartObject();
-            json.WriteString("kind"u8, Word(line.Kind));
-            json.WriteString("item"u8, line.Item);
-            json.WriteString("line"u8, line.Line);
-            json.WriteNumber("quantity"u8, line.Quantity);
-            if (line.UnitPrice is { } price)
-                Amount(json, "unitPrice"u8, price);
-            Amount(json, "net"u8, line.Net);
-            Amount(json, "tax"u8, line.Tax);
-            Amount(json, "gross"u8, line.Gross);
-            Amount(json, "taxRate"u8, line.TaxRate);
-            json.WriteEndObject();
+            var cause = causes[i];
+            line.Text(i == 0 ? "{\"cause\":"u8 : ",{\"cause\":"u8, cause.Code);
+            line.Raw(",\"outcome\":"u8);
+            line.Raw(Word(cause.Outcome));
+            if (cause.NamesLine)
+                line.Text(",\"line\":"u8, cause.Line);
+            if (cause.By is { } by)
+                line.Amount(",\"by\":"u8, by);
+            line.Raw("}"u8);
         }
 
-        json.WriteEndArray();
+        line.Raw("]"u8);
     }
 
-    private static void Totals(Utf8JsonWriter json, DocumentTotals totals)
+    private static void Texts(ref JsonLine line, IReadOnlyList<string?> texts)
     {
-        json.WriteStartObject("totals"u8);
-        Amount(json, "net"u8, totals.Net);
-        Amount(json, "tax"u8, totals.Tax);
-        Amount(json, "gross"u8, totals.Gross);
-        json.WriteEndObject();
+        line.Raw("["u8);
+        for (var i = 0; i < texts.Count; i++)
+            line.Text(i == 0 ? ""u8 : ","u8, texts[i]);
+        line.Raw("]"u8);
     }
 
-    private static void Trace(Utf8JsonWriter json, IReadOnlyList<TraceStep> steps)
+    private static void Document(ref JsonLine line, HubDocument document)
     {
-        json.WriteStartArray("trace"u8);
-        foreach (var step in steps)
+        line.Text("{\"number\":"u8, document.Number);
+        line.Text(",\"as\":"u8, document.As);
+        line.Raw(",\"customer\":"u8);
+        Customer(ref line, document.Customer);
+        line.Raw(",\"shipTo\":"u8);
+        Address(ref line, document.ShipTo);
+        line.Raw(document.Placeholder ? ",\"placeholder\":true,\"shippingCodes\":"u8 : ",\"placeholder\":false,\"shippingCodes\":"u8);
+        Texts(ref line, document.ShippingCodes);
+        line.Raw(",\"payments\":["u8);
+        for (var i = 0; i < document.Payments.Count; i++)
         {
-            json.WriteStartObject();
-            json.WriteString("step"u8, step.Step);
-            json.WriteString("before"u8, step.Before);
-            json.WriteString("after"u8, step.After);
-            json.WriteString("why"u8, step.Why);
-            json.WriteEndObject();
+            line.Text(i == 0 ? "{\"type\":"u8 : ",{\"type\":"u8, document.Payments[i].Type);
+            line.Amount(",\"amount\":"u8, document.Payments[i].Amount);
+            line.Raw("}"u8);
         }
 
-        json.WriteEndArray();
+        line.Raw("]"u8);
+        Lines(ref line, document.Lines);
+        Totals(ref line, document.Totals);
+        line.Raw("}"u8);
     }
 
-    // As text, without zeros at its end.
-    private static void Amount(Utf8JsonWriter json, ReadOnlySpan<byte> name, decimal amount)
+    private static void Customer(ref JsonLine line, OrderCustomer? customer)
     {
-        Span<char> digits = stackalloc char[32];
-        if (!amount.TryFormat(digits, out var length, default, CultureInfo.InvariantCulture))
+        if (customer is { Create: not null })
+            line.Raw(JsonSerializer.SerializeToUtf8Bytes(customer, RuleJson.Options));
+        else
+            line.Text(customer?.Key);
+    }
+
+    private static void Address(ref JsonLine line, OrderAddress? address)
+    {
+        if (address is null)
         {
-            json.WriteString(name, Numbers.Plain(amount));
+            line.Raw("null"u8);
             return;
         }
 
-        ReadOnlySpan<char> text = digits[..length];
-        if (text.Contains('.'))
-            text = text.TrimEnd('0').TrimEnd('.');
-        json.WriteString(name, text is "-0" ? "0" : text);
+        line.Raw("{"u8);
+        for (var i = 0; i < address.Given.Count; i++)
+        {
+            line.Text(i == 0 ? ""u8 : ","u8, address.Given[i]);
+            line.Text(":"u8, address.Part(address.Given[i]));
+        }
+
+        line.Raw("}"u8);
+    }
+
+    private static void Note(ref JsonLine line, CreditNote note)
+    {
+        line.Text("{\"refund\":"u8, note.Refund);
+        line.Raw(",\"outcome\":"u8);
+        line.Raw(Word(note.Outcome));
+        Causes(ref line, note.Causes);
+        line.Raw(note.Restock ? ",\"restock\":true"u8 : ",\"restock\":false"u8);
+        Lines(ref line, note.Lines);
+        Totals(ref line, note.Totals);
+        line.Raw("}"u8);
+    }
+
+    private static void Lines(ref JsonLine line, IReadOnlyList<DocumentLine> lines)
+    {
+        line.Raw(",\"lines\":["u8);
+        for (var i = 0; i < lines.Count; i++)
+        {
+            var one = lines[i];
+            line.Raw(i == 0 ? "{\"kind\":"u8 : ",{\"kind\":"u8);
+            line.Raw(Word(one.Kind));
+            line.Text(",\"item\":"u8, one.Item);
+            line.Text(",\"line\":"u8, one.Line);
+            line.Raw(",\"quantity\":"u8);
+            line.Number(one.Quantity);
+            if (one.UnitPrice is { } price)
+                line.Amount(",\"unitPrice\":"u8, price);
+            line.Amount(",\"net\":"u8, one.Net);
+            line.Amount(",\"tax\":"u8, one.Tax);
+            line.Amount(",\"gross\":"u8, one.Gross);
+            line.Amount(",\"taxRate\":"u8, one.TaxRate);
+            line.Raw("}"u8);
+        }
+
+        line.Raw("]"u8);
+    }
+
+    private static void Totals(ref JsonLine line, DocumentTotals totals)
+    {
+        line.Amount(",\"totals\":{\"net\":"u8, totals.Net);
+        line.Amount(",\"tax\":"u8, totals.Tax);
+        line.Amount(",\"gross\":"u8, totals.Gross);
+        line.Raw("}"u8);
     }
 
     private static ReadOnlySpan<byte> Word(OrderOutcome outcome) =>
         outcome switch
         {
-            OrderOutcome.Take => "take"u8,
-            OrderOutcome.Wait => "wait"u8,
-            OrderOutcome.Hold => "hold"u8,
-            _ => "skip"u8,
+            OrderOutcome.Take => "\"take\""u8,
+            OrderOutcome.Wait => "\"wait\""u8,
+            OrderOutcome.Hold => "\"hold\""u8,
+            _ => "\"skip\""u8,
         };
 
     private static ReadOnlySpan<byte> Word(DocumentLineKind kind) =>
         kind switch
         {
-            DocumentLineKind.Goods => "goods"u8,
-            DocumentLineKind.Discount => "discount"u8,
-            DocumentLineKind.Shipping => "shipping"u8,
-            DocumentLineKind.Fee => "fee"u8,
-            _ => "difference"u8,
+            DocumentLineKind.Goods => "\"goods\""u8,
+            DocumentLineKind.Discount => "\"discount\""u8,
+            DocumentLineKind.Shipping => "\"shipping\""u8,
+            DocumentLineKind.Fee => "\"fee\""u8,
+            _ => "\"difference\""u8,
         };
 }

@@ -1,7 +1,5 @@
 using System.Buffers;
-using System.Buffers.Text;
 using System.Text;
-using System.Text.Encodings.Web;
 using Narbit.Core;
 using Narbit.Core.Stock;
 
@@ -18,7 +16,7 @@ internal static class StockLine
     public static bool TryRead(ReadOnlySpan<byte> line, out StockRule rule, out StockItem item)
     {
         (rule, item) = (null!, null!);
-        var json = new Cursor(line);
+        var json = new JsonCursor(line);
         if (!json.Open('{'))
             return false;
         while (json.Member(out var name))
@@ -43,7 +41,7 @@ internal static class StockLine
     /// <summary>Writes what <see cref="RuleJson"/> would write.</summary>
     public static void Write(StockQuote quote, IBufferWriter<byte> results)
     {
-        var line = new Line(results.GetSpan(Bound(quote)));
+        var line = new JsonLine(results);
         line.Raw("{\"quantity\":"u8);
         line.Number(quote.Quantity);
         line.Raw(",\"source\":"u8);
@@ -51,88 +49,16 @@ internal static class StockLine
             line.Number(source);
         else
             line.Raw("null"u8);
-        line.Raw(",\"trace\":["u8);
-        for (var i = 0; i < quote.Trace.Count; i++)
-        {
-            var step = quote.Trace[i];
-            line.Raw(i == 0 ? "{\"step\":"u8 : ",{\"step\":"u8);
-            line.Text(step.Step);
-            line.Raw(",\"before\":"u8);
-            line.Text(step.Before);
-            line.Raw(",\"after\":"u8);
-            line.Text(step.After);
-            line.Raw(",\"why\":"u8);
-            line.Text(step.Why);
-            line.Raw("}"u8);
-        }
-
-        line.Raw("]}"u8);
-        results.Advance(line.Written);
+        line.Trace(quote.Trace);
+        line.Raw("}"u8);
+        line.End();
     }
-
-    // No character takes more than six bytes: \u001f.
-    private static int Bound(StockQuote quote)
-    {
-        var bound = 128;
-        foreach (var step in quote.Trace)
-            bound += 64 + 6 * (step.Step.Length + (step.Before?.Length ?? 4) + (step.After?.Length ?? 4) + step.Why.Length);
-        return bound;
-    }
-
-    private ref struct Line(Span<byte> room)
-    {
-        private readonly Span<byte> _room = room;
-
-        public int Written { get; private set; }
-
-        public void Raw(ReadOnlySpan<byte> bytes)
-        {
-            bytes.CopyTo(_room[Written..]);
-            Written += bytes.Length;
-        }
-
-        public void Number(decimal value)
-        {
-            Utf8Formatter.TryFormat(value, _room[Written..], out var written);
-            Written += written;
-        }
-
-        public void Text(string? text)
-        {
-            if (text is null)
-            {
-                Raw("null"u8);
-                return;
-            }
-
-            _room[Written++] = (byte)'"';
-            if (text.AsSpan().IndexOfAny(Escaped) < 0 && Ascii.FromUtf16(text, _room[Written..], out var written) == OperationStatus.Done)
-            {
-                Written += written;
-                _room[Written++] = (byte)'"';
-                return;
-            }
-
-            var plain = text.AsSpan().IndexOfAny(Escaped) < 0 ? text : JavaScriptEncoder.UnsafeRelaxedJsonEscaping.Encode(text);
-            Written += Encoding.UTF8.GetBytes(plain, _room[Written..]);
-            _room[Written++] = (byte)'"';
-        }
-    }
-
-    private static readonly SearchValues<char> Escaped = SearchValues.Create([
-        .. Enumerable.Range(0, 32).Select(c => (char)c),
-        '"',
-        '\\',
-        '\u007f',
-        '\u2028',
-        '\u2029',
-    ]);
 
     // A file has many lines and few rules: what was read before under the same bytes is the same rule.
     [ThreadStatic]
     private static (byte[] Bytes, StockRule Rule)[]? t_known;
 
-    private static bool KnownRule(ref Cursor json, out StockRule rule)
+    private static bool KnownRule(ref JsonCursor json, out StockRule rule)
     {
         rule = null!;
         var bytes = json.Object();
@@ -143,7 +69,7 @@ internal static class StockLine
         ref var known = ref (t_known ??= new (byte[], StockRule)[256])[hash.ToHashCode() & 255];
         if (known.Bytes is null || !bytes.SequenceEqual(known.Bytes))
         {
-            var inside = new Cursor(bytes);
+            var inside = new JsonCursor(bytes);
             if (!Rule(ref inside, out rule))
                 return false;
             known = (bytes.ToArray(), rule);
@@ -153,7 +79,7 @@ internal static class StockLine
         return true;
     }
 
-    private static bool Rule(ref Cursor json, out StockRule rule)
+    private static bool Rule(ref JsonCursor json, out StockRule rule)
     {
         rule = null!;
         var (basis, incoming, negative) = (StockBasis.Available, false, false);
@@ -265,7 +191,7 @@ internal static class StockLine
 
     private static readonly Replenish NoReplenish = new();
 
-    private static bool Replenish(ref Cursor json, out Replenish replenish)
+    private static bool Replenish(ref JsonCursor json, out Replenish replenish)
     {
         replenish = NoReplenish;
         var kind = ReplenishKind.Mirror;
@@ -322,7 +248,7 @@ internal static class StockLine
         return true;
     }
 
-    private static bool Bands(ref Cursor json, out IReadOnlyList<StockBand> bands)
+    private static bool Bands(ref JsonCursor json, out IReadOnlyList<StockBand> bands)
     {
         var list = new List<StockBand>(4);
         bands = list;
@@ -383,7 +309,7 @@ internal static class StockLine
         return !json.Broken;
     }
 
-    private static bool Texts(ref Cursor json, out IReadOnlyList<string> texts)
+    private static bool Texts(ref JsonCursor json, out IReadOnlyList<string> texts)
     {
         var list = new List<string>(4);
         texts = list;
@@ -399,7 +325,7 @@ internal static class StockLine
         return !json.Broken;
     }
 
-    private static bool Item(ref Cursor json, out StockItem item)
+    private static bool Item(ref JsonCursor json, out StockItem item)
     {
         item = null!;
         var (tracked, published) = (true, true);
@@ -460,7 +386,7 @@ internal static class StockLine
         return true;
     }
 
-    private static bool Levels(ref Cursor json, out IReadOnlyList<StockLevel> levels)
+    private static bool Levels(ref JsonCursor json, out IReadOnlyList<StockLevel> levels)
     {
         var list = new List<StockLevel>(4);
         levels = list;
@@ -509,7 +435,7 @@ internal static class StockLine
         return !json.Broken;
     }
 
-    private static bool Kit(ref Cursor json, out IReadOnlyList<KitPart> kit)
+    private static bool Kit(ref JsonCursor json, out IReadOnlyList<KitPart> kit)
     {
         var list = new List<KitPart>(4);
         kit = list;
@@ -545,165 +471,4 @@ internal static class StockLine
 
         return !json.Broken;
     }
-
-    /// <summary>
-    /// Walks through JSON of the ordinary form: whole numbers of up to nine digits, ASCII text without escapes. Everything else breaks it.
-    /// </summary>
-    private ref struct Cursor(ReadOnlySpan<byte> json)
-    {
-        private readonly ReadOnlySpan<byte> _json = json;
-        private int _at;
-        private bool _first;
-
-        /// <summary>Whether something out of the ordinary was met.</summary>
-        public bool Broken { get; private set; }
-
-        /// <summary>Whether nothing but blanks is left.</summary>
-        public bool AtEnd
-        {
-            get
-            {
-                Blanks();
-                return !Broken && _at == _json.Length;
-            }
-        }
-
-        public bool Open(char bracket)
-        {
-            _first = true;
-            return Take((byte)bracket) || Break();
-        }
-
-        /// <summary>The name of an object's next member; false at its end, or broken.</summary>
-        public bool Member(out ReadOnlySpan<byte> name)
-        {
-            name = default;
-            if (Broken || !More((byte)'}'))
-                return false;
-            return (Quoted(out name) && Take((byte)':')) || Break();
-        }
-
-        /// <summary>Whether an array has another element.</summary>
-        public bool Element() => !Broken && More((byte)']');
-
-        public bool Text(out ReadOnlySpan<byte> text) =>
-            Quoted(out text) && ((Ascii.IsValid(text) && text.IndexOfAnyInRange((byte)0, (byte)31) < 0) || Break());
-
-        private bool Quoted(out ReadOnlySpan<byte> text)
-        {
-            text = default;
-            if (!Take((byte)'"'))
-                return Break();
-            var length = _json[_at..].IndexOfAny((byte)'"', (byte)'\\');
-            if (length < 0 || _json[_at + length] == '\\')
-                return Break();
-            text = _json.Slice(_at, length);
-            _at += length + 1;
-            return true;
-        }
-
-        public bool Number(out decimal value)
-        {
-            Blanks();
-            var negative = _at < _json.Length && _json[_at] == '-';
-            if (negative)
-                _at++;
-            var (start, number) = (_at, 0);
-            while (_at < _json.Length && _json[_at] is >= (byte)'0' and <= (byte)'9' && _at - start < 10)
-                number = number * 10 + (_json[_at++] - '0');
-            var digits = _at - start;
-            value = negative ? -number : number;
-            var ordinary =
-                digits is > 0 and < 10
-                && (digits == 1 || _json[start] != '0')
-                && (_at == _json.Length || _json[_at] is (byte)',' or (byte)'}' or (byte)']' or <= 32);
-            return ordinary || Break();
-        }
-
-        public bool Truth(out bool value)
-        {
-            Blanks();
-            value = _json[_at..].StartsWith("true"u8);
-            if (!value && !_json[_at..].StartsWith("false"u8))
-                return Break();
-            _at += value ? 4 : 5;
-            return true;
-        }
-
-        /// <summary>Passes over an object and returns its bytes.</summary>
-        public ReadOnlySpan<byte> Object()
-        {
-            Blanks();
-            var start = _at;
-            return Skip() ? _json[start.._at] : default;
-        }
-
-        /// <summary>Passes over an object without reading it.</summary>
-        public bool Skip()
-        {
-            if (!Take((byte)'{'))
-                return Break();
-            for (var depth = 1; depth > 0; )
-            {
-                var next = _json[_at..].IndexOfAny(Marks);
-                if (next < 0)
-                    return Break();
-                _at += next;
-                switch (_json[_at])
-                {
-                    case (byte)'"':
-                        if (!Text(out _))
-                            return false;
-                        continue;
-                    case (byte)'{':
-                        depth++;
-                        break;
-                    default:
-                        depth--;
-                        break;
-                }
-
-                _at++;
-            }
-
-            _first = false;
-            return true;
-        }
-
-        private bool More(byte end)
-        {
-            if (Take(end))
-                return false;
-            if (!_first && !Take((byte)','))
-                return Break();
-            _first = false;
-            return true;
-        }
-
-        private bool Take(byte mark)
-        {
-            Blanks();
-            if (_at == _json.Length || _json[_at] != mark)
-                return false;
-            _at++;
-            // Once a bracket is closed, what comes next around it follows a comma.
-            if (mark is (byte)'}' or (byte)']')
-                _first = false;
-            return true;
-        }
-
-        private void Blanks()
-        {
-            while (_at < _json.Length && _json[_at] is (byte)' ' or (byte)'\t' or (byte)'\r' or (byte)'\n')
-                _at++;
-        }
-
-        private bool Break()
-        {
-            Broken = true;
-            return false;
-        }
-    }
-
-    private static readonly SearchValues<byte> Marks = SearchValues.Create("\"{}"u8);
 }

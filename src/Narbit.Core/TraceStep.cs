@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text;
 
 namespace Narbit.Core;
 
@@ -12,6 +13,9 @@ public readonly record struct TraceStep(string Step, string? Before, string? Aft
 /// <summary>How the rules write numbers: invariant, without an exponent or trailing zeros.</summary>
 public static class Numbers
 {
+    // 29 digits, a sign and a point.
+    private const int LongestNumber = 32;
+
     // Stock is mostly small whole numbers, and every step of every trace names two.
     private static readonly string[] Small = [.. Enumerable.Range(0, 4096).Select(n => n.ToString(CultureInfo.InvariantCulture))];
 
@@ -20,11 +24,49 @@ public static class Numbers
     {
         if (value >= 0 && value < Small.Length && value.Scale == 0)
             return Small[(int)value];
-        var text = value.ToString(CultureInfo.InvariantCulture);
-        if (!text.Contains('.', StringComparison.Ordinal))
-            return text;
-        text = text.TrimEnd('0').TrimEnd('.');
-        return text == "-0" ? "0" : text;
+        Span<byte> text = stackalloc byte[LongestNumber];
+        return Encoding.ASCII.GetString(text[..Plain(value, text)]);
+    }
+
+    /// <summary>Writes the shortest exact form of a decimal as ASCII.</summary>
+    /// <param name="value">Any decimal.</param>
+    /// <param name="into">At least 32 bytes.</param>
+    /// <returns>How many bytes it took.</returns>
+    public static int Plain(decimal value, Span<byte> into)
+    {
+        Span<int> parts = stackalloc int[4];
+        decimal.GetBits(value, parts);
+        var scale = (parts[3] >> 16) & 0xFF;
+        return parts[2] == 0 ? Plain(((ulong)(uint)parts[1] << 32) | (uint)parts[0], scale, parts[3] < 0, into) : Long(value, into);
+    }
+
+    // The digits from the last to the first, with the point where the scale says; zeros at the end are left out.
+    private static int Plain(ulong digits, int scale, bool negative, Span<byte> into)
+    {
+        for (; scale > 0 && digits % 10 == 0; scale--)
+            digits /= 10;
+        Span<byte> reversed = stackalloc byte[LongestNumber];
+        var length = 0;
+        for (var place = 0; digits > 0 || place <= scale; place++)
+        {
+            if (place == scale && place > 0)
+                reversed[length++] = (byte)'.';
+            (digits, var digit) = (digits / 10, digits % 10);
+            reversed[length++] = (byte)('0' + digit);
+        }
+
+        if (negative && (length > 1 || reversed[0] != '0'))
+            reversed[length++] = (byte)'-';
+        for (var i = 0; i < length; i++)
+            into[i] = reversed[length - 1 - i];
+        return length;
+    }
+
+    private static int Long(decimal value, Span<byte> into)
+    {
+        value.TryFormat(into, out var length, default, CultureInfo.InvariantCulture);
+        ReadOnlySpan<byte> text = into[..length];
+        return text.Contains((byte)'.') ? text.TrimEnd((byte)'0').TrimEnd((byte)'.').Length : length;
     }
 
     /// <summary>An amount with two digits after the point.</summary>

@@ -149,6 +149,9 @@ public sealed record RefundedLine(string Line, int Quantity);
 [JsonConverter(typeof(OrderAddressJson))]
 public sealed record OrderAddress
 {
+    /// <summary>What its parts are called in JSON, in the order of the properties.</summary>
+    public static IReadOnlyList<string> Parts { get; } = ["name", "company", "street", "city", "postcode", "country", "phone"];
+
     /// <summary>The person's name.</summary>
     public string? Name { get; init; }
 
@@ -171,7 +174,21 @@ public sealed record OrderAddress
     public string? Phone { get; init; }
 
     /// <summary>The parts that were given, by their names in JSON.</summary>
-    internal IReadOnlyList<string> Given { get; init; } = OrderAddressJson.Parts;
+    [JsonIgnore]
+    public IReadOnlyList<string> Given { get; init; } = Parts;
+
+    /// <summary>A part by what it is called in JSON.</summary>
+    public string? Part(string name) =>
+        name switch
+        {
+            "name" => Name,
+            "company" => Company,
+            "street" => Street,
+            "city" => City,
+            "postcode" => Postcode,
+            "country" => Country,
+            _ => Phone,
+        };
 }
 
 /// <summary>What the hub knows already.</summary>

@@ -27,8 +27,6 @@ internal sealed class PlainDecimal : JsonConverter<decimal>
 /// <summary>An address keeps the parts that it was given, those that are null among them.</summary>
 internal sealed class OrderAddressJson : JsonConverter<OrderAddress>
 {
-    public static readonly string[] Parts = ["name", "company", "street", "city", "postcode", "country", "phone"];
-
     public override OrderAddress Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
     {
         if (reader.TokenType != JsonTokenType.StartObject)
@@ -37,7 +35,7 @@ internal sealed class OrderAddressJson : JsonConverter<OrderAddress>
         while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
         {
             var part = reader.GetString()!;
-            if (!Parts.Contains(part))
+            if (!OrderAddress.Parts.Contains(part))
                 throw new JsonException($"The JSON property '{part}' could not be mapped to any .NET member.");
             reader.Read();
             values[part] = reader.TokenType == JsonTokenType.Null ? null : reader.GetString();
@@ -60,21 +58,9 @@ internal sealed class OrderAddressJson : JsonConverter<OrderAddress>
     {
         writer.WriteStartObject();
         foreach (var part in value.Given)
-            writer.WriteString(part, Of(value, part));
+            writer.WriteString(part, value.Part(part));
         writer.WriteEndObject();
     }
-
-    private static string? Of(OrderAddress address, string part) =>
-        part switch
-        {
-            "name" => address.Name,
-            "company" => address.Company,
-            "street" => address.Street,
-            "city" => address.City,
-            "postcode" => address.Postcode,
-            "country" => address.Country,
-            _ => address.Phone,
-        };
 }
 
 /// <summary><c>highest</c>, <c>spread</c>, or a number.</summary>

@@ -12,7 +12,8 @@ public sealed record OrderCause(string Code, OrderOutcome Outcome)
     public string? Line { get; init; }
 
     /// <summary>Whether the cause is about lines, so that a missing one is told as such.</summary>
-    internal bool NamesLine { get; init; }
+    [JsonIgnore]
+    public bool NamesLine { get; init; }
 
     /// <summary>By how much; null: there is no amount.</summary>
     public decimal? By { get; init; }

@@ -76,6 +76,53 @@ public sealed class OrderLineTests
         rounds.ShouldBe(120);
     }
 
+    [Theory]
+    [InlineData("Maeve \"Kiln\" \\ Quarry\t")]
+    [InlineData("مريم كوري, 明, Zoë, 🏺")]
+    [InlineData("line\u2028more\u007f\ud800")]
+    [InlineData("=SUM(A1) <b>&'+")]
+    public void Odd_texts_are_written_as_the_serializer_writes_them(string name)
+    {
+        var order = new Order
+        {
+            Id = name,
+            State = "open",
+            BillTo = new OrderAddress
+            {
+                Name = name,
+                Street = "1",
+                City = "Port Ember",
+                Country = "IE",
+            },
+            Lines =
+            [
+                new OrderLine
+                {
+                    Id = "1",
+                    Sku = name,
+                    Price = 1.10m,
+                    TaxRate = 20,
+                },
+            ],
+        };
+        var parts = new OrderCase(JsonSerializer.Deserialize<OrderRule>(Rule, RuleJson.Options), order, new KnownToHub());
+        var line = JsonSerializer.Serialize(parts, RuleJson.Options).Replace(",\"expect\":null", "", StringComparison.Ordinal);
+        var read = JsonSerializer.Deserialize<OrderCase>(line, RuleJson.Options)!;
+        Computed(line).ShouldBe(JsonSerializer.Serialize(read.Rule!.Compute(read.Order!, read.Known!), RuleJson.Options));
+    }
+
+    [Fact]
+    public void Many_rules_are_told_apart()
+    {
+        // More than are looked for one by one, each met twice, in another order.
+        var lines = Enumerable
+            .Range(0, 300)
+            .Select(n => Plain.Replace(":\"card\"},\"number\"", $":\"card{n}\"}},\"number\"", StringComparison.Ordinal))
+            .ToList();
+        foreach (var n in Enumerable.Range(0, 300).Concat(Enumerable.Range(0, 300).Select(n => n * 7 % 300)))
+            Computed(lines[n]).ShouldContain($"\"type\":\"card{n}\"");
+    }
+
     private static string Computed(string line)
     {
         var results = new ArrayBufferWriter<byte>();

@@ -1,6 +1,7 @@
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Narbit.Cli;
 using Narbit.Core.Orders;
 
 namespace Narbit.Core.Tests.Orders;
@@ -22,13 +23,13 @@ public sealed class OrderReaderTests
         }
 
         // What is as it should be is what comes; only what is odd is left to the serializer.
-        read.ShouldBeGreaterThan(110);
+        read.ShouldBeGreaterThan(100);
     }
 
     [Theory]
     [InlineData("""{"id":"1","total":"12.50","lines":[{"id":"a","quantity":2,"price":"6.25"}]}""")]
     [InlineData("""{"id":"1","total":12.5,"taxTotal":null,"billTo":null,"email":null,"refunds":[]}""")]
-    [InlineData("""{"id":"1","total":0,"shipTo":{"phone":null,"name":"A\u00e9\"b"},"payment":{"state":"paid"}}""")]
+    [InlineData("""{"id":"1","total":0,"shipTo":{"phone":null,"name":"Aé明"},"payment":{"state":"paid"}}""")]
     [InlineData("""{"id":"1","total":0,"fees":[{"title":"Gift","amount":1,"taxRate":20}],"vouchers":[{"code":"X","amount":"2"}]}""")]
     [InlineData(
         """{"id":"1","total":-3.00,"refunds":[{"id":"r","at":"2026-11-01T00:00:00Z","lines":[{"line":"a","quantity":1}],"total":1}]}"""
@@ -55,16 +56,20 @@ public sealed class OrderReaderTests
     [InlineData("""{"id":"1","shipping":[{"method":"post"}]}""")]
     [InlineData("""{"id":"1","refunds":[{"id":"r","lines":[{"line":"a"}]}]}""")]
     [InlineData("""{"id":"1","refunds":[{"id":"r","at":5}]}""")]
+    [InlineData("""{"id":"1\u00e9"}""")]
+    [InlineData("""{"id":"a line\nmore"}""")]
+    [InlineData("""{"id":"1","total":"01"}""")]
+    [InlineData("""{"id":"1","total":1.}""")]
+    [InlineData("""{"id":"1","total":".5"}""")]
+    [InlineData("""{"id":"1","total":"1.5}""")]
+    [InlineData("""{"id":"1","total":1234567890123456789012}""")]
+    [InlineData("""{"id":"1","placedAt":"2026-11-01T08:30:00+01:00"}""")]
+    [InlineData("""{"id":"1"} more""")]
     [InlineData("[]")]
     [InlineData("7")]
     public void What_is_odd_is_left_to_the_serializer(string order) => Fast(order).ShouldBeNull();
 
-    private static Order? Fast(string order)
-    {
-        var json = new Utf8JsonReader(Encoding.UTF8.GetBytes(order));
-        json.Read();
-        return OrderReader.Read(ref json);
-    }
+    private static Order? Fast(string order) => OrderReader.Read(Encoding.UTF8.GetBytes(order));
 
     private static Order Slow(string order) => JsonSerializer.Deserialize<Order>(order, RuleJson.Options)!;
 
