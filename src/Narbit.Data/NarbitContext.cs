@@ -267,7 +267,17 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         });
         modelBuilder.Entity<PlannedWrite>(e =>
         {
-            e.HasIndex(w => new { w.RunId, w.State });
+            // A page of a run is found, and all its counts are made, without its writes being read: there may be hundreds of thousands.
+            e.HasIndex(w => w.RunId);
+            e.HasIndex(w => new
+            {
+                w.RunId,
+                w.State,
+                w.Kind,
+            });
+            e.HasIndex(w => new { w.RunId, w.State }, "IX_Writes_Guarded").HasFilter("\"Guards\" <> ''");
+            e.HasIndex(w => new { w.RunId, w.State }, "IX_Writes_Fated").HasFilter("\"Fate_Code\" IS NOT NULL");
+            e.HasIndex(w => new { w.SentAt, w.State }).HasFilter("\"SentAt\" IS NOT NULL");
             e.HasIndex(w => new { w.RunId, w.State }, "IX_Writes_TakenBack").HasFilter("\"TakenBackIn\" IS NOT NULL");
             e.HasIndex(w => new { w.RunId, w.Reference });
             e.HasIndex(w => w.TargetKey);

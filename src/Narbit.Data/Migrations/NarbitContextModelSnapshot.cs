@@ -1053,11 +1053,22 @@ namespace Narbit.Data.Migrations
                     b.HasIndex("IdempotencyKey")
                         .IsUnique();
 
+                    b.HasIndex("RunId");
+
                     b.HasIndex("TargetKey");
 
                     b.HasIndex("RunId", "Reference");
 
-                    b.HasIndex("RunId", "State");
+                    b.HasIndex("SentAt", "State")
+                        .HasFilter("\"SentAt\" IS NOT NULL");
+
+                    b.HasIndex("RunId", "State", "Kind");
+
+                    b.HasIndex(new[] { "RunId", "State" }, "IX_Writes_Fated")
+                        .HasFilter("\"Fate_Code\" IS NOT NULL");
+
+                    b.HasIndex(new[] { "RunId", "State" }, "IX_Writes_Guarded")
+                        .HasFilter("\"Guards\" <> ''");
 
                     b.HasIndex(new[] { "RunId", "State" }, "IX_Writes_TakenBack")
                         .HasFilter("\"TakenBackIn\" IS NOT NULL");

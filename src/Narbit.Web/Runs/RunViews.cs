@@ -360,40 +360,56 @@ public static class RunViews
             Writes = Counts(tallies),
         };
 
-    // Writes of a run that are alike in what is counted.
-    private sealed record Tally(WriteState State, ChangeKind Kind, bool Guarded, bool Back, bool Decided, int Count);
+    // Writes of a run that are alike in what is counted; those that are counted for something besides say for what.
+    private sealed record Tally(long RunId, WriteState State, ChangeKind Kind, Besides Besides, int Count);
 
+    private enum Besides
+    {
+        Nothing,
+        Guarded,
+        TakenBack,
+        Fated,
+    }
+
+    // Each question has an index of its own that answers it.
     private static async Task<ILookup<long, Tally>> TalliesAsync(NarbitContext db, List<long> runs, CancellationToken cancel)
     {
-        var tallies = await db
-            .Writes.Where(w => runs.Contains(w.RunId))
+        var writes = db.Writes.Where(w => runs.Contains(w.RunId));
+        var kinds = await writes
             .GroupBy(w => new
             {
                 w.RunId,
                 w.State,
                 w.Kind,
-                Guarded = w.Guards != "",
-                Back = w.TakenBackIn != null,
-                Decided = w.State == WriteState.Skipped && w.Fate != null,
             })
             .Select(g => new { g.Key, Count = g.Count() })
             .ToListAsync(cancel);
-        return tallies.ToLookup(
-            t => t.Key.RunId,
-            t => new Tally(t.Key.State, t.Key.Kind, t.Key.Guarded, t.Key.Back, t.Key.Decided, t.Count)
-        );
+        return kinds
+            .Select(k => new Tally(k.Key.RunId, k.Key.State, k.Key.Kind, Besides.Nothing, k.Count))
+            .Concat(await BesidesAsync(writes.Where(w => w.Guards != ""), Besides.Guarded, cancel))
+            .Concat(await BesidesAsync(writes.Where(w => w.TakenBackIn != null), Besides.TakenBack, cancel))
+            .Concat(await BesidesAsync(writes.Where(w => w.Fate != null), Besides.Fated, cancel))
+            .ToLookup(t => t.RunId);
+    }
+
+    private static async Task<IEnumerable<Tally>> BesidesAsync(IQueryable<PlannedWrite> writes, Besides besides, CancellationToken cancel)
+    {
+        var states = await writes.GroupBy(w => new { w.RunId, w.State }).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
+        return states.Select(s => new Tally(s.Key.RunId, s.Key.State, default, besides, s.Count));
     }
 
     private static WriteCounts Counts(IReadOnlyList<Tally> tallies)
     {
-        int In(WriteState state) => tallies.Where(t => t.State == state).Sum(t => t.Count);
-        int Of(ChangeKind kind) => tallies.Where(t => t.Kind == kind).Sum(t => t.Count);
+        int Sum(Besides besides, Func<Tally, bool> which) => tallies.Where(t => t.Besides == besides && which(t)).Sum(t => t.Count);
+        int In(WriteState state) => Sum(Besides.Nothing, t => t.State == state);
+        int Of(ChangeKind kind) => Sum(Besides.Nothing, t => t.Kind == kind);
+        var decided = Sum(Besides.Fated, t => t.State == WriteState.Skipped);
         return new WriteCounts
         {
             Planned = In(WriteState.Planned),
             Held = In(WriteState.Held),
-            Skipped = tallies.Where(t => t.State == WriteState.Skipped && !t.Decided).Sum(t => t.Count),
-            Decided = tallies.Where(t => t.Decided).Sum(t => t.Count),
+            Skipped = In(WriteState.Skipped) - decided,
+            Decided = decided,
             Unknown = In(WriteState.Unknown),
             Sent = In(WriteState.Sent),
             Confirmed = In(WriteState.Confirmed),
@@ -405,10 +421,10 @@ public static class RunViews
             Withdrawn = Of(ChangeKind.Withdrawn),
             Back = Of(ChangeKind.Back),
             Other = Of(ChangeKind.Other),
-            Guarded = tallies.Where(t => t.Guarded).Sum(t => t.Count),
-            PlannedGuarded = tallies.Where(t => t.Guarded && t.State == WriteState.Planned).Sum(t => t.Count),
-            TakenBack = tallies.Where(t => t.Back).Sum(t => t.Count),
-            Total = tallies.Sum(t => t.Count),
+            Guarded = Sum(Besides.Guarded, _ => true),
+            PlannedGuarded = Sum(Besides.Guarded, t => t.State == WriteState.Planned),
+            TakenBack = Sum(Besides.TakenBack, _ => true),
+            Total = Sum(Besides.Nothing, _ => true),
         };
     }
 }

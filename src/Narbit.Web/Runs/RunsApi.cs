@@ -168,7 +168,7 @@ public static class RunsApi
             "size" => writes.OrderByDescending(w => Math.Abs(w.Move ?? 0)).ThenBy(w => w.Id),
             _ => writes.OrderBy(w => w.Id),
         };
-        var rows = await writes.Include(w => w.Fields).Skip(window.From).Take(window.Size).ToListAsync(cancel);
+        var rows = await WrittenApi.ReadAsync(db, writes.Select(w => w.Id).Skip(window.From).Take(window.Size), cancel);
         return TypedResults.Ok(new Slice<WriteRow>(total, window.From, [.. rows.Select(WriteRow.Of)]));
     }
 

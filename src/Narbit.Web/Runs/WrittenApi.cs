@@ -32,6 +32,18 @@ public static class WrittenApi
         };
     }
 
+    /// <summary>Reads writes in the order in which they are named: those that are passed over on the way to a page are not read.</summary>
+    public static async Task<IEnumerable<PlannedWrite>> ReadAsync(NarbitContext db, IQueryable<long> wanted, CancellationToken cancel)
+    {
+        var ids = await wanted.ToListAsync(cancel);
+        var read = await db
+            .Writes.AsNoTracking()
+            .Include(w => w.Fields)
+            .Where(w => ids.Contains(w.Id))
+            .ToDictionaryAsync(w => w.Id, cancel);
+        return ids.Where(read.ContainsKey).Select(id => read[id]);
+    }
+
     private static async Task<Ok<Slice<WrittenRow>>> ListAsync(
         string? show,
         DateTimeOffset? from,
@@ -52,13 +64,8 @@ public static class WrittenApi
         }
 
         var total = await writes.CountAsync(cancel);
-        var page = await writes
-            .OrderByDescending(w => w.SentAt)
-            .ThenByDescending(w => w.Id)
-            .Skip(window.From)
-            .Take(window.Size)
-            .Include(w => w.Fields)
-            .ToListAsync(cancel);
+        var newest = writes.OrderByDescending(w => w.SentAt).ThenByDescending(w => w.Id).Select(w => w.Id);
+        var page = (await ReadAsync(db, newest.Skip(window.From).Take(window.Size), cancel)).ToList();
         var ids = page.Select(w => w.RunId).Distinct().ToList();
         var runs = await db.Runs.AsNoTracking().Where(r => ids.Contains(r.Id)).ToListAsync(cancel);
         var summaries = (await RunViews.AllAsync(db, runs, cancel)).ToDictionary(r => r.Id);
