@@ -375,5 +375,10 @@ public sealed class RunTests
         trial.Samples.Select(s => decimal.Parse(s.Trial!, CultureInfo.InvariantCulture)).ShouldBeInOrder();
         trial.Largest.Select(l => Math.Abs(l.Move ?? 0)).ShouldBeInOrder(SortDirection.Descending);
         trial.Samples.ShouldAllBe(s => s.Trace.Count == 8 && s.InForce != null);
+
+        // Where all of it would be held, its amounts are amounts all the same.
+        var wild = new PriceDocument(Workbench.Markup with { Bands = [new PriceBand { Multiply = 10 }] });
+        var held = (ValueTrial)(await bench.Trial.TryAsync(Workbench.Prices, wild, null, null, default)).Value;
+        (held.Held, held.Samples.Count, held.Field?.Unit).ShouldBe((held.Changes, 0, "€ gross"));
     }
 }

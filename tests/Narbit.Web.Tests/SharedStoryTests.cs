@@ -324,6 +324,13 @@ public sealed class SharedStoryTests(StoryFixture fixture) : IClassFixture<Story
         browser.See($"Send {up} chosen");
         browser.Click("All again");
         browser.See($"Send {all} chosen");
+        // None of it, and from there one by one.
+        browser.ClickOn("input[aria-label='Choose none']");
+        browser.Until(() => browser.Count(".table-body input:checked") == 0, "nothing to be chosen");
+        browser.ClickOn(".table-body input[type='checkbox']");
+        browser.See("Send 1 chosen");
+        browser.ClickOn("input[aria-label='Choose all']");
+        browser.See($"Send {all} chosen");
         browser.Click("Choose only these");
         browser.See($"Send {glazes} chosen");
 

@@ -1,5 +1,17 @@
 import { describe, expect, it } from 'vitest'
-import { add, asked, type Choosing, chosenCount, everything, has, isWhole, only, toggle, without } from '../src/features/runs/choice'
+import {
+  add,
+  asked,
+  type Choosing,
+  chosenCount,
+  everything,
+  has,
+  isWhole,
+  nothing,
+  only,
+  toggle,
+  without,
+} from '../src/features/runs/choice'
 
 const planned = (id: number) => ({ id, state: 'planned' as const, guards: '' })
 const held = (id: number) => ({ id, state: 'held' as const, guards: '' })
@@ -23,6 +35,13 @@ describe('the choice of a change set', () => {
     expect(chosenCount(less, total)).toBe(9)
     expect(asked(less, true).except).toEqual([3])
     expect(toggle(less, planned(3))).toEqual(everything)
+  })
+
+  it('begins anew with nothing, from where some are chosen one by one', () => {
+    expect(chosenCount(nothing, total)).toBe(0)
+    const two = toggle(toggle(nothing, planned(3)), planned(7))
+    expect([has(two, planned(3)), has(two, planned(4)), chosenCount(two, total)]).toEqual([true, false, 2])
+    expect(asked(two, true)).toEqual({ all: false, except: null, only: [3, 7], withoutGuarded: false })
   })
 
   it('sends what is held only where it is named', () => {

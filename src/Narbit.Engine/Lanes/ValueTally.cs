@@ -1,5 +1,6 @@
 using Narbit.Core;
 using Narbit.Core.Guarding;
+using Narbit.Core.Records;
 
 namespace Narbit.Engine.Lanes;
 
@@ -67,6 +68,7 @@ internal sealed class ValueTally(LaneWork work, GuardLimits guards) : TrialTally
     private readonly GuardWatch _watch = new(guards);
     private readonly List<(decimal Amount, Tried Record)> _computed = [];
     private readonly PriorityQueue<Tried, decimal> _largest = new();
+    private FieldDescription? _leading;
     private int _records;
     private int _changes;
     private int _before;
@@ -89,6 +91,7 @@ internal sealed class ValueTally(LaneWork work, GuardLimits guards) : TrialTally
 
         if (tried.Fields.Count == 0)
             return;
+        _leading ??= tried.Fields[0].Field;
         var record = new Tried(pair, saved, tried);
         if (tried.Hold is null)
             _computed.Add((Amounts.Of(tried.Fields[0].New) ?? 0, record));
@@ -97,10 +100,8 @@ internal sealed class ValueTally(LaneWork work, GuardLimits guards) : TrialTally
     }
 
     /// <inheritdoc/>
-    public override TrialResult Result(IReadOnlyList<RuleFault> faults)
-    {
-        var first = _computed.Count > 0 ? _computed[0].Record.Trial.Fields[0].Field : null;
-        return new ValueTrial
+    public override TrialResult Result(IReadOnlyList<RuleFault> faults) =>
+        new ValueTrial
         {
             Faults = faults,
             Records = _records,
@@ -111,11 +112,10 @@ internal sealed class ValueTally(LaneWork work, GuardLimits guards) : TrialTally
             Tripped = _watch.Tripped(_records, _failing, null),
             Up = _up,
             Down = _down,
-            Field = first is null ? null : ShownField.Of(first),
+            Field = _leading is null ? null : ShownField.Of(_leading),
             Samples = [.. Spread().Select(Show)],
             Largest = Largest(),
         };
-    }
 
     private void Changed(Tried record)
     {

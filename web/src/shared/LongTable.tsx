@@ -15,6 +15,8 @@ export type Column<T> = {
   numeric?: boolean
   /** The head is for screen readers only; the cells speak for themselves. */
   hidden?: boolean
+  /** What stands in the head in place of its text. */
+  headCell?: ReactNode
   /** The sort word to ask for; a minus in front turns it round. */
   sort?: string
   cell: (row: T) => ReactNode
@@ -138,6 +140,8 @@ export function LongTable<T>(props: {
                 {c.head}
                 {props.sort === c.sort ? ' ↑' : props.sort === `-${c.sort}` ? ' ↓' : ''}
               </button>
+            ) : c.headCell ? (
+              c.headCell
             ) : c.hidden ? (
               <VisuallyHidden>{c.head}</VisuallyHidden>
             ) : (

@@ -1,5 +1,5 @@
 import { Button, TextInput } from '@mantine/core'
-import { Link } from '@tanstack/react-router'
+import { Link, useRouterState } from '@tanstack/react-router'
 import { Refusal, type Schemas } from '../../shared/api'
 import { count, plural, when } from '../../shared/format'
 import { Failed } from '../../shared/states'
@@ -13,8 +13,11 @@ export function DraftBar() {
   const draft = useDraft()
   const start = useStartRun()
   const { base, changed, faults, save, lane } = draft
+  const path = useRouterState({ select: (s) => s.location.pathname })
   if (!changed && !save.isError && faults.length === 0) {
     if (draft.thrown) return <Thrown />
+    // The step of that name says the same, and offers it itself.
+    if (path.endsWith('/preview')) return null
     if (base.number === 1 || (lane.comparedAt !== null && base.at < lane.comparedAt)) return null
     return (
       <section className="draft" aria-label="Save">

@@ -10,6 +10,9 @@ import { useDraft } from './draft'
 import { PriceForm } from './PriceForm'
 import { StockForm } from './StockForm'
 
+// On a narrow screen the rule keeps the room that its fields need.
+const effectBeside = { order: 'minmax(0, 1fr) 400px', value: 'minmax(0, 1fr) clamp(380px, 42%, 470px)' }
+
 /** The price rule or stock rule, and what it does to real items while it is edited. */
 export function RuleStep() {
   const { lane, document, set, faults, trial } = useDraft()
@@ -20,7 +23,7 @@ export function RuleStep() {
   return (
     <Loaded of={choices}>
       {(c) => (
-        <div className="split" style={{ gridTemplateColumns: `minmax(0, 1fr) ${document.kind === 'order' ? 400 : 470}px` }}>
+        <div className="split" style={{ gridTemplateColumns: effectBeside[document.kind === 'order' ? 'order' : 'value'] }}>
           <section className="sheet pad side" aria-label="Rule">
             {document.kind === 'price' && (
               <PriceForm rule={document.rule} set={(rule) => set({ ...document, rule })} choices={c} faults={faults} />
@@ -97,7 +100,7 @@ function Effect({ work }: { work: LaneWork }) {
   return (
     <section className="sheet" aria-label="What it would do">
       <div className="sheet-head" style={{ flexWrap: 'wrap' }}>
-        <span className="grow">
+        <span style={{ flex: '1 0 auto' }}>
           {count(trial.changes)} of {plural(trial.records, 'record')} would change
         </span>
         <span className="dim small" style={{ fontWeight: 400 }}>

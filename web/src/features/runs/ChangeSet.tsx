@@ -1,4 +1,5 @@
 import { Button, NumberInput, Select } from '@mantine/core'
+import { useMediaQuery } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { api, type RunSummary, take, type WriteRow } from '../../shared/api'
@@ -27,7 +28,8 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
   const open = run.state === 'ready' || (run.state === 'done' && c.held + c.skipped > 0)
   // What a filter shows is chosen to be sent, or, once it was, to be taken back.
   const sends = run.state === 'ready' || (open && (held || state.show === 'skipped'))
-  const choice = useChoice(run.state === 'ready' ? c.planned - c.plannedGuarded : 0)
+  const plain = run.state === 'ready' ? c.planned - c.plannedGuarded : 0
+  const choice = useChoice(plain)
   const back = useTakenBack()
   // What was confirmed may be taken back, all of it or the chosen ones.
   const backable = run.state === 'done' && !run.preview ? c.confirmed - c.takenBack : 0
@@ -38,7 +40,9 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
   // The same first page that the table asks for; it says how many are shown.
   const first = useQuery({ queryKey: ['writes', run.id, query, 0], queryFn: () => rows(0, 100) })
   const fieldOf = fieldsOf(detail)
-  const marking = open || backable > 0 ? markingOf(open, backable > 0, choice, back) : null
+  // Beside the panel a narrow screen has room for the record and its values; the panel tells the rest.
+  const tight = useMediaQuery('(max-width: 1100px)') && state.row !== undefined
+  const marking = open || backable > 0 ? { ...markingOf(open, backable > 0, choice, back), all: plain > 0 ? allOf(choice) : null } : null
 
   return (
     <>
@@ -67,7 +71,7 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
             label="Changes"
             queryKey={['writes', run.id, query]}
             fetch={rows}
-            columns={changeColumns(detail, fieldOf, marking)}
+            columns={changeColumns(detail, fieldOf, marking).filter((c) => !tight || !toldBeside.has(c.key))}
             rowKey={(w) => String(w.id)}
             chosen={state.row}
             open={(w) => set({ row: String(w.id) })}
@@ -94,6 +98,9 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
   )
 }
 
+/** The columns whose part the panel tells too. */
+const toldBeside = new Set(['field', 'move', 'state'])
+
 const filterOf = (state: ListState): WriteFilter => ({
   show: state.show,
   search: state.search,
@@ -105,14 +112,19 @@ const filterOf = (state: ListState): WriteFilter => ({
 const sendable = (w: WriteRow) => w.state === 'planned' || w.state === 'held' || (w.state === 'skipped' && w.fate === null)
 
 /** A confirmed line is marked to be taken back, one that is still open to be sent. */
-function markingOf(open: boolean, backable: boolean, choice: ReturnType<typeof useChoice>, back: ReturnType<typeof useTakenBack>): Marking {
+function markingOf(open: boolean, backable: boolean, choice: ReturnType<typeof useChoice>, back: ReturnType<typeof useTakenBack>) {
   const mayGoBack = (w: WriteRow) => backable && w.state === 'confirmed' && w.takenBackIn === null
   return {
-    offered: (w) => (mayGoBack(w) ? 'takeBack' : open && sendable(w) ? 'send' : null),
-    has: (w) => (mayGoBack(w) ? back.has(w) : choice.has(w)),
-    toggle: (w) => (mayGoBack(w) ? back.toggle(w) : choice.toggle(w)),
-  }
+    offered: (w: WriteRow) => (mayGoBack(w) ? 'takeBack' : open && sendable(w) ? 'send' : null),
+    has: (w: WriteRow) => (mayGoBack(w) ? back.has(w) : choice.has(w)),
+    toggle: (w: WriteRow) => (mayGoBack(w) ? back.toggle(w) : choice.toggle(w)),
+  } satisfies Omit<Marking, 'all'>
 }
+
+const allOf = (choice: ReturnType<typeof useChoice>): NonNullable<Marking['all']> => ({
+  chosen: choice.whole ? 'all' : choice.count > 0 ? 'some' : 'none',
+  toggle: choice.whole ? choice.none : choice.all,
+})
 
 function Held({ detail, show }: { detail: RunDetail; show: (cause: string | undefined) => void }) {
   const held = detail.run.writes.held

@@ -9,7 +9,13 @@ import { guardWords, kindWord, stateWord } from './writeWords'
 type Changes = Column<WriteRow>[]
 
 /** How a line can be chosen, to be sent or to be taken back. */
-export type Marking = { offered: (w: WriteRow) => 'send' | 'takeBack' | null; has: (w: WriteRow) => boolean; toggle: (w: WriteRow) => void }
+export type Marking = {
+  offered: (w: WriteRow) => 'send' | 'takeBack' | null
+  has: (w: WriteRow) => boolean
+  toggle: (w: WriteRow) => void
+  /** All that is plainly planned in one act, or none of it; null: there is nothing to be sent. */
+  all: { chosen: 'all' | 'some' | 'none'; toggle: () => void } | null
+}
 
 /** The columns of a change set: what is chosen, which record, old beside new, and its state. */
 export function changeColumns(detail: RunDetail, fieldOf: FieldOf, marking: Marking | null): Changes {
@@ -27,10 +33,18 @@ export function changeColumns(detail: RunDetail, fieldOf: FieldOf, marking: Mark
   ]
 }
 
-const markColumn = ({ offered, has, toggle }: Marking): Column<WriteRow> => ({
+const markColumn = ({ offered, has, toggle, all }: Marking): Column<WriteRow> => ({
   key: 'choose',
   head: 'Choose',
   hidden: true,
+  headCell: all && (
+    <Checkbox
+      aria-label={all.chosen === 'all' ? 'Choose none' : 'Choose all'}
+      checked={all.chosen === 'all'}
+      indeterminate={all.chosen === 'some'}
+      onChange={all.toggle}
+    />
+  ),
   width: '22px',
   cell: (w) => {
     const act = offered(w)

@@ -32,6 +32,9 @@ export type Choosing = {
 /** Everything that is plainly planned, and nothing that has to be named. */
 export const everything: Choosing = { base: 'all', turned: none, named: none }
 
+/** No line at all, from where some are chosen one by one. */
+export const nothing: Choosing = { base: 'none', turned: none, named: none }
+
 /** Whether a line goes only where it is named. */
 const byName = (w: Line) => w.state === 'held' || w.state === 'skipped' || (w.state === 'planned' && w.guards !== '')
 

@@ -13,6 +13,7 @@ import {
   joined,
   less,
   none,
+  nothing,
   only,
   toggle,
   without,
@@ -31,6 +32,7 @@ export function useChoice(plain: number) {
     add: (found: Found) => set((c) => add(c, found)),
     without: (found: Found) => set((c) => without(c, found)),
     all: () => set(everything),
+    none: () => set(nothing),
     asked: (ready: boolean) => asked(choosing, ready),
   }
 }
