@@ -16,6 +16,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 {
     public DbSet<Workspace> Workspaces => Set<Workspace>();
 
+    public DbSet<Colleague> Colleagues => Set<Colleague>();
+
     public DbSet<ConnectedSystem> Systems => Set<ConnectedSystem>();
 
     public DbSet<MirrorRecord> Records => Set<MirrorRecord>();
@@ -105,6 +107,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 typeof(double),
                 Microsoft.EntityFrameworkCore.Storage.DoubleTypeMapping.Default
             ));
+        modelBuilder.Entity<Colleague>().HasKey(c => c.Name);
         modelBuilder.Entity<ConnectedSystem>().Property(s => s.Revision).IsConcurrencyToken();
 
         modelBuilder.Entity<MirrorRecord>(e =>

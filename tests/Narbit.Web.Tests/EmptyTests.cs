@@ -1,4 +1,5 @@
 using System.Net;
+using System.Text.Json.Nodes;
 
 namespace Narbit.Web.Tests;
 
@@ -32,7 +33,14 @@ public sealed class EmptyTests
 
         using var browser = new Browser(narbit.Address);
         foreach (
-            var (path, sign) in new[] { ("/", "Today"), ("/systems", "Add a system"), ("/lanes", "Lanes"), ("/synced", "What is synced") }
+            var (path, sign) in new[]
+            {
+                ("/", "Begin here"),
+                ("/systems", "Add a system"),
+                ("/lanes", "Lanes"),
+                ("/synced", "What is synced"),
+                ("/settings", "Who works here"),
+            }
         )
         {
             browser.Open(path);
@@ -41,6 +49,88 @@ public sealed class EmptyTests
             browser.Axe().ShouldBeEmpty(path);
         }
 
+        await SetUpAsync(narbit, browser);
+        await HubAsync(narbit, browser);
+        await ChangeAsync(narbit, browser);
         browser.Errors().ShouldBeEmpty();
+    }
+
+    private static async Task SetUpAsync(RunningNarbit narbit, Browser browser)
+    {
+        browser.Open("/");
+        browser.Fill("Name", "Marsh Pottery Supply");
+        browser.Choose("Time zone", "Europe/Dublin");
+        browser.Fill("Currency", "eur");
+        browser.Fill("Your name", "Una M.");
+        browser.Click("Set it up");
+        browser.See("What comes next");
+        browser.See("Una M.", ".top");
+        var settings = (await narbit.GetAsync("/api/workspace"))["settings"]!;
+        (settings["timeZone"]!.GetValue<string>(), settings["currency"]!.GetValue<string>(), settings["hubId"]).ShouldBe(
+            ("Europe/Dublin", "EUR", null)
+        );
+        browser.Axe().ShouldBeEmpty("a workspace without systems");
+    }
+
+    // The first system is the hub where nothing else is said.
+    private static async Task HubAsync(RunningNarbit narbit, Browser browser)
+    {
+        browser.Click("Add a system", "main");
+        browser.See("It is the hub");
+        var hub = new JsonObject
+        {
+            ["id"] = "back-office",
+            ["document"] = await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "demo", "systems", "back-office.json")),
+            ["address"] = "https://office.lanternmoor.example/",
+            ["isHub"] = true,
+        };
+        (await narbit.SendAsync(HttpMethod.Post, "/api/systems", hub)).StatusCode.ShouldBe(HttpStatusCode.Created);
+        (await narbit.GetAsync("/api/workspace"))["settings"]!["hubId"]!.GetValue<string>().ShouldBe("back-office");
+        browser.Open("/");
+        browser.Until(() => browser.Count("section[aria-label='What comes next'] .tag.glaze") == 1, "the hub to be done");
+    }
+
+    private static async Task ChangeAsync(RunningNarbit narbit, Browser browser)
+    {
+        browser.Open("/settings");
+        browser.Fill("Name of person 1", "Una Marsh");
+        browser.Click("Add a person");
+        browser.Fill("Name of person 2", "Idris K.");
+        browser.Fill("Mail of person 2", "idris@lanternmoor.example");
+        browser.Choose("Time zone", "Europe/Paris");
+        browser.See("All times are told in Europe/Paris instead of Europe/Dublin");
+        browser.Click("Save");
+        browser.SeeNot("Not saved.");
+        browser.See("Una Marsh", ".top");
+
+        var settings = (await narbit.GetAsync("/api/workspace"))["settings"]!.AsObject();
+        settings["people"]!.AsArray().Count.ShouldBe(2);
+        async Task<string> RefusedAsync(string name, JsonNode? value)
+        {
+            var wrong = settings.DeepClone().AsObject();
+            wrong[name] = value;
+            var answer = await narbit.SendAsync(HttpMethod.Put, "/api/workspace", wrong);
+            answer.IsSuccessStatusCode.ShouldBeFalse(name);
+            return await answer.Content.ReadAsStringAsync();
+        }
+
+        JsonArray People(params string[] people) =>
+            [.. people.Select(p => (JsonNode)new JsonObject { ["name"] = p.Split(';')[0], ["mail"] = p.Split(';').ElementAtOrDefault(1) })];
+        (await RefusedAsync("name", " ")).ShouldContain("Give the workspace a name");
+        (await RefusedAsync("timeZone", "Moor/Lantern")).ShouldContain("no time zone");
+        (await RefusedAsync("currency", "EURO")).ShouldContain("three letters");
+        (await RefusedAsync("country", "I3")).ShouldContain("two letters");
+        (await RefusedAsync("hubId", "nowhere")).ShouldContain("no system");
+        (await RefusedAsync("person", "Nobody")).ShouldContain("none of the people");
+        (await RefusedAsync("people", People())).ShouldContain("Name the people");
+        (await RefusedAsync("people", People("Una Marsh", "una marsh"))).ShouldContain("tell them apart");
+        (await RefusedAsync("people", People("Una Marsh;at home"))).ShouldContain("no mail address");
+
+        settings["currency"] = "SEK";
+        settings["hubId"] = null;
+        var effect = await narbit.SendAsync(HttpMethod.Post, "/api/workspace/effect", settings);
+        var said = await effect.Content.ReadAsStringAsync();
+        said.ShouldContain("Nothing is converted. Amounts stay in each system");
+        said.ShouldContain("paired with nothing from now on");
     }
 }

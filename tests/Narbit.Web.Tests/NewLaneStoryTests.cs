@@ -36,6 +36,14 @@ public sealed class NewLaneStoryTests
             (cents / 100m).ShouldBeGreaterThanOrEqualTo(article.Counter!.Value);
         }
 
+        // It is called as its people call it, wherever it is met.
+        browser.Open("/lanes/prices-web-shop-back-office/scope");
+        browser.Fill("Called", "Counter prices");
+        browser.Press(OpenQA.Selenium.Keys.Enter);
+        browser.See("The lane has its name.");
+        browser.Open("/runs");
+        browser.See("Counter prices");
+
         // Items: what is changed in the shop is changed in the back office.
         Make(browser, "Items");
         browser.Until(() => browser.Address.StartsWith("/lanes/items-web-shop-back-office/map", StringComparison.Ordinal), "its map");

@@ -8,6 +8,9 @@ public sealed class Lane
     /// <summary>A short name for addresses, e.g. <c>prices-web-shop</c>.</summary>
     public required string Id { get; set; }
 
+    /// <summary>What people call it; null: what it does.</summary>
+    public string? Name { get; set; }
+
     /// <summary>The code of what it does, e.g. <c>price</c>.</summary>
     public required string Kind { get; set; }
 

@@ -125,6 +125,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("NextDueAt")
                         .HasColumnType("INTEGER");
 
@@ -1253,6 +1256,19 @@ namespace Narbit.Data.Migrations
                     b.ToTable("Tries");
                 });
 
+            modelBuilder.Entity("Narbit.Data.Systems.Colleague", b =>
+                {
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Mail")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Name");
+
+                    b.ToTable("Colleagues");
+                });
+
             modelBuilder.Entity("Narbit.Data.Systems.ConnectedSystem", b =>
                 {
                     b.Property<string>("Id")
@@ -1359,8 +1375,10 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Country")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Currency")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("HubId")
-                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Name")

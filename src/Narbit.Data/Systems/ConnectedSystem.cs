@@ -11,7 +11,11 @@ public sealed class Workspace
 
     public required string TimeZone { get; set; }
 
-    public required string HubId { get; set; }
+    /// <summary>The system that the others are kept in step with; null: none is chosen yet.</summary>
+    public string? HubId { get; set; }
+
+    /// <summary>ISO 4217 code of what amounts are told in where no system says otherwise; null: none.</summary>
+    public string? Currency { get; set; }
 
     /// <summary>ISO 3166-1 code of the country whose phone numbers are written without a country code; null: none.</summary>
     public string? Country { get; set; }
@@ -21,6 +25,15 @@ public sealed class Workspace
 
     /// <summary>So many days after they were placed orders are anonymised; null: never by themselves.</summary>
     public int? AnonymiseAfterDays { get; set; }
+}
+
+/// <summary>Somebody who works here. There is no sign-in yet: whoever is at the screen says who they are.</summary>
+public sealed class Colleague
+{
+    public required string Name { get; set; }
+
+    /// <summary>Their mail address; null: none is known.</summary>
+    public string? Mail { get; set; }
 }
 
 /// <summary>A key that was given to a record before it was created, so that nothing else gets it and a second try gives the same.</summary>

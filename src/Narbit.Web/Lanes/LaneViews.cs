@@ -108,6 +108,9 @@ public sealed record LaneTimes(int? EveryMinutes, bool Paused);
 
 public sealed record LaneSwitch(bool Off);
 
+/// <summary>What people call a lane; null or blank: what it does.</summary>
+public sealed record LaneNamed(string? Name);
+
 /// <summary>A lane that somebody makes: what flows, from where, to where.</summary>
 public sealed record LaneToAdd(string Kind, string Source, string Target);
 
@@ -194,7 +197,7 @@ public static class LaneViews
         {
             Id = lane.Id,
             Kind = lane.Kind,
-            Name = work.Label,
+            Name = lane.Name ?? work.Label,
             Work = LaneWorkView.Of(work),
             Source = Tag(source),
             Target = Tag(target),

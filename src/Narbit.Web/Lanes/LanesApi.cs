@@ -16,6 +16,8 @@ namespace Narbit.Web.Lanes;
 /// <summary>Lanes: making them, their scope, their timetable, and starting their runs.</summary>
 public static class LanesApi
 {
+    private const int LongestName = 60;
+
     public static void Map(RouteGroupBuilder api)
     {
         api.MapGet("/works", Works).WithName("listWorks").WithTags("Lanes");
@@ -25,6 +27,7 @@ public static class LanesApi
         lanes.MapGet("/{id}", GetAsync).WithName("getLane");
         lanes.MapPut("/{id}/scope", ScopeAsync).WithName("setScope");
         lanes.MapPut("/{id}/off", OffAsync).WithName("switchLane");
+        lanes.MapPut("/{id}/name", NameAsync).WithName("nameLane");
         lanes.MapPut("/{id}/timetable", TimesAsync).WithName("setTimetable");
         lanes.MapGet("/{id}/seam/{targetKey}", LaneSeam.GetAsync).WithName("getSeam");
         lanes.MapPost("/{id}/runs", StartAsync).WithName("startRun");
@@ -100,6 +103,24 @@ public static class LanesApi
     {
         await using var db = database.CreateDbContext();
         if (await db.Lanes.Where(l => l.Id == id).ExecuteUpdateAsync(s => s.SetProperty(l => l.Off, request.Off), cancel) == 0)
+            return NoLane(id);
+        live.Tell(new LiveEvent("lane", id));
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> NameAsync(
+        string id,
+        LaneNamed named,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
+    {
+        var name = string.IsNullOrWhiteSpace(named.Name) ? null : named.Name.Trim();
+        if (name?.Length > LongestName)
+            return Problems.Of(new Reason("lane.name", $"A lane's name has at most {LongestName} characters."));
+        await using var db = database.CreateDbContext();
+        if (await db.Lanes.Where(l => l.Id == id).ExecuteUpdateAsync(s => s.SetProperty(l => l.Name, name), cancel) == 0)
             return NoLane(id);
         live.Tell(new LiveEvent("lane", id));
         return TypedResults.NoContent();

@@ -109,12 +109,6 @@ public static class CouplesApi
         couples.MapPost("/{id:long}/table/text", PasteAsync).WithName("pastePairs");
     }
 
-    public static async Task<string> PersonAsync(Database database, CancellationToken cancel)
-    {
-        await using var db = database.CreateDbContext();
-        return await db.Workspaces.Select(w => w.Person).FirstOrDefaultAsync(cancel) ?? "somebody";
-    }
-
     private static async Task<Ok<IReadOnlyList<CoupleView>>> ListAsync(
         PairDesk desk,
         Database database,
@@ -239,7 +233,7 @@ public static class CouplesApi
         var opened = await desk.OpenAsync(id, cancel);
         if (opened.Fault is { } fault)
             return Problems.Of(fault);
-        foreach (var lane in await desk.CloseAsync(opened.Value.Couple, change.Closed, await PersonAsync(database, cancel), cancel))
+        foreach (var lane in await desk.CloseAsync(opened.Value.Couple, change.Closed, await People.AtWorkAsync(database, cancel), cancel))
             live.Tell(new LiveEvent("lane", lane));
         Tell(live, id);
         return TypedResults.NoContent();
@@ -267,7 +261,7 @@ public static class CouplesApi
             opened.Value.Other,
             opened.Value.Couple,
             start.Way,
-            await PersonAsync(database, cancel),
+            await People.AtWorkAsync(database, cancel),
             CancellationToken.None
         );
         if (taken.Fault is { } busy)
@@ -384,7 +378,7 @@ public static class CouplesApi
             await PairSide.LoadAsync(database, other, couple.Kind, cancel),
             rows,
             whatFits,
-            await PersonAsync(database, cancel),
+            await People.AtWorkAsync(database, cancel),
             cancel
         );
         if (report.Fault is { } unread)

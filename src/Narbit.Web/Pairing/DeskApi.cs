@@ -620,7 +620,7 @@ public static class DeskApi
     {
         if (request.Decisions.Count is 0 or > 500)
             return Problems.Of(new Core.Reason("decision.incomplete", "Give 1 to 500 decisions at a time."));
-        var made = await desk.DecideAsync(id, request.Decisions, await CouplesApi.PersonAsync(database, cancel), cancel);
+        var made = await desk.DecideAsync(id, request.Decisions, await People.AtWorkAsync(database, cancel), cancel);
         if (made.Fault is { } fault)
             return Problems.Of(fault);
         CouplesApi.Tell(live, id);
@@ -643,7 +643,7 @@ public static class DeskApi
             request.Reason,
             filter.Narrow,
             request.Expected,
-            await CouplesApi.PersonAsync(database, cancel),
+            await People.AtWorkAsync(database, cancel),
             cancel
         );
         if (accepted.Fault is { } fault)
@@ -661,7 +661,7 @@ public static class DeskApi
         CancellationToken cancel
     )
     {
-        var withdrawn = await desk.WithdrawAsync(id, decision, await CouplesApi.PersonAsync(database, cancel), cancel);
+        var withdrawn = await desk.WithdrawAsync(id, decision, await People.AtWorkAsync(database, cancel), cancel);
         CouplesApi.Tell(live, id);
         return TypedResults.Ok(new Withdrawn(withdrawn is null ? null : View(withdrawn)));
     }
@@ -674,7 +674,7 @@ public static class DeskApi
         CancellationToken cancel
     )
     {
-        var by = await CouplesApi.PersonAsync(database, cancel);
+        var by = await People.AtWorkAsync(database, cancel);
         var (count, at) = await desk.ThrowAwayAsync(id, by, cancel);
         CouplesApi.Tell(live, id);
         return TypedResults.Ok(new ThrownAway(at, by, count, ""));
@@ -727,7 +727,7 @@ public static class DeskApi
         CancellationToken cancel
     )
     {
-        var result = await decisions.CommitAsync(id, request.Only, await CouplesApi.PersonAsync(database, cancel), request.Note, cancel);
+        var result = await decisions.CommitAsync(id, request.Only, await People.AtWorkAsync(database, cancel), request.Note, cancel);
         if (result.Fault is { } fault)
             return Problems.Of(fault);
         // What is committed stays so, even where pairing the rest anew cannot be done now.
@@ -756,7 +756,7 @@ public static class DeskApi
         CancellationToken cancel
     )
     {
-        var result = await decisions.UndoAsync(batchId, await CouplesApi.PersonAsync(database, cancel), cancel);
+        var result = await decisions.UndoAsync(batchId, await People.AtWorkAsync(database, cancel), cancel);
         if (result.Fault is { } fault)
             return Problems.Of(fault);
         await desk.PairAsync(id, read: false, CancellationToken.None);

@@ -147,7 +147,7 @@ public static class ReadinessApi
         CancellationToken cancel
     )
     {
-        var person = await CouplesApi.PersonAsync(database, cancel);
+        var person = await People.AtWorkAsync(database, cancel);
         var lane = await desk.CorrectAsync(request.SystemId, request.Corrections, person, cancel);
         if (lane.Fault is { } fault)
             return Problems.Of(fault);

@@ -3,6 +3,7 @@ using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 using Narbit.Data;
+using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Web.Api;
@@ -277,7 +278,7 @@ public static class RunViews
             .. runs.Select(run =>
             {
                 var lane = lanes[run.LaneId];
-                return One(run, LaneWorks.Of(lane.Kind), systems[lane.SourceId], systems[lane.TargetId], [.. tallies[run.Id]]);
+                return One(run, lane, systems[lane.SourceId], systems[lane.TargetId], [.. tallies[run.Id]]);
             }),
         ];
     }
@@ -324,12 +325,14 @@ public static class RunViews
         ];
     }
 
-    private static RunSummary One(Run run, LaneWork work, SystemTag source, SystemTag target, IReadOnlyList<Tally> tallies) =>
-        new()
+    private static RunSummary One(Run run, Lane lane, SystemTag source, SystemTag target, IReadOnlyList<Tally> tallies)
+    {
+        var work = LaneWorks.Of(lane.Kind);
+        return new RunSummary
         {
             Id = run.Id,
             LaneId = run.LaneId,
-            LaneName = work.Label,
+            LaneName = lane.Name ?? work.Label,
             Work = LaneWorkView.Of(work),
             Source = source,
             Target = target,
@@ -359,6 +362,7 @@ public static class RunViews
             ),
             Writes = Counts(tallies),
         };
+    }
 
     // Writes of a run that are alike in what is counted; those that are counted for something besides say for what.
     private sealed record Tally(long RunId, WriteState State, ChangeKind Kind, Besides Besides, int Count);

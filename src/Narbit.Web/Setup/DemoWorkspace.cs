@@ -61,6 +61,7 @@ public sealed class DemoWorkspace(
                     Name = "Lanternmoor Ceramics Supply",
                     TimeZone = "Europe/Dublin",
                     Country = "IE",
+                    Currency = "EUR",
                     HubId = Hub,
                     Person = "Ines O.",
                 }

@@ -98,7 +98,8 @@ public sealed record SystemToAdd(
     string? Address,
     CredentialEntry? Credential,
     bool MayRead = true,
-    bool MayWrite = false
+    bool MayWrite = false,
+    bool IsHub = false
 );
 
 public sealed record SystemChange(
@@ -273,6 +274,8 @@ public static class SystemsApi
                 MayWrite = request.MayWrite,
             }
         );
+        if (request.IsHub && await db.Workspaces.FirstOrDefaultAsync(cancel) is { HubId: null } workspace)
+            workspace.HubId = request.Id;
         await db.SaveChangesAsync(cancel);
         live.Tell(new LiveEvent("system", request.Id));
         return TypedResults.Created($"/api/systems/{request.Id}", request.Id);

@@ -159,6 +159,7 @@ function usePlaces(go: Go, askRun: (lane: LaneSummary) => void): Group[] {
         page('Runs', '/runs'),
         page('What was written', '/written'),
         page('Exposure', '/exposure'),
+        page('Settings', '/settings'),
         page('What the words mean', '/help'),
         { id: 'colours', label: 'Light or dark', act: toggleColorScheme },
         ...(couples.data ?? []).map((c) => page(`Pair ${c.other.name}: ${c.hubLabel} with ${c.otherLabel}`, `/pair-desk/${c.id}`)),

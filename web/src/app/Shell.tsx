@@ -85,7 +85,11 @@ export function Shell() {
               {scheme === 'dark' ? <IconSun size={17} /> : <IconMoon size={17} />}
             </ActionIcon>
           </Tooltip>
-          <span className="dim">{today.data?.workspace.person}</span>
+          {today.data?.workspace.name && (
+            <Link to="/settings" className="dim" style={{ textDecoration: 'none' }} title="Who is at the screen">
+              {today.data.workspace.person}
+            </Link>
+          )}
         </div>
       </header>
       <nav className="rail" aria-label="Pages">
@@ -104,6 +108,8 @@ export function Shell() {
         <Link to="/runs">Runs</Link>
         <Link to="/written">What was written</Link>
         <Link to="/exposure">Exposure</Link>
+        <div className="rail-head">Workspace</div>
+        <Link to="/settings">Settings</Link>
       </nav>
       <main className="main" ref={main}>
         <Outlet />

@@ -23,6 +23,7 @@ import { CouplesPage } from '../features/pairs/CouplesPage'
 import { RunPage } from '../features/runs/RunPage'
 import { RunsPage } from '../features/runs/RunsPage'
 import { WrittenPage } from '../features/runs/WrittenPage'
+import { SettingsPage } from '../features/settings/SettingsPage'
 import { SystemPage } from '../features/systems/SystemPage'
 import { SystemsPage } from '../features/systems/SystemsPage'
 import { TodayPage } from '../features/today/TodayPage'
@@ -75,6 +76,7 @@ const routes = root.addChildren([
   page('/runs', RunsPage),
   page('/runs/$run', RunPage),
   page('/written', WrittenPage),
+  page('/settings', SettingsPage),
   page('/help', HelpPage),
 ])
 

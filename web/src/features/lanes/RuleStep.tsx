@@ -100,7 +100,7 @@ function Effect({ work }: { work: LaneWork }) {
   return (
     <section className="sheet" aria-label="What it would do">
       <div className="sheet-head" style={{ flexWrap: 'wrap' }}>
-        <span style={{ flex: '1 0 auto' }}>
+        <span style={{ flexGrow: 1, flexShrink: 0 }}>
           {count(trial.changes)} of {plural(trial.records, 'record')} would change
         </span>
         <span className="dim small" style={{ fontWeight: 400 }}>

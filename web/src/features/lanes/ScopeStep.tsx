@@ -28,6 +28,8 @@ function Lane({ lane }: { lane: LaneSummary }) {
   const queries = useQueryClient()
   const [start, setStart] = useState(lane.skuStartsWith ?? '')
   const [published, setPublished] = useState(lane.publishedOnly)
+  const named = lane.name === lane.work.label ? '' : lane.name
+  const [name, setName] = useState(named)
   const path = { params: { path: { id: lane.id } } }
   const said = (message: string) => () => {
     void queries.invalidateQueries({ queryKey: ['lanes'] })
@@ -41,11 +43,26 @@ function Lane({ lane }: { lane: LaneSummary }) {
     mutationFn: (off: boolean) => take(api.PUT('/api/lanes/{id}/off', { ...path, body: { off } })),
     onSuccess: said(lane.off ? 'The lane is on.' : 'The lane is off: nothing is sent until it is on again.'),
   })
+  const rename = useMutation({
+    mutationFn: (to: string) => take(api.PUT('/api/lanes/{id}/name', { ...path, body: { name: to || null } })),
+    onSuccess: said('The lane has its name.'),
+  })
   return (
     <section className="sheet pad stack" aria-label="Scope">
       <div className="field-grid">
         <span>Record kind</span>
         <span className="strong">{lane.work.label}</span>
+        <label htmlFor="lane-name">Called</label>
+        <TextInput
+          id="lane-name"
+          w={240}
+          maxLength={60}
+          placeholder={lane.work.label}
+          value={name}
+          onChange={(e) => setName(e.currentTarget.value)}
+          onBlur={() => name.trim() !== named && rename.mutate(name.trim())}
+          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        />
         <span>From</span>
         <span className="row">
           <SystemMark system={lane.source} /> {lane.source.name}
@@ -74,6 +91,7 @@ function Lane({ lane }: { lane: LaneSummary }) {
       </div>
       {save.isError && <Failed error={save.error} />}
       {turn.isError && <Failed error={turn.error} />}
+      {rename.isError && <Failed error={rename.error} />}
       <div>
         <Button
           disabled={start === (lane.skuStartsWith ?? '') && published === lane.publishedOnly}

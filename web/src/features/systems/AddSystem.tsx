@@ -30,7 +30,7 @@ const starter = JSON.stringify(
 )
 
 /** A new system: its description, where it is, how to sign in, and a test before it is kept. */
-export function AddSystem({ close }: { close: () => void }) {
+export function AddSystem({ needsHub, close }: { needsHub: boolean; close: () => void }) {
   const queries = useQueryClient()
   const [id, setId] = useState('')
   const [document, setDocument] = useState(starter)
@@ -38,6 +38,7 @@ export function AddSystem({ close }: { close: () => void }) {
   const [user, setUser] = useState('')
   const [secret, setSecret] = useState('')
   const [mayWrite, setMayWrite] = useState(false)
+  const [isHub, setIsHub] = useState(needsHub)
   const credential = secret ? { user: user || null, secret } : null
   const test = useMutation({
     mutationFn: () => take(api.POST('/api/systems/test', { body: { document, address: address || null, credential } })),
@@ -46,11 +47,11 @@ export function AddSystem({ close }: { close: () => void }) {
     mutationFn: () =>
       take(
         api.POST('/api/systems', {
-          body: { id, document, address: address || null, credential, mayRead: true, mayWrite },
+          body: { id, document, address: address || null, credential, mayRead: true, mayWrite, isHub },
         }),
       ),
     onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: ['systems'] })
+      void queries.invalidateQueries()
       close()
     },
   })
@@ -90,6 +91,13 @@ export function AddSystem({ close }: { close: () => void }) {
             onChange={(e) => setSecret(e.currentTarget.value)}
           />
         </div>
+        {needsHub && (
+          <Switch
+            label="It is the hub: the others are kept in step with it"
+            checked={isHub}
+            onChange={(e) => setIsHub(e.currentTarget.checked)}
+          />
+        )}
         <Switch label="Narbit may write to it" checked={mayWrite} onChange={(e) => setMayWrite(e.currentTarget.checked)} />
         {test.data && (
           <div className={`note ${test.data.ok ? 'glaze' : 'harm'}`} role="status">

@@ -1,7 +1,6 @@
 import { Button } from '@mantine/core'
-import { useDisclosure } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
-import { Link } from '@tanstack/react-router'
+import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
 import { count, when } from '../../shared/format'
 import { useHappening } from '../../shared/live'
@@ -22,14 +21,16 @@ export const kinds: Record<System['kind'], string> = {
 
 export function SystemsPage() {
   const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
-  const [adding, add] = useDisclosure(false)
+  const state = useSearch({ from: '/systems' })
+  const navigate = useNavigate({ from: '/systems' })
+  const ask = (tab: string | undefined) => void navigate({ search: { tab }, replace: true })
   return (
     <div className="page">
       <div className="page-head">
         <h1>Systems</h1>
         <span className="dim">what is connected, whether it answers, what was read of it</span>
         <span className="grow" />
-        <Button onClick={add.open}>Add a system</Button>
+        <Button onClick={() => ask('add')}>Add a system</Button>
       </div>
       <Loaded of={systems}>
         {(all) =>
@@ -40,7 +41,7 @@ export function SystemsPage() {
           )
         }
       </Loaded>
-      {adding && <AddSystem close={add.close} />}
+      {state.tab === 'add' && systems.data && <AddSystem needsHub={!systems.data.some((s) => s.isHub)} close={() => ask(undefined)} />}
     </div>
   )
 }

@@ -8,13 +8,14 @@ import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { OpenTag } from '../lanes/OpenTag'
 import { openOf } from '../lanes/standing'
+import { Begin, NextSteps } from '../settings/Begin'
 import { useReadSystem } from '../systems/actions'
 
 type Today = Schemas['TodayView']
 
 export function TodayPage() {
   const today = useQuery({ queryKey: ['today'], queryFn: () => take(api.GET('/api/today')) })
-  return <Loaded of={today}>{(data) => <View today={data} />}</Loaded>
+  return <Loaded of={today}>{(data) => (data.workspace.name === null ? <Begin /> : <View today={data} />)}</Loaded>
 }
 
 function View({ today }: { today: Today }) {
@@ -36,6 +37,7 @@ function View({ today }: { today: Today }) {
         </span>
         <span className="grow" />
         <Button
+          disabled={all.length === 0}
           onClick={() => {
             for (const s of all) read.mutate({ system: s.id, full: false })
           }}
@@ -43,11 +45,16 @@ function View({ today }: { today: Today }) {
           Read all systems
         </Button>
       </div>
-      <Matrix today={today} />
-      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', gap: 14, alignItems: 'start' }}>
-        <Decisions decisions={today.decisions} />
-        <Since since={today.since} />
-      </div>
+      <NextSteps hub={hub !== null} systems={today.systems.length} lanes={today.rows.reduce((sum, r) => sum + r.lanes.length, 0)} />
+      {today.systems.length > 0 && (
+        <>
+          <Matrix today={today} />
+          <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', gap: 14, alignItems: 'start' }}>
+            <Decisions decisions={today.decisions} />
+            <Since since={today.since} />
+          </div>
+        </>
+      )}
     </div>
   )
 }

@@ -1,0 +1,44 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { api, type Schemas, take } from '../../shared/api'
+
+export type Settings = Schemas['WorkspaceSettings']
+
+/** What holds for the whole workspace; its settings are null while nothing is set up. */
+export const useWorkspace = () => useQuery(asked)
+
+const asked = { queryKey: ['workspace'], queryFn: () => take(api.GET('/api/workspace')) }
+
+/** What the machine at which somebody sits says of itself, to begin with. */
+export const blank = (): Settings => ({
+  name: '',
+  timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  currency: null,
+  country: null,
+  hubId: null,
+  person: '',
+  people: [{ name: '', mail: null }],
+})
+
+/** With the first person at the screen, who is the only one yet. */
+export const withPerson = (settings: Settings, name: string): Settings => ({
+  ...settings,
+  person: name,
+  people: settings.people.map((p, i) => (i === 0 ? { ...p, name } : p)),
+})
+
+/** Of several people one is always at the screen: who is taken out cannot be. */
+export function withPeople(settings: Settings, people: Settings['people']): Settings {
+  const there = people.some((p) => p.name === settings.person)
+  return { ...settings, people, person: there ? settings.person : (people[0]?.name ?? '') }
+}
+
+/** Keeps settings, and gives them back as they were understood. */
+export function useKeepWorkspace() {
+  const queries = useQueryClient()
+  return async (settings: Settings) => {
+    await take(api.PUT('/api/workspace', { body: settings }))
+    const kept = await queries.fetchQuery({ ...asked, staleTime: 0 })
+    void queries.invalidateQueries()
+    return kept.settings ?? settings
+  }
+}
