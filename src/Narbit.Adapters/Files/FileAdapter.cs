@@ -345,7 +345,7 @@ public sealed class FileAdapter : IAdapter
         return Array.Find(folders, f => Directory.Exists(f) && !FolderPaths.LiesWithin(f, _folder)) is { } astray
             ? new Reason(
                 "files.astray",
-                $"“{Path.GetRelativePath(_folder, astray)}” is a link that leads out of “{_document.Address}”, " + "so it is not followed."
+                $"“{Path.GetRelativePath(_folder, astray)}” is a link that leads out of “{_document.Address}” and is not followed."
             )
             : null;
     }
