@@ -44,6 +44,20 @@ public sealed class NewLaneStoryTests
         browser.Open("/runs");
         browser.See("Counter prices");
 
+        // Another like it, to a place of its own: with the same rule and guards, by hand.
+        browser.Open("/lanes/prices-web-shop/scope");
+        browser.Click("Make another like it");
+        browser.See("A lane like “Prices to Lanternmoor Web Shop”");
+        browser.Choose("From", Shop);
+        browser.Choose("To", "Studio Trade Portal");
+        browser.Click("Make the lane");
+        browser.Until(() => browser.Address.StartsWith("/lanes/prices-web-shop-trade-portal/rule", StringComparison.Ordinal), "its rule");
+        var like = (await narbit.GetAsync("/api/lanes/prices-web-shop/rule/versions"))[0]!;
+        var copy = (await narbit.GetAsync("/api/lanes/prices-web-shop-trade-portal/rule/versions")).AsArray().ShouldHaveSingleItem()!;
+        copy["document"]!.ToJsonString().ShouldBe(like["document"]!.ToJsonString());
+        copy["guards"]!.ToJsonString().ShouldBe(like["guards"]!.ToJsonString());
+        copy["note"]!.GetValue<string>().ShouldContain("web-shop had it in version");
+
         // Items: what is changed in the shop is changed in the back office.
         Make(browser, "Items");
         browser.Until(() => browser.Address.StartsWith("/lanes/items-web-shop-back-office/map", StringComparison.Ordinal), "its map");

@@ -20,9 +20,59 @@ public sealed record VersionToSave(int BaseNumber, LaneDocument Document, GuardL
 /// <param name="clock">The time.</param>
 public sealed class LaneMaker(Database database, AdapterSource adapters, TimeProvider clock)
 {
+    // A kind of work between two systems that it fits.
+    private sealed record Fit(LaneWork Work, LaneSides Sides, string SourceId, string TargetId);
+
+    // What a lane begins with.
+    private sealed record Beginning(LaneDocument Document, string? Guards, string Note);
+
     /// <summary>Makes a lane between two systems, by hand and with the document that its kind begins with.</summary>
     /// <returns>The lane's short name, or why there can be no such lane.</returns>
     public async Task<Outcome<string>> MakeAsync(string kind, string sourceId, string targetId, string by, CancellationToken cancel)
+    {
+        var found = await FitAsync(kind, sourceId, targetId, cancel);
+        if (found.Fault is { } unfit)
+            return unfit;
+        var work = found.Value.Work;
+        var document = work.Begin(work.Blank(found.Value.Sides)!, clock.GetUtcNow());
+        return await AddAsync(found.Value, new Beginning(document, null, "as it begins"), null, by, cancel);
+    }
+
+    /// <summary>
+    /// Makes a lane like another one: with its rule, map, crosswalks, guards and scope, by hand, between the same systems turned round or
+    /// between others. What does not fit the other systems is said on its steps.
+    /// </summary>
+    /// <returns>The lane's short name, or why there can be no such lane.</returns>
+    public async Task<Outcome<string>> CopyAsync(string laneId, string sourceId, string targetId, string by, CancellationToken cancel)
+    {
+        Lane? like;
+        RuleVersion version;
+        await using (var db = database.CreateDbContext())
+        {
+            like = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == laneId, cancel);
+            if (like is null)
+                return new Reason("lane.unknown", $"There is no lane “{laneId}”.");
+            version = await db.RuleVersions.AsNoTracking().FirstAsync(v => v.LaneId == laneId && v.Number == like.RuleNumber, cancel);
+        }
+
+        var read = LaneJson.Read(version.Document);
+        if (read.Fault is { } unreadable)
+            return unreadable;
+        var found = await FitAsync(like.Kind, sourceId, targetId, cancel);
+        if (found.Fault is { } unfit)
+            return unfit;
+        var work = found.Value.Work;
+        var note = $"as {like.Name ?? work.Label} to {like.TargetId} had it in version {version.Number}";
+        return await AddAsync(
+            found.Value,
+            new Beginning(work.Begin(read.Value, clock.GetUtcNow()), version.Guards, note),
+            like,
+            by,
+            cancel
+        );
+    }
+
+    private async Task<Outcome<Fit>> FitAsync(string kind, string sourceId, string targetId, CancellationToken cancel)
     {
         if (LaneWorks.Between.FirstOrDefault(w => w.Kind == kind) is not { } work)
             return new Reason("lane.noKind", $"“{kind}” is none of {string.Join(", ", LaneWorks.Between.Select(w => w.Kind))}.");
@@ -35,20 +85,25 @@ public sealed class LaneMaker(Database database, AdapterSource adapters, TimePro
         if (target.Fault is { } noTarget)
             return noTarget;
         var sides = LaneSides.Of(work.Record, source.Value, target.Value);
-        if ((work.Unfit(sides) ?? Lacking(sides)) is { } unfit)
-            return unfit;
+        return (work.Unfit(sides) ?? Lacking(sides)) is { } unfit ? unfit : new Fit(work, sides, sourceId, targetId);
+    }
 
+    private async Task<Outcome<string>> AddAsync(Fit fit, Beginning beginning, Lane? like, string by, CancellationToken cancel)
+    {
+        var (work, sides, sourceId, targetId) = fit;
         await using var db = database.CreateDbContext();
-        if (await db.Lanes.AnyAsync(l => l.Kind == kind && l.SourceId == sourceId && l.TargetId == targetId, cancel))
-            return new Reason("lane.exists", $"{work.Label} flow from {source.Value.System.Name} to {target.Value.System.Name} already.");
+        if (await db.Lanes.AnyAsync(l => l.Kind == work.Kind && l.SourceId == sourceId && l.TargetId == targetId, cancel))
+            return new Reason("lane.exists", $"{work.Label} flow from {sides.SourceName} to {sides.TargetName} already.");
         var id = await FreeIdAsync(db, $"{work.Label.Split(' ')[0].ToLowerInvariant()}-{sourceId}-{targetId}", cancel);
         db.Lanes.Add(
             new Lane
             {
                 Id = id,
-                Kind = kind,
+                Kind = work.Kind,
                 SourceId = sourceId,
                 TargetId = targetId,
+                SkuStartsWith = like?.SkuStartsWith,
+                PublishedOnly = like?.PublishedOnly ?? false,
                 RuleNumber = 1,
             }
         );
@@ -57,10 +112,11 @@ public sealed class LaneMaker(Database database, AdapterSource adapters, TimePro
             {
                 LaneId = id,
                 Number = 1,
-                Document = LaneJson.Write(work.Begin(work.Blank(sides)!, clock.GetUtcNow())),
+                Document = LaneJson.Write(beginning.Document),
+                Guards = beginning.Guards,
                 Author = by,
                 At = clock.GetUtcNow(),
-                Note = "as it begins",
+                Note = beginning.Note,
             }
         );
         await db.SaveChangesAsync(cancel);

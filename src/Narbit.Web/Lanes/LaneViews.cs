@@ -114,6 +114,9 @@ public sealed record LaneNamed(string? Name);
 /// <summary>A lane that somebody makes: what flows, from where, to where.</summary>
 public sealed record LaneToAdd(string Kind, string Source, string Target);
 
+/// <summary>Between which systems a lane like another one is made.</summary>
+public sealed record LaneToCopy(string Source, string Target);
+
 /// <summary>A document as a version of it was saved.</summary>
 public sealed record RuleView(int Number, string Author, DateTimeOffset At, string? Note, LaneDocument Document, GuardLimits Guards);
 

@@ -28,6 +28,7 @@ public static class LanesApi
         lanes.MapPut("/{id}/scope", ScopeAsync).WithName("setScope");
         lanes.MapPut("/{id}/off", OffAsync).WithName("switchLane");
         lanes.MapPut("/{id}/name", NameAsync).WithName("nameLane");
+        lanes.MapPost("/{id}/copy", CopyAsync).WithName("copyLane");
         lanes.MapPut("/{id}/timetable", TimesAsync).WithName("setTimetable");
         lanes.MapGet("/{id}/seam/{targetKey}", LaneSeam.GetAsync).WithName("getSeam");
         lanes.MapPost("/{id}/runs", StartAsync).WithName("startRun");
@@ -57,13 +58,33 @@ public static class LanesApi
         CancellationToken cancel
     )
     {
-        var made = await new LaneMaker(database, adapters, clock).MakeAsync(
-            request.Kind,
-            request.Source,
-            request.Target,
-            await People.AtWorkAsync(database, cancel),
-            cancel
-        );
+        var by = await People.AtWorkAsync(database, cancel);
+        var maker = new LaneMaker(database, adapters, clock);
+        return await MadeAsync(await maker.MakeAsync(request.Kind, request.Source, request.Target, by, cancel), database, live, cancel);
+    }
+
+    private static async Task<Results<Created<LaneSummary>, ProblemHttpResult>> CopyAsync(
+        string id,
+        LaneToCopy request,
+        Database database,
+        AdapterSource adapters,
+        TimeProvider clock,
+        LiveFeed live,
+        CancellationToken cancel
+    )
+    {
+        var by = await People.AtWorkAsync(database, cancel);
+        var maker = new LaneMaker(database, adapters, clock);
+        return await MadeAsync(await maker.CopyAsync(id, request.Source, request.Target, by, cancel), database, live, cancel);
+    }
+
+    private static async Task<Results<Created<LaneSummary>, ProblemHttpResult>> MadeAsync(
+        Outcome<string> made,
+        Database database,
+        LiveFeed live,
+        CancellationToken cancel
+    )
+    {
         if (made.Fault is { } fault)
             return Problems.Of(fault);
         live.Tell(new LiveEvent("lane", made.Value));

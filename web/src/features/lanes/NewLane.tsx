@@ -2,14 +2,18 @@ import { Button, Select } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
-import { api, take } from '../../shared/api'
+import { api, type LaneSummary, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
 import { Failed } from '../../shared/states'
 
 type Wanted = { kind: string | null; source: string | null; target: string | null }
 
-/** Makes a lane: what flows, from which system, to which. It begins by hand, with the simplest rule, and sends nothing by itself. */
-export function NewLane({ wanted, opened, close }: { wanted: Partial<Wanted>; opened: boolean; close: () => void }) {
+/**
+ * Makes a lane: what flows, from which system, to which. It begins by hand, with the simplest rule or as another lane has it, and sends
+ * nothing by itself.
+ */
+export function NewLane(props: { wanted: Partial<Wanted>; like?: LaneSummary; opened: boolean; close: () => void }) {
+  const { wanted, like, opened, close } = props
   const queries = useQueryClient()
   const navigate = useNavigate()
   const works = useQuery({ queryKey: ['works'], queryFn: () => take(api.GET('/api/works')), staleTime: Number.POSITIVE_INFINITY })
@@ -19,7 +23,12 @@ export function NewLane({ wanted, opened, close }: { wanted: Partial<Wanted>; op
   // Most flows from the hub; what is to flow to it comes from somewhere else.
   const lane: Wanted = { kind: null, source: wanted.target === hub ? null : hub, target: null, ...wanted, ...changed }
   const make = useMutation({
-    mutationFn: (body: { kind: string; source: string; target: string }) => take(api.POST('/api/lanes', { body })),
+    mutationFn: ({ kind, source, target }: { kind: string; source: string; target: string }) =>
+      take(
+        like
+          ? api.POST('/api/lanes/{id}/copy', { params: { path: { id: like.id } }, body: { source, target } })
+          : api.POST('/api/lanes', { body: { kind, source, target } }),
+      ),
     onSuccess: ({ id, work }) => {
       void queries.invalidateQueries({ queryKey: ['lanes'] })
       const first = work.steps.find((s) => s.key === 'map' || s.key === 'rule')?.key ?? 'scope'
@@ -29,7 +38,7 @@ export function NewLane({ wanted, opened, close }: { wanted: Partial<Wanted>; op
   const { kind, source, target } = lane
   const names = (systems.data ?? []).map((s) => ({ value: s.id, label: `${s.name}${s.isHub ? ' (hub)' : ''}` }))
   return (
-    <Dialog title="A new lane" opened={opened} close={close}>
+    <Dialog title={like ? `A lane like “${like.name} to ${like.target.name}”` : 'A new lane'} opened={opened} close={close}>
       <div className="stack">
         <div className="field-grid" style={{ gridTemplateColumns: '110px minmax(0, 1fr)' }}>
           <span>What flows</span>
@@ -37,6 +46,7 @@ export function NewLane({ wanted, opened, close }: { wanted: Partial<Wanted>; op
             aria-label="What flows"
             data={(works.data ?? []).map((w) => ({ value: w.kind, label: w.label }))}
             value={kind}
+            disabled={like !== undefined}
             onChange={(v) => setChanged({ ...changed, kind: v })}
           />
           <span>From</span>
@@ -49,7 +59,10 @@ export function NewLane({ wanted, opened, close }: { wanted: Partial<Wanted>; op
             onChange={(v) => setChanged({ ...changed, target: v })}
           />
         </div>
-        <span className="dim small">It runs by hand until you give it a timetable, and sends nothing before you have seen a preview.</span>
+        <span className="dim small">
+          {like && 'It takes over the rule, the map with its crosswalks, the guards and the scope. '}
+          It runs by hand until you give it a timetable, and sends nothing before you have seen a preview.
+        </span>
         {make.isError && <Failed error={make.error} />}
         <div className="row">
           <span className="grow" />

@@ -1,4 +1,5 @@
 import { Button, NumberInput, SegmentedControl, Select, Switch, TextInput } from '@mantine/core'
+import { useDisclosure } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
@@ -7,6 +8,7 @@ import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed, Loaded } from '../../shared/states'
 import { type FieldMap, mapOf, useDraft } from './draft'
+import { NewLane } from './NewLane'
 
 type Filter = NonNullable<FieldMap['filters']>[number]
 type Publish = NonNullable<FieldMap['publish']>
@@ -28,6 +30,7 @@ function Lane({ lane }: { lane: LaneSummary }) {
   const queries = useQueryClient()
   const [start, setStart] = useState(lane.skuStartsWith ?? '')
   const [published, setPublished] = useState(lane.publishedOnly)
+  const [copies, copying] = useDisclosure(false)
   const named = lane.name === lane.work.label ? '' : lane.name
   const [name, setName] = useState(named)
   const path = { params: { path: { id: lane.id } } }
@@ -92,7 +95,7 @@ function Lane({ lane }: { lane: LaneSummary }) {
       {save.isError && <Failed error={save.error} />}
       {turn.isError && <Failed error={turn.error} />}
       {rename.isError && <Failed error={rename.error} />}
-      <div>
+      <div className="row">
         <Button
           disabled={start === (lane.skuStartsWith ?? '') && published === lane.publishedOnly}
           loading={save.isPending}
@@ -100,7 +103,12 @@ function Lane({ lane }: { lane: LaneSummary }) {
         >
           Save the scope
         </Button>
+        <span className="grow" />
+        <Button onClick={copying.open}>Make another like it</Button>
       </div>
+      {copies && (
+        <NewLane opened like={lane} wanted={{ kind: lane.kind, source: lane.source.id, target: lane.target.id }} close={copying.close} />
+      )}
     </section>
   )
 }
