@@ -167,14 +167,12 @@ public sealed class WorkspaceDesk(Database database)
         if (s.Country is { } country && !Letters(country, 2))
             return Invalid($"“{country}” is no country; give its two letters, e.g. IE.");
         if (s.People.Count is 0 or > MostPeople || s.People.Any(p => p.Name.Length is 0 or > LongestName))
-            return Invalid($"Name the people who work here, each with at most {LongestName} characters, and at most {MostPeople} of them.");
+            return Invalid($"Name the people who work here, at most {MostPeople}, each with at most {LongestName} characters.");
         if (s.People.GroupBy(p => p.Name, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice)
             return Invalid($"Two people are called {twice.Key}; tell them apart.");
         if (s.People.FirstOrDefault(p => p.Mail is { } mail && !IsMail(mail)) is { } wrong)
             return Invalid($"“{wrong.Mail}” is no mail address.");
-        return s.People.Any(p => p.Name == s.Person)
-            ? null
-            : Invalid($"{s.Person} is at the screen, but is none of the people who work here.");
+        return s.People.Any(p => p.Name == s.Person) ? null : Invalid($"{s.Person} is none of the people who work here.");
     }
 
     private static bool IsMail(string mail) => System.Net.Mail.MailAddress.TryCreate(mail, out var read) && read.Address == mail;
