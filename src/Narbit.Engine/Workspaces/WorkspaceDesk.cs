@@ -136,7 +136,7 @@ public sealed class WorkspaceDesk(Database database)
         var names = await db.Systems.ToDictionaryAsync(s => s.Id, s => s.Name, cancel);
         string Named(string? id) => id is null ? "nothing" : names.GetValueOrDefault(id, id);
         return $"The others are paired with {Named(after)} from now on, and begin there with no pairs. The "
-            + $"{links.ToString("N0", CultureInfo.InvariantCulture)} pairs with {Named(before)} are kept, and count again when it is the hub "
+            + $"{links.ToString("N0", CultureInfo.InvariantCulture)} pairs with {Named(before)} are kept for the day when it is the hub "
             + "again. Lanes stay between the systems that they were made for.";
     }
 
