@@ -33,26 +33,35 @@ public enum ItemMemory
 public sealed record GivenItem(string Sku, string Item, ItemMemory For, bool PostsAnew);
 
 /// <summary>Where the default item stands in for a SKU.</summary>
-/// <param name="LaneId">The lane.</param>
-/// <param name="Sku">The SKU; empty: lines without one.</param>
-/// <param name="Title">What it was sold as last.</param>
-/// <param name="Orders">In how many orders.</param>
-/// <param name="Posted">How many of them the hub has.</param>
-/// <param name="Quantity">How many pieces.</param>
-/// <param name="Amount">For how much, as the store reckons.</param>
-/// <param name="Since">When the oldest of the orders was placed.</param>
-/// <param name="Anew">How many are posted anew by the next runs.</param>
-public sealed record DefaultItemUse(
-    string LaneId,
-    string Sku,
-    string? Title,
-    int Orders,
-    int Posted,
-    long Quantity,
-    decimal Amount,
-    DateTimeOffset Since,
-    int Anew
-);
+public sealed record DefaultItemUse
+{
+    /// <summary>The lane.</summary>
+    public required string LaneId { get; init; }
+
+    /// <summary>The SKU; empty: lines without one.</summary>
+    public required string Sku { get; init; }
+
+    /// <summary>What it was sold as last.</summary>
+    public string? Title { get; init; }
+
+    /// <summary>In how many orders.</summary>
+    public int Orders { get; init; }
+
+    /// <summary>How many of them the hub has.</summary>
+    public int Posted { get; init; }
+
+    /// <summary>How many pieces.</summary>
+    public long Quantity { get; init; }
+
+    /// <summary>For how much, as the store reckons.</summary>
+    public decimal Amount { get; init; }
+
+    /// <summary>When the oldest of the orders was placed.</summary>
+    public DateTimeOffset Since { get; init; }
+
+    /// <summary>How many are posted anew by the next runs.</summary>
+    public int Anew { get; init; }
+}
 
 /// <summary>Finds what was booked under a rule's default item, gives it its own, and has it posted anew.</summary>
 /// <param name="database">Where orders and decisions are.</param>
@@ -199,17 +208,18 @@ public sealed class DefaultItemDesk(Database database, OrderDesk orders, Decisio
     )
     {
         var orders = uses.Select(u => u.Standing).DistinctBy(s => s.Key).ToList();
-        return new DefaultItemUse(
-            laneId,
-            sku,
-            uses.MaxBy(u => u.Standing.PlacedAt).Line.Title,
-            orders.Count,
-            orders.Count(s => s.HubKey is not null),
-            uses.Sum(u => u.Line.Quantity),
-            uses.Sum(u => u.Line.Amount),
-            orders.Min(s => s.PlacedAt),
-            orders.Count(isAnew)
-        );
+        return new DefaultItemUse
+        {
+            LaneId = laneId,
+            Sku = sku,
+            Title = uses.MaxBy(u => u.Standing.PlacedAt).Line.Title,
+            Orders = orders.Count,
+            Posted = orders.Count(s => s.HubKey is not null),
+            Quantity = uses.Sum(u => u.Line.Quantity),
+            Amount = uses.Sum(u => u.Line.Amount),
+            Since = orders.Min(s => s.PlacedAt),
+            Anew = orders.Count(isAnew),
+        };
     }
 
     private static async Task<List<Standing>> StandingsAsync(NarbitContext db, string? laneId, CancellationToken cancel) =>
