@@ -8,6 +8,10 @@ namespace Narbit.Data;
 /// <summary>The SQLite file: where it is, how it is opened, how it is brought up to date.</summary>
 public sealed class Database : IDbContextFactory<NarbitContext>
 {
+    // SQLite's pool of connections, when it is empty, looks for connections that were forgotten, and takes one that another thread
+    // is just opening for one of them: it would be given to two. So only one is opened at a time; it takes microseconds.
+    private static readonly Lock OneAtATime = new();
+
     private readonly DbContextOptions<NarbitContext> _options;
     private long _mostPages;
 
@@ -16,7 +20,7 @@ public sealed class Database : IDbContextFactory<NarbitContext>
         Path = path;
         _options = new DbContextOptionsBuilder<NarbitContext>()
             .UseSqlite(ConnectionString(path))
-            .AddInterceptors(new Pragmas(this))
+            .AddInterceptors(new Opening(this))
             .Options;
     }
 
@@ -41,7 +45,7 @@ public sealed class Database : IDbContextFactory<NarbitContext>
     public async Task<SqliteConnection> OpenAsync(bool bulk, CancellationToken cancel)
     {
         var connection = new SqliteConnection(ConnectionString(Path));
-        await connection.OpenAsync(cancel);
+        Open(connection);
         await using var pragma = connection.CreateCommand();
         pragma.CommandText =
             (
@@ -59,12 +63,19 @@ public sealed class Database : IDbContextFactory<NarbitContext>
     public IDisposable Limit(int extraPages)
     {
         using var connection = new SqliteConnection(ConnectionString(Path));
-        connection.Open();
+        Open(connection);
         using var count = connection.CreateCommand();
         count.CommandText = "PRAGMA page_count";
         _mostPages = (long)count.ExecuteScalar()! + extraPages;
-        SqliteConnection.ClearAllPools();
+        ForgetConnections();
         return new Bound(this);
+    }
+
+    /// <summary>Closes the connections that are kept for later, as their pragmas are no longer right.</summary>
+    public static void ForgetConnections()
+    {
+        lock (OneAtATime)
+            SqliteConnection.ClearAllPools();
     }
 
     /// <summary>Whether an error says that the disk, or the room given to the file, is full.</summary>
@@ -83,8 +94,38 @@ public sealed class Database : IDbContextFactory<NarbitContext>
             Pooling = true,
         }.ToString();
 
-    private sealed class Pragmas(Database database) : DbConnectionInterceptor
+    private static void Open(DbConnection connection)
     {
+        lock (OneAtATime)
+            connection.Open();
+    }
+
+    /// <summary>Opens EF Core's connections the way ours are opened, and sets their pragmas.</summary>
+    private sealed class Opening(Database database) : DbConnectionInterceptor
+    {
+        public override InterceptionResult ConnectionOpening(
+            DbConnection connection,
+            ConnectionEventData eventData,
+            InterceptionResult result
+        )
+        {
+            Open(connection);
+            return InterceptionResult.Suppress();
+        }
+
+        public override ValueTask<InterceptionResult> ConnectionOpeningAsync(
+            DbConnection connection,
+            ConnectionEventData eventData,
+            InterceptionResult result,
+            CancellationToken cancellationToken = default
+        )
+        {
+            // SQLite's opening is no wait for anything: its asynchronous form is the same call.
+            cancellationToken.ThrowIfCancellationRequested();
+            Open(connection);
+            return ValueTask.FromResult(InterceptionResult.Suppress());
+        }
+
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
             using var command = connection.CreateCommand();
@@ -109,7 +150,7 @@ public sealed class Database : IDbContextFactory<NarbitContext>
         public void Dispose()
         {
             database._mostPages = 0;
-            SqliteConnection.ClearAllPools();
+            ForgetConnections();
         }
     }
 }

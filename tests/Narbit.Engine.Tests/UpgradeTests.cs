@@ -162,7 +162,7 @@ public sealed class UpgradeTests : IAsyncDisposable
 
     public ValueTask DisposeAsync()
     {
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Database.ForgetConnections();
         _folder.Delete(recursive: true);
         return ValueTask.CompletedTask;
     }

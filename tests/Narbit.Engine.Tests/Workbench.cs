@@ -420,7 +420,7 @@ public sealed class Workbench : IAsyncDisposable
         ShopDial.Shares = OfficeDial.Shares = new FaultShares();
         await Engine.DisposeAsync();
         await Sandbox.DisposeAsync();
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Database.ForgetConnections();
         _folder.Delete(recursive: true);
     }
 

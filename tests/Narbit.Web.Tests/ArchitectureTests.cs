@@ -122,7 +122,7 @@ public sealed class ArchitectureTests
             (await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.GetPendingMigrationsAsync(db.Database)).ShouldBeEmpty();
         }
 
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Database.ForgetConnections();
         folder.Delete(recursive: true);
     }
 

@@ -186,7 +186,7 @@ public sealed class RunningNarbit : IAsyncDisposable
     {
         await using (var db = new Narbit.Data.Database(Path.Combine(Folder, "narbit.db")).CreateDbContext())
             await act(db);
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Database.ForgetConnections();
     }
 
     public async Task<JsonNode> GetAsync(string path)
