@@ -150,6 +150,32 @@ public sealed class OnceOnlyTests
     }
 
     [Fact]
+    public async Task An_order_that_the_hub_took_before_Narbit_ended_is_found_there_and_the_store_hears_of_it()
+    {
+        await using var bench = await Workbench.OpenAsync(orders: 60);
+        var lane = await OrderLaneTests.LaneAsync(bench);
+        var preview = await bench.RunAsync(lane, preview: true);
+        await SqlAsync(
+            bench,
+            "CREATE TRIGGER NoPartner BEFORE INSERT ON Counterparts WHEN NEW.Kind = 'Order' BEGIN SELECT RAISE(ABORT, 'ended here'); END"
+        );
+        (await bench.Runs.SendAsync(preview.Id, new Choice(true), "Tester", default)).Fault.ShouldBeNull();
+        (await bench.EndedAsync(preview.Id)).State.ShouldBe(RunState.Failed);
+        var documents = bench.Sandbox.Orders.Book.Documents;
+        var taken = documents.Count;
+        taken.ShouldBeGreaterThan(0);
+
+        await SqlAsync(bench, "DROP TRIGGER NoPartner");
+        (await bench.Runs.TryAgainAsync(preview.Id, default)).Fault.ShouldBeNull();
+        (await bench.EndedAsync(preview.Id)).State.ShouldBe(RunState.Done, await bench.SaidAsync(preview));
+        documents = bench.Sandbox.Orders.Book.Documents;
+        documents.Count.ShouldBeGreaterThan(taken);
+        documents.Select(d => d.ExternalNumber).ShouldBeUnique();
+        var orders = bench.Sandbox.Orders.Shop.All.ToLookup(o => o.Number);
+        documents.ShouldAllBe(d => orders[d.ExternalNumber].First().HubNumber == d.Number);
+    }
+
+    [Fact]
     public async Task What_was_made_or_paired_by_somebody_else_meanwhile_is_not_made_again()
     {
         await using var bench = await Workbench.OpenAsync();

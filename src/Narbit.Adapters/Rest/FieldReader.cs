@@ -61,25 +61,30 @@ internal sealed class FieldReader(RestField field)
     }
 
     /// <summary>Writes a canonical value as the system wants it.</summary>
-    public void Write(Utf8JsonWriter json, string? canonical)
+    /// <param name="json">The object that it becomes a part of.</param>
+    /// <param name="name">Its name there.</param>
+    /// <param name="canonical">The value; null empties the field.</param>
+    public void Write(Utf8JsonWriter json, string name, string? canonical)
     {
         if (canonical is null)
-            json.WriteNull(Field.WriteAs!);
+            json.WriteNull(name);
+        else if (Field.Codes?.FirstOrDefault(c => c.Value == canonical).Key is { } code)
+            json.WriteString(name, code);
         else if (Field.Type == FieldType.List)
         {
-            json.WriteStartArray(Field.WriteAs!);
+            json.WriteStartArray(name);
             foreach (var one in MapValue.ReadList(canonical))
                 json.WriteStringValue(one);
             json.WriteEndArray();
         }
         else if (IsNumber && Field.DecimalMark != '.')
-            json.WriteString(Field.WriteAs!, FieldText.Written(Field, canonical));
+            json.WriteString(name, FieldText.Written(Field, canonical));
         else if (IsNumber)
-            json.WriteNumber(Field.WriteAs!, FieldText.Unscaled(canonical, Field.Factor));
+            json.WriteNumber(name, FieldText.Unscaled(canonical, Field.Factor));
         else if (Field.Type == FieldType.Boolean)
-            json.WriteBoolean(Field.WriteAs!, canonical == "true");
+            json.WriteBoolean(name, canonical == "true");
         else
-            json.WriteString(Field.WriteAs!, FieldText.Written(Field, canonical));
+            json.WriteString(name, FieldText.Written(Field, canonical));
     }
 
     private bool IsNumber => FieldText.IsNumber(Field.Type);
@@ -108,6 +113,7 @@ internal sealed class FieldReader(RestField field)
                 {
                     JsonValueKind.True => "true",
                     JsonValueKind.False => "false",
+                    JsonValueKind.String => FieldText.Canonical(Field, value.GetString()!),
                     _ => null,
                 };
             case FieldType.Instant or FieldType.Date:

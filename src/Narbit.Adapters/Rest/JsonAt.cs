@@ -1,8 +1,12 @@
+using System.Globalization;
 using System.Text.Json;
 
 namespace Narbit.Adapters.Rest;
 
-/// <summary>A path into a JSON value: names joined by dots. The empty path is the value itself; no path (null) leads nowhere.</summary>
+/// <summary>
+/// A path into a JSON value: names joined by dots; a number is a place in a list, from 0. The empty path is the value itself; no path (null)
+/// leads nowhere.
+/// </summary>
 internal readonly struct JsonAt(string? path)
 {
     private readonly string[]? _names = path?.TrimStart('^').Split('.', StringSplitOptions.RemoveEmptyEntries);
@@ -17,9 +21,21 @@ internal readonly struct JsonAt(string? path)
             return null;
         var here = root;
         foreach (var name in _names)
-            if (here.ValueKind != JsonValueKind.Object || !here.TryGetProperty(name, out here))
+            if (!Step(ref here, name))
                 return null;
         return here.ValueKind is JsonValueKind.Null or JsonValueKind.Undefined ? null : here;
+    }
+
+    private static bool Step(ref JsonElement here, string name)
+    {
+        if (here.ValueKind == JsonValueKind.Object)
+            return here.TryGetProperty(name, out here);
+        if (here.ValueKind != JsonValueKind.Array || !int.TryParse(name, CultureInfo.InvariantCulture, out var place))
+            return false;
+        if (place < 0 || place >= here.GetArrayLength())
+            return false;
+        here = here[place];
+        return true;
     }
 
     /// <summary>The values at the path: the entries of a list there, or the single object.</summary>

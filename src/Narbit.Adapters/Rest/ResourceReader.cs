@@ -47,11 +47,27 @@ internal sealed class ResourceReader(RestResource document)
 
     public ChildReader? Child(string list) => Array.Find(_children, c => c.Document.Name == list);
 
+    /// <summary>
+    /// The entries of a list; null: there is none. XML has no lists: what stands there once is one entry, and what does not stand there is
+    /// none.
+    /// </summary>
+    public List<JsonElement>? Entries(JsonElement root, ReplyForm form) =>
+        form == ReplyForm.Xml ? Entries(Records, root) ?? [] : Records.In(root) is { ValueKind: JsonValueKind.Array } list ? [.. list.EnumerateArray()] : null;
+
+    /// <summary>The entries at a place: a list there, or a single one; null: nothing stands there.</summary>
+    public static List<JsonElement>? Entries(JsonAt at, JsonElement root) =>
+        at.In(root) switch
+        {
+            { ValueKind: JsonValueKind.Array } list => [.. list.EnumerateArray()],
+            { ValueKind: JsonValueKind.Object } single => [single],
+            _ => null,
+        };
+
     /// <summary>Every record that the entries of a list hold.</summary>
-    public Outcome<IReadOnlyList<ReadRecord>> Read(JsonElement array)
+    public Outcome<IReadOnlyList<ReadRecord>> Read(List<JsonElement> entries)
     {
-        var records = new List<ReadRecord>(array.GetArrayLength());
-        foreach (var entry in array.EnumerateArray())
+        var records = new List<ReadRecord>(entries.Count);
+        foreach (var entry in entries)
         {
             if (Document.List.Each is null)
             {
@@ -194,7 +210,7 @@ internal sealed class ChildReader(RestChildren document)
         json.WriteStartObject();
         foreach (var reader in _readers)
             if (reader.Field.WriteAs is not null && entry.TryGetValue(reader.Field.Name, out var value))
-                reader.Write(json, value);
+                reader.Write(json, reader.Field.WriteAs!, value);
         json.WriteEndObject();
     }
 

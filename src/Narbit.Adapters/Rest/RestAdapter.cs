@@ -12,6 +12,8 @@ namespace Narbit.Adapters.Rest;
 /// </summary>
 public sealed class RestAdapter : IAdapter
 {
+    private const int SinglesAtOnce = 20;
+
     private readonly RestDocument _document;
     private readonly RestTransport _transport;
     private readonly Dictionary<RecordKind, ResourceReader> _resources;
@@ -33,17 +35,26 @@ public sealed class RestAdapter : IAdapter
                 r.Document.Kind,
                 r.Document.Label,
                 r.Fields,
-                r.Document.Write?.BatchSize ?? r.Document.Create?.BatchSize ?? 0
+                WrittenAtOnce(r.Document)
             )
             {
                 Updates = r.Document.Write is not null,
                 FoundBy = r.Document.Find?.Field,
                 Creates = r.Document.Create is not null,
-                Ends = r.Document.Write?.End is not null,
+                Ends = r.Document.Write is { End: not null } or { Ending: not null },
                 ReadWith = r.Document.List.With,
             }),
         ];
     }
+
+    // Where each record is a request of its own, several are on their way at once, and their look-ups are joined.
+    private static int WrittenAtOnce(RestResource resource) =>
+        ((RestChange?)resource.Write ?? resource.Create) switch
+        {
+            null => 0,
+            { Single: true } => SinglesAtOnce,
+            var several => several.BatchSize,
+        };
 
     /// <inheritdoc/>
     public IReadOnlyList<OfferedKind> Kinds { get; }
@@ -58,13 +69,22 @@ public sealed class RestAdapter : IAdapter
     public async Task<TestAnswer> TestAsync(CancellationToken cancel)
     {
         var watch = Stopwatch.StartNew();
-        var probe = await _transport.SendAsync(HttpMethod.Get, _document.Test.Path, default, attempts: 2, repeatUnanswered: true, cancel);
+        var probe = await _transport.SendAsync(
+            new RestRequest
+            {
+                Method = HttpMethod.Get,
+                Path = _document.Test.Path,
+                Attempts = 2,
+                MayBeEmpty = true,
+            },
+            cancel
+        );
         var milliseconds = (int)watch.ElapsedMilliseconds;
         if (probe.Fault is { } fault)
             return new TestAnswer(false, fault.Words, milliseconds);
         string? name;
         using (probe.Value)
-            name = new JsonAt(_document.Test.NamePath).TextIn(probe.Value.RootElement);
+            name = new JsonAt(_document.Test.NamePath).TextIn(probe.Value.Root);
 
         var found = new List<string>();
         foreach (var resource in _resources.Values.Where(r => r.Document.List.With is null))
@@ -102,37 +122,28 @@ public sealed class RestAdapter : IAdapter
     )
     {
         var resource = _resources[kind];
-        var list = resource.Document.List;
-        var page = cursor ?? (list.Paging == RestPaging.Page ? "1" : null);
-        var reply = await _transport.SendAsync(
-            HttpMethod.Get,
-            With(list.Path!, Query(list, page, changedSince)),
-            default,
-            _document.Limits.Attempts,
-            repeatUnanswered: true,
-            cancel
-        );
+        var page = new ListPage(resource, cursor, changedSince);
+        var reply = await _transport.SendAsync(Asking(page.Call), cancel);
         if (reply.Fault is { } fault)
             return fault;
-        using var json = reply.Value;
-        if (resource.Records.In(json.RootElement) is not { ValueKind: JsonValueKind.Array } array)
+        using var content = reply.Value;
+        if (resource.Entries(content.Root, _document.Replies) is not { } entries)
             return new Reason(
                 "noList",
-                $"{_document.Name} answered, but without the list “{list.Records}” that its description names for "
+                $"{_document.Name} answered, but without the list “{resource.Document.List.Records}” that its description names for "
                     + $"{resource.Document.Label}."
             );
 
-        var records = resource.Read(array);
+        var records = resource.Read(entries);
         if (records.Fault is { } unreadable)
             return Named(unreadable);
-        var beside = Beside(kind, array);
+        var beside = Beside(kind, entries);
         if (beside.Fault is { } besides)
             return Named(besides);
-        var listed = array.GetArrayLength();
-        return new RecordPage(records.Value, Next(resource, json.RootElement, page, listed), listed, Total(resource, json.RootElement))
-        {
-            Beside = beside.Value,
-        };
+        var next = page.Next(content, entries.Count, records.Value, _transport.Base);
+        if (next.Fault is { } endless)
+            return Named(endless);
+        return new RecordPage(records.Value, next.Value.Cursor, entries.Count, page.Total(content.Root)) { Beside = beside.Value };
     }
 
     /// <inheritdoc/>
@@ -152,44 +163,64 @@ public sealed class RestAdapter : IAdapter
         CancellationToken cancel
     ) =>
         _resources[kind].Document.Find is { } find
-            ? await AskForAsync(_resources[kind], new RestLookup(find.Path, find.Parameter, find.Size), values, cancel)
+            ? await AskForAsync(_resources[kind], find, values, cancel)
             : new Reason("noFind", $"{_document.Name} has no way to find {_resources[kind].Document.Label} by what stands in them.");
 
     private async Task<Outcome<IReadOnlyList<ReadRecord>>> AskForAsync(
         ResourceReader resource,
-        RestLookup lookup,
+        RestAsk ask,
         IReadOnlyCollection<string> wanted,
         CancellationToken cancel
     )
     {
-        var found = new List<ReadRecord>(wanted.Count);
-        foreach (var some in wanted.Chunk(lookup.Size))
-        {
-            var path = With(lookup.Path, [$"{lookup.Parameter}={string.Join(',', some.Select(Uri.EscapeDataString))}"]);
-            var reply = await _transport.SendAsync(
-                HttpMethod.Get,
-                path,
-                default,
-                _document.Limits.Attempts,
-                repeatUnanswered: true,
-                cancel
-            );
-            if (reply.Fault is { } fault)
-                return fault;
-            using var json = reply.Value;
-            if (resource.Records.In(json.RootElement) is not { ValueKind: JsonValueKind.Array } array)
-                return new Reason(
-                    "noList",
-                    $"{_document.Name} answered a look-up " + $"without the list “{resource.Document.List.Records}”."
-                );
-            var records = resource.Read(array);
-            if (records.Fault is { } unreadable)
-                return Named(unreadable);
-            found.AddRange(records.Value);
-        }
-
-        return found;
+        var groups = wanted.Chunk(ask.Parameter is null ? 1 : ask.Size);
+        var answers = await Task.WhenAll(groups.Select(some => AskOnceAsync(resource, ask, some, cancel)));
+        if (Array.Find(answers, a => a.Fault is not null) is { Fault: { } fault })
+            return fault;
+        return answers.SelectMany(a => a.Value).ToList();
     }
+
+    private async Task<Outcome<IReadOnlyList<ReadRecord>>> AskOnceAsync(
+        ResourceReader resource,
+        RestAsk ask,
+        string[] wanted,
+        CancellationToken cancel
+    )
+    {
+        var body = new RestBody(ask);
+        if (ask.Parameter is { } parameter)
+            body.Say(parameter, wanted);
+        var reply = await _transport.SendAsync(Asking(ask.Method, body.Path(wanted[0]), body.Content()), cancel);
+        // By a path of its own, a record that is gone is a path that is not there.
+        if (reply.Fault is { Code: "notFound" } && ask.Parameter is null)
+            return new List<ReadRecord>();
+        if (reply.Fault is { } fault)
+            return fault;
+        using var content = reply.Value;
+        var entries = ask.Records is { } at
+            ? ResourceReader.Entries(new JsonAt(at), content.Root)
+            : resource.Entries(content.Root, _document.Replies);
+        if (entries is null)
+            return new Reason(
+                "noList",
+                $"{_document.Name} answered a look-up without the list “{ask.Records ?? resource.Document.List.Records}”."
+            );
+        var records = resource.Read(entries);
+        return records.Fault is { } unreadable ? Named(unreadable) : records;
+    }
+
+    private RestRequest Asking(RestBody body, string method) => Asking(method, body.Path(), body.Content());
+
+    private RestRequest Asking((RestBody Body, string Method) call) => Asking(call.Body, call.Method);
+
+    private RestRequest Asking(string method, string path, ReadOnlyMemory<byte> body) =>
+        new()
+        {
+            Method = new HttpMethod(method),
+            Path = path,
+            Body = body,
+            Attempts = _document.Limits.Attempts,
+        };
 
     /// <inheritdoc/>
     public async Task<IReadOnlyList<WriteAnswer>> WriteAsync(RecordKind kind, IReadOnlyList<RecordWrite> writes, CancellationToken cancel)
@@ -197,7 +228,7 @@ public sealed class RestAdapter : IAdapter
         var resource = _resources[kind];
         RestBatch batch = writes is [{ Act: WriteAct.Create }, ..]
             ? new CreateBatch(_document.Name, resource)
-            : new UpdateBatch(_document.Name, resource);
+            : new UpdateBatch(_document.Name, resource, writes is [{ Act: WriteAct.End }, ..]);
         if (writes.Count > batch.Size)
         {
             var parts = await Task.WhenAll(writes.Chunk(batch.Size).Select(some => WriteAsync(kind, some, cancel)));
@@ -221,7 +252,19 @@ public sealed class RestAdapter : IAdapter
     {
         // A batch that fails is taken apart below, so only a single record is worth all attempts.
         var attempts = writes.Count > 1 ? Math.Min(3, _document.Limits.Attempts) : _document.Limits.Attempts;
-        var asked = await _transport.AskAsync(batch.Method, batch.Path, body, attempts, batch.RepeatsSafely, cancel);
+        var asked = await _transport.AskAsync(
+            new RestRequest
+            {
+                Method = batch.Method,
+                Path = batch.Path(writes[0]),
+                Body = body,
+                Attempts = attempts,
+                RepeatUnanswered = batch.RepeatsSafely,
+                MayBeEmpty = batch.IsSingle,
+                Header = batch.Header(writes[0]),
+            },
+            cancel
+        );
         var reply = asked.Outcome;
         if (reply.Fault is { } fault)
         {
@@ -238,40 +281,42 @@ public sealed class RestAdapter : IAdapter
             return [.. writes.Select(w => new WriteAnswer(w.Key, batch.FateOf(fault), fault) { Requests = asked.Attempts })];
         }
 
-        using var json = reply.Value;
+        using var content = reply.Value;
+        var found = await KeyByFindAsync(kind, batch, writes, content, cancel);
         return
         [
             .. batch
-                .Answers(writes, json.RootElement)
+                .Answers(writes, content, found)
                 .Select(a => asked.Trouble is null ? a : a with { Requests = asked.Attempts, Trouble = asked.Trouble }),
         ];
     }
 
     private Reason Named(Reason fault) => fault with { Words = $"{_document.Name}: {fault.Words}" };
 
-    private static List<string> Query(RestList list, string? page, DateTimeOffset? changedSince)
+    // A system that creates one record and does not say under which key is asked for it by what stands in a field.
+    private async Task<string?> KeyByFindAsync(
+        RecordKind kind,
+        RestBatch batch,
+        List<RecordWrite> writes,
+        RestReply reply,
+        CancellationToken cancel
+    )
     {
-        var query = new List<string>();
-        if (list.SizeParameter is { } size)
-            query.Add($"{size}={list.Size}");
-        if (page is not null && list.PageParameter is { } parameter)
-            query.Add($"{parameter}={Uri.EscapeDataString(page)}");
-        if (changedSince is { } since && list.ChangedSince is { } changed)
-        {
-            var instant = since.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture);
-            query.Add($"{changed}={Uri.EscapeDataString(instant)}");
-        }
-
-        return query;
+        if (!batch.AsksForKey(reply) || _resources[kind].Document.Find is not { } find)
+            return null;
+        if (writes[0].Values.GetValueOrDefault(find.Field) is not { Length: > 0 } value)
+            return null;
+        var found = await FindAsync(kind, [value], cancel);
+        return found.ValueOrDefault is [{ } only] ? only.Key : null;
     }
 
     // Records of other kinds within the same entries; one that several entries name counts as the last of them has it.
-    private Outcome<IReadOnlyDictionary<RecordKind, IReadOnlyList<ReadRecord>>> Beside(RecordKind kind, JsonElement array)
+    private Outcome<IReadOnlyDictionary<RecordKind, IReadOnlyList<ReadRecord>>> Beside(RecordKind kind, List<JsonElement> entries)
     {
         var beside = new Dictionary<RecordKind, IReadOnlyList<ReadRecord>>();
         foreach (var other in _resources.Values.Where(r => r.Document.List.With == kind))
         {
-            var read = other.Read(array);
+            var read = other.Read(entries);
             if (read.Fault is { } fault)
                 return fault;
             var byKey = new Dictionary<string, ReadRecord>(StringComparer.Ordinal);
@@ -282,28 +327,4 @@ public sealed class RestAdapter : IAdapter
 
         return beside;
     }
-
-    private static int? Total(ResourceReader resource, JsonElement root) =>
-        resource.Total.TextIn(root) is { } text && int.TryParse(text, CultureInfo.InvariantCulture, out var number) ? number : null;
-
-    private static string? Next(ResourceReader resource, JsonElement root, string? page, int listed)
-    {
-        var list = resource.Document.List;
-        switch (list.Paging)
-        {
-            case RestPaging.Cursor:
-                return resource.Next.TextIn(root) is { Length: > 0 } next ? next : null;
-            case RestPaging.Page:
-                var number = int.Parse(page!, CultureInfo.InvariantCulture);
-                var more = int.TryParse(resource.Pages.TextIn(root), CultureInfo.InvariantCulture, out var pages)
-                    ? number < pages
-                    : listed >= list.Size;
-                return more ? (number + 1).ToString(CultureInfo.InvariantCulture) : null;
-            default:
-                return null;
-        }
-    }
-
-    private static string With(string path, List<string> query) =>
-        query.Count == 0 ? path : $"{path}{(path.Contains('?', StringComparison.Ordinal) ? '&' : '?')}{string.Join('&', query)}";
 }

@@ -15,11 +15,34 @@ public enum RestScheme
     /// <summary>A key in a header of its own.</summary>
     Header,
 
+    /// <summary>A key in a parameter of every address.</summary>
+    Query,
+
     /// <summary>HTTP basic authentication, RFC 7617.</summary>
     Basic,
 
     /// <summary>A bearer token, RFC 6750.</summary>
     Bearer,
+
+    /// <summary>Tokens that are fetched with a client's name and secret, and renewed before they end: OAuth 2.0, RFC 6749 section 4.4.</summary>
+    ClientCredentials,
+}
+
+/// <summary>What replies are written in.</summary>
+[JsonConverter(typeof(CamelCaseEnum<ReplyForm>))]
+public enum ReplyForm
+{
+    /// <summary>JSON.</summary>
+    Json,
+
+    /// <summary>
+    /// XML without a document type. An element is an object of its elements and attributes (with @ before their names), or its text;
+    /// elements of one name beside each other are a list.
+    /// </summary>
+    Xml,
+
+    /// <summary>CSV: a list of objects, one a row, by the names in the first line.</summary>
+    Csv,
 }
 
 /// <summary>How pages follow each other.</summary>
@@ -32,8 +55,17 @@ public enum RestPaging
     /// <summary>Each reply names the cursor of the next page.</summary>
     Cursor,
 
-    /// <summary>Pages are numbered from 1.</summary>
+    /// <summary>Pages are numbered.</summary>
     Page,
+
+    /// <summary>Each page is asked for by the number of entries before it.</summary>
+    Offset,
+
+    /// <summary>Each reply has the address of the next page in its Link header, RFC 8288.</summary>
+    Link,
+
+    /// <summary>Each page is asked for by the key of the last record of the page before.</summary>
+    LastKey,
 }
 
 /// <summary>A system's description to the REST adapter. The guide is docs/connect.md.</summary>
@@ -66,6 +98,9 @@ public sealed record RestDocument : ISystemDocument
     /// <summary>How it signs callers in.</summary>
     public RestAuthentication Authentication { get; init; } = new();
 
+    /// <summary>What its replies are written in.</summary>
+    public ReplyForm Replies { get; init; }
+
     /// <summary>What to call to see whether it answers.</summary>
     public required RestProbe Test { get; init; }
 
@@ -74,6 +109,11 @@ public sealed record RestDocument : ISystemDocument
 
     /// <summary>Paths at which a refusal keeps its words, tried in order.</summary>
     public IReadOnlyList<string> ErrorPaths { get; init; } = [];
+
+    /// <summary>
+    /// Paths at which a reply that looks well (200) says that the request failed: something stands there that is no empty list.
+    /// </summary>
+    public IReadOnlyList<string> FailurePaths { get; init; } = [];
 
     /// <summary>Its webhooks; null: it sends none.</summary>
     public HookDescription? Webhook { get; init; }
@@ -145,7 +185,7 @@ public sealed record RestDocument : ISystemDocument
             return "resources: the system offers nothing.";
         if (LeadsElsewhere(Test.Path))
             return Elsewhere("test.path");
-        return null;
+        return Authentication.FirstFault() is { } signIn ? $"authentication.{signIn}" : null;
     }
 
     private string? HookFault() =>
@@ -174,8 +214,10 @@ public sealed record RestDocument : ISystemDocument
                 : $"{at}.with: name a kind of this system that has a list of its own, and no path beside it.";
         if (list.Path is null || list.Records is null)
             return $"{at}: needs a path and where the reply keeps the records, or the kind whose list holds them (with).";
-        if (LeadsElsewhere(list.Path))
-            return Elsewhere($"{at}.path");
+        if (CallFault(list, at) is { } call)
+            return call;
+        if (list.Paging is RestPaging.Page or RestPaging.Offset or RestPaging.Cursor or RestPaging.LastKey && list.PageParameter is null)
+            return $"{at}.pageParameter: say which parameter asks for the next page.";
         return list.Size is < 1 or > 10_000 ? $"{at}.size: must be from 1 to 10,000." : null;
     }
 
@@ -197,25 +239,35 @@ public sealed record RestDocument : ISystemDocument
             return $"{at}.lookup: a kind whose records are created needs a way to look them up, so that it can be confirmed.";
         if (resource.Find is { } find && resource.Fields.All(f => f.Name != find.Field))
             return $"{at}.find.field: “{find.Field}” is none of its fields.";
-        if (resource.Find is { Size: < 1 })
-            return $"{at}.find.size: must be 1 or more.";
-        if (resource.Create is { BatchSize: < 1 })
-            return $"{at}.create.batchSize: must be 1 or more.";
-        if (resource.Write is { BatchSize: < 1 })
-            return $"{at}.write.batchSize: must be 1 or more.";
-        if (resource.Lookup is { Size: < 1 })
-            return $"{at}.lookup.size: must be 1 or more.";
-        (string Name, string? Path)[] calls =
+        (string Name, RestCall? Call)[] calls =
         [
-            ("lookup", resource.Lookup?.Path),
-            ("find", resource.Find?.Path),
-            ("write", resource.Write?.Path),
-            ("create", resource.Create?.Path),
+            ("lookup", resource.Lookup),
+            ("find", resource.Find),
+            ("write", resource.Write),
+            ("write.ending", resource.Write?.Ending),
+            ("create", resource.Create),
         ];
-        foreach (var (name, path) in calls)
-            if (path is not null && LeadsElsewhere(path))
-                return Elsewhere($"{at}.{name}.path");
-        return null;
+        foreach (var (name, call) in calls)
+            if (call is not null && CallFault(call, $"{at}.{name}") is { } fault)
+                return fault;
+        return resource.Write?.FirstFault($"{at}.write") ?? resource.Create?.FirstFault(resource.Find, $"{at}.create");
+    }
+
+    private static string? CallFault(RestCall call, string at)
+    {
+        if (LeadsElsewhere(call.Path ?? ""))
+            return Elsewhere($"{at}.path");
+        if (call is { Body: not null, Method: "GET" })
+            return $"{at}.method: a call with a body is no GET.";
+        if (call.Body is { ValueKind: not JsonValueKind.Object })
+            return $"{at}.body: must be an object.";
+        var size = call switch
+        {
+            RestAsk ask => ("size", ask.Size),
+            RestChange change => ("batchSize", change.BatchSize),
+            _ => ("", 1),
+        };
+        return size.Item2 < 1 ? $"{at}.{size.Item1}: must be 1 or more." : null;
     }
 
     private static string? Twice(IReadOnlyList<RestField> fields) =>
@@ -236,9 +288,39 @@ public sealed record RestDocument : ISystemDocument
 }
 
 /// <summary>How callers sign in.</summary>
-/// <param name="Scheme">The scheme.</param>
-/// <param name="Header">The header of <see cref="RestScheme.Header"/>.</param>
-public sealed record RestAuthentication(RestScheme Scheme = RestScheme.None, string? Header = null);
+public sealed record RestAuthentication
+{
+    /// <summary>The scheme.</summary>
+    public RestScheme Scheme { get; init; }
+
+    /// <summary>The header of <see cref="RestScheme.Header"/>.</summary>
+    public string? Header { get; init; }
+
+    /// <summary>The parameter of <see cref="RestScheme.Query"/>.</summary>
+    public string? Parameter { get; init; }
+
+    /// <summary>
+    /// Where tokens are fetched, for <see cref="RestScheme.ClientCredentials"/>: a path below the system's address, or an address of its
+    /// own.
+    /// </summary>
+    public string? Token { get; init; }
+
+    /// <summary>What the token shall be good for, as the system names it; null: nothing is said.</summary>
+    public string? Scope { get; init; }
+
+    /// <summary>Whether the client's name and secret are sent in the body of the request for a token, not as basic authentication.</summary>
+    public bool ClientInBody { get; init; }
+
+    internal string? FirstFault() =>
+        this switch
+        {
+            { Scheme: RestScheme.Header, Header: not { Length: > 0 } } => "header: name the header that carries the key.",
+            { Scheme: RestScheme.Query, Parameter: not { Length: > 0 } } => "parameter: name the parameter that carries the key.",
+            { Scheme: RestScheme.ClientCredentials, Token: not { Length: > 0 } } =>
+                "token: say where tokens are fetched, by a path or an address.",
+            _ => null,
+        };
+}
 
 /// <summary>A call that shows whether the system answers.</summary>
 /// <param name="Path">The path.</param>
@@ -256,6 +338,98 @@ public sealed record RestLimits
 
     /// <summary>How often a request is tried in all.</summary>
     public int Attempts { get; init; } = 5;
+
+    /// <summary>
+    /// The header that says how many requests are left, where it is not <c>RateLimit-Remaining</c>; together with
+    /// <see cref="ResetHeader"/> it makes Narbit wait before the system has to refuse.
+    /// </summary>
+    public string? RemainingHeader { get; init; }
+
+    /// <summary>
+    /// The header that says when there are requests again, where it is not <c>RateLimit-Reset</c>: in how many seconds, or the second
+    /// since 1970.
+    /// </summary>
+    public string? ResetHeader { get; init; }
+}
+
+/// <summary>A call to the system.</summary>
+public abstract record RestCall
+{
+    /// <summary>The path below the system's address; <c>{key}</c> in it stands for the record's key.</summary>
+    public string? Path { get; init; }
+
+    /// <summary>The method.</summary>
+    public string Method { get; init; } = "GET";
+
+    /// <summary>
+    /// What a call with a body always says, e.g. the text of a GraphQL query. Parameters then go into the body, at the places that their
+    /// names lead to (names joined by dots), and not into the address.
+    /// </summary>
+    public JsonElement? Body { get; init; }
+}
+
+/// <summary>A call that asks for certain records.</summary>
+public abstract record RestAsk : RestCall
+{
+    /// <summary>
+    /// The parameter for what is asked for, joined by commas (in a body: a list); null: the path has <c>{key}</c>, and one record is asked
+    /// for at a time.
+    /// </summary>
+    public string? Parameter { get; init; }
+
+    /// <summary>The most that is asked for in a call.</summary>
+    public int Size { get; init; } = 50;
+
+    /// <summary>
+    /// Where the reply keeps what was asked for, a list or a single entry; null: where the list's reply does. The empty path is the reply
+    /// itself.
+    /// </summary>
+    public string? Records { get; init; }
+}
+
+/// <summary>A call that changes something.</summary>
+public abstract record RestChange : RestCall
+{
+    /// <summary>The name of the list in the body; null: a call takes one record, and its path may have <c>{key}</c>.</summary>
+    public string? Records { get; init; }
+
+    /// <summary>Where the body has the record, for calls that take one; null: the body is the record.</summary>
+    public string? Record { get; init; }
+
+    /// <summary>The name of the idempotency key in the record; null: it is not there.</summary>
+    public string? IdempotencyKey { get; init; }
+
+    /// <summary>The header with the idempotency key, for calls that take one record; null: there is none.</summary>
+    public string? IdempotencyHeader { get; init; }
+
+    /// <summary>The most records in a call.</summary>
+    public int BatchSize { get; init; } = 1;
+
+    /// <summary>Where the reply keeps the list of results; needed for calls that take several records.</summary>
+    public string? Results { get; init; }
+
+    /// <summary>Where a result says how it went.</summary>
+    public string? ResultState { get; init; }
+
+    /// <summary>The word for went well.</summary>
+    public string? ResultOk { get; init; }
+
+    /// <summary>Where a result keeps its words.</summary>
+    public string? ResultMessage { get; init; }
+
+    /// <summary>Whether a call takes one record.</summary>
+    internal bool Single => Records is null;
+
+    internal bool KnowsKeys => IdempotencyKey is not null || IdempotencyHeader is not null;
+
+    internal string? FirstFault(string at) =>
+        Single
+            ? BatchSize > 1 ? $"{at}.batchSize: without “records” a call takes one record."
+                : null
+        : Results is null || ResultState is null || ResultOk is null
+            ? $"{at}: a call that takes several records needs results, resultState and resultOk."
+        : IdempotencyHeader is not null ? $"{at}.idempotencyHeader: a call that takes several records has their keys in its body."
+        : null;
 }
 
 /// <summary>One record kind of the system.</summary>
@@ -299,11 +473,8 @@ public sealed record RestResource
 }
 
 /// <summary>How records are listed.</summary>
-public sealed record RestList
+public sealed record RestList : RestCall
 {
-    /// <summary>The path of the call.</summary>
-    public string? Path { get; init; }
-
     /// <summary>Where the reply keeps the list.</summary>
     public string? Records { get; init; }
 
@@ -319,8 +490,11 @@ public sealed record RestList
     /// <summary>How pages follow each other.</summary>
     public RestPaging Paging { get; init; }
 
-    /// <summary>The parameter for the cursor or the page number.</summary>
+    /// <summary>The parameter for the cursor, the page number, the offset or the last key.</summary>
     public string? PageParameter { get; init; }
+
+    /// <summary>The number of the first page.</summary>
+    public int FirstPage { get; init; } = 1;
 
     /// <summary>The parameter for the page size.</summary>
     public string? SizeParameter { get; init; }
@@ -341,18 +515,15 @@ public sealed record RestList
     public string? ChangedSince { get; init; }
 }
 
-/// <summary>How records are read by key; the reply has the shape of the list's.</summary>
-/// <param name="Path">The path of the call.</param>
-/// <param name="Parameter">The parameter for the keys, joined by commas.</param>
-/// <param name="Size">The most keys in a call.</param>
-public sealed record RestLookup(string Path, string Parameter, int Size = 50);
+/// <summary>How records are read by key.</summary>
+public sealed record RestLookup : RestAsk;
 
-/// <summary>How records are found by what stands in a field; the reply has the shape of the list's.</summary>
-/// <param name="Field">The field's name.</param>
-/// <param name="Path">The path of the call.</param>
-/// <param name="Parameter">The parameter for the values, joined by commas.</param>
-/// <param name="Size">The most values in a call.</param>
-public sealed record RestFind(string Field, string Path, string Parameter, int Size = 50);
+/// <summary>How records are found by what stands in a field.</summary>
+public sealed record RestFind : RestAsk
+{
+    /// <summary>The field's name.</summary>
+    public required string Field { get; init; }
+}
 
 /// <summary>A field.</summary>
 public sealed record RestField : DocumentField
@@ -404,21 +575,13 @@ public sealed record RestChildren
 }
 
 /// <summary>
-/// How records are created, in batches. The system must know idempotency keys: a creation without an answer is sent again.
+/// How records are created. The system knows idempotency keys, so that a creation without an answer can be sent again; or records can be
+/// found by what stands in a field, so that Narbit can ask whether it arrived.
 /// </summary>
-public sealed record RestCreate
+public sealed record RestCreate : RestChange
 {
-    /// <summary>The path of the call.</summary>
-    public required string Path { get; init; }
-
-    /// <summary>The method.</summary>
-    public string Method { get; init; } = "POST";
-
-    /// <summary>The name of the list in the body.</summary>
-    public required string Records { get; init; }
-
-    /// <summary>The name of the idempotency key in the body.</summary>
-    public required string IdempotencyKey { get; init; }
+    /// <summary>A creation, by POST where nothing else is said.</summary>
+    public RestCreate() => Method = "POST";
 
     /// <summary>The name of the parent's key in the body; null: records have no parents.</summary>
     public string? Parent { get; init; }
@@ -429,69 +592,68 @@ public sealed record RestCreate
     /// <summary>The name of what sisters share in the body; null: they are told by nothing.</summary>
     public string? Group { get; init; }
 
-    /// <summary>The most records in a call.</summary>
-    public int BatchSize { get; init; } = 1;
+    /// <summary>Where a result repeats the idempotency key, for calls that take several records.</summary>
+    public string? ResultRequest { get; init; }
 
-    /// <summary>Where the reply keeps the list of results.</summary>
-    public required string Results { get; init; }
+    /// <summary>Where a result (of a call that takes one record, the reply) keeps the new record's key.</summary>
+    public string? ResultKey { get; init; }
 
-    /// <summary>Where a result repeats the idempotency key.</summary>
-    public required string ResultRequest { get; init; }
+    /// <summary>Whether the new record's key is the last part of the address in the reply's Location header.</summary>
+    public bool KeyInLocation { get; init; }
 
-    /// <summary>Where a result keeps the new record's key.</summary>
-    public required string ResultKey { get; init; }
-
-    /// <summary>Where a result says how it went.</summary>
-    public required string ResultState { get; init; }
-
-    /// <summary>The word for went well.</summary>
-    public required string ResultOk { get; init; }
-
-    /// <summary>Where a result keeps its words.</summary>
-    public string? ResultMessage { get; init; }
+    internal string? FirstFault(RestFind? find, string at)
+    {
+        if (FirstFault(at) is { } fault)
+            return fault;
+        if (!Single)
+            return IdempotencyKey is null || ResultRequest is null || ResultKey is null
+                ? $"{at}: a call that creates several records needs idempotencyKey, resultRequest and resultKey."
+                : null;
+        if (!KnowsKeys && find is null)
+            return $"{at}: needs an idempotency key (idempotencyKey or idempotencyHeader), or a way to find out whether a creation "
+                + "arrived (find); otherwise one without an answer might be made twice.";
+        return ResultKey is null && !KeyInLocation && find is null
+            ? $"{at}.resultKey: say where the reply keeps the new record's key, or how the record is found (find)."
+            : null;
+    }
 }
 
-/// <summary>How records are written, in batches.</summary>
-public sealed record RestWrite
+/// <summary>How records are written.</summary>
+public sealed record RestWrite : RestChange
 {
-    /// <summary>The path of the call.</summary>
-    public required string Path { get; init; }
+    /// <summary>A write, by POST where nothing else is said.</summary>
+    public RestWrite() => Method = "POST";
 
-    /// <summary>The method.</summary>
-    public string Method { get; init; } = "POST";
-
-    /// <summary>The name of the list in the body.</summary>
-    public required string Records { get; init; }
-
-    /// <summary>The name of a record's key in the body.</summary>
-    public required string Key { get; init; }
+    /// <summary>The name of a record's key in its body; null: it stands in the path alone.</summary>
+    public string? Key { get; init; }
 
     /// <summary>Whether keys are numbers in the body.</summary>
     public bool NumericKey { get; init; }
 
-    /// <summary>
-    /// The name of the idempotency key in the body; null: the system knows none, and a write without an answer is not tried again blindly.
-    /// </summary>
-    public string? IdempotencyKey { get; init; }
-
-    /// <summary>The name of the flag in the body that ends a record; null: records cannot be ended.</summary>
+    /// <summary>The name of the flag in the body that ends a record; null: records are not ended that way.</summary>
     public string? End { get; init; }
 
-    /// <summary>The most records in a call.</summary>
-    public int BatchSize { get; init; } = 1;
-
-    /// <summary>Where the reply keeps the list of results.</summary>
-    public required string Results { get; init; }
+    /// <summary>A call that ends one record, e.g. DELETE; null: records are not ended that way.</summary>
+    public RestEnding? Ending { get; init; }
 
     /// <summary>Where a result keeps the record's key.</summary>
-    public required string ResultKey { get; init; }
+    public string? ResultKey { get; init; }
 
-    /// <summary>Where a result says how it went.</summary>
-    public required string ResultState { get; init; }
+    internal new string? FirstFault(string at) =>
+        base.FirstFault(at)
+        ?? (
+            Single
+                ? Key is null && Path?.Contains("{key}", StringComparison.Ordinal) != true
+                    ? $"{at}.path: say with {{key}} where the record's key stands, or name it in the body (key)."
+                    : null
+            : Key is null || ResultKey is null ? $"{at}: a call that takes several records needs key and resultKey."
+            : null
+        );
+}
 
-    /// <summary>The word for went well.</summary>
-    public required string ResultOk { get; init; }
-
-    /// <summary>Where a result keeps its words.</summary>
-    public string? ResultMessage { get; init; }
+/// <summary>A call that ends one record.</summary>
+public sealed record RestEnding : RestCall
+{
+    /// <summary>An ending, by DELETE where nothing else is said.</summary>
+    public RestEnding() => Method = "DELETE";
 }

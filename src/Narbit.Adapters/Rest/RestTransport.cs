@@ -22,6 +22,9 @@ internal sealed class RestTransport : IDisposable
     private readonly TimeProvider _clock;
     private readonly JsonAt[] _errorPaths;
     private readonly Credential? _credential;
+    private readonly RestTokens? _tokens;
+    private readonly QuietTime _quiet;
+    private readonly JsonAt[] _failurePaths;
 
     public RestTransport(RestDocument document, Uri address, Credential? credential, OutboundPolicy outbound, TimeProvider clock)
     {
@@ -29,6 +32,8 @@ internal sealed class RestTransport : IDisposable
         _credential = credential;
         _clock = clock;
         _errorPaths = [.. document.ErrorPaths.Select(p => new JsonAt(p))];
+        _quiet = new QuietTime(document.Limits, clock);
+        _failurePaths = [.. document.FailurePaths.Select(p => new JsonAt(p))];
         var handler = new SocketsHttpHandler
         {
             AllowAutoRedirect = false,
@@ -45,6 +50,8 @@ internal sealed class RestTransport : IDisposable
             BaseAddress = new Uri(address.AbsoluteUri.TrimEnd('/') + "/"),
             Timeout = Timeout.InfiniteTimeSpan,
         };
+        if (document.Authentication.Scheme == RestScheme.ClientCredentials)
+            _tokens = new RestTokens(document.Name, document.Authentication, credential, _http, clock);
         var perSecond = document.Limits.RequestsPerSecond;
         _rate = new TokenBucketRateLimiter(
             new TokenBucketRateLimiterOptions
@@ -60,50 +67,35 @@ internal sealed class RestTransport : IDisposable
         );
     }
 
+    /// <summary>Where paths begin.</summary>
+    public Uri Base => _http.BaseAddress!;
+
     /// <summary>A reply, and what it took.</summary>
-    /// <param name="Outcome">The reply's JSON, or why there is none.</param>
+    /// <param name="Outcome">The reply, or why there is none.</param>
     /// <param name="Attempts">How often the request was sent.</param>
     /// <param name="Trouble">What went wrong the last time something did; null: nothing did.</param>
-    public sealed record Sent(Core.Outcome<JsonDocument> Outcome, int Attempts, Reason? Trouble);
+    public sealed record Sent(Core.Outcome<RestReply> Outcome, int Attempts, Reason? Trouble);
 
-    /// <summary>Sends a request and returns its JSON reply.</summary>
-    public async Task<Core.Outcome<JsonDocument>> SendAsync(
-        HttpMethod method,
-        string path,
-        ReadOnlyMemory<byte> body,
-        int attempts,
-        bool repeatUnanswered,
-        CancellationToken cancel
-    ) => (await AskAsync(method, path, body, attempts, repeatUnanswered, cancel)).Outcome;
+    /// <summary>Sends a request and returns its reply.</summary>
+    public async Task<Core.Outcome<RestReply>> SendAsync(RestRequest request, CancellationToken cancel) =>
+        (await AskAsync(request, cancel)).Outcome;
 
     /// <summary>Sends a request and tells what it took to be answered.</summary>
-    /// <param name="method">The method.</param>
-    /// <param name="path">Relative to the system's address, with its query.</param>
-    /// <param name="body">A JSON body, or empty.</param>
-    /// <param name="attempts">How often to try in all.</param>
-    /// <param name="repeatUnanswered">Whether a request without an answer may be sent again.</param>
-    /// <param name="cancel">Gives up.</param>
-    public async Task<Sent> AskAsync(
-        HttpMethod method,
-        string path,
-        ReadOnlyMemory<byte> body,
-        int attempts,
-        bool repeatUnanswered,
-        CancellationToken cancel
-    )
+    public async Task<Sent> AskAsync(RestRequest request, CancellationToken cancel)
     {
         var builder = new ResiliencePipelineBuilder<Reply> { TimeProvider = _clock };
-        if (attempts > 1)
+        if (request.Attempts > 1)
         {
             builder.AddRetry(
                 new RetryStrategyOptions<Reply>
                 {
-                    MaxRetryAttempts = attempts - 1,
+                    MaxRetryAttempts = request.Attempts - 1,
                     BackoffType = DelayBackoffType.Exponential,
                     UseJitter = true,
                     Delay = TimeSpan.FromMilliseconds(150),
                     MaxDelay = TimeSpan.FromSeconds(20),
-                    ShouldHandle = a => ValueTask.FromResult(a.Outcome.Result is { Passing: true } r && (repeatUnanswered || r.Answered)),
+                    ShouldHandle = a =>
+                        ValueTask.FromResult(a.Outcome.Result is { Passing: true } r && (request.RepeatUnanswered || r.Answered)),
                     DelayGenerator = a => ValueTask.FromResult(a.Outcome.Result?.RetryAfter),
                     OnRetry = a =>
                     {
@@ -114,16 +106,16 @@ internal sealed class RestTransport : IDisposable
             );
         }
 
-        var told = new Told(this, method, path);
+        var told = new Told(this, request);
         var reply = await builder
             .Build()
-            .ExecuteAsync(async token => told.Of(await OnceAsync(method, path, body, told.Begins(), token)), cancel);
+            .ExecuteAsync(async token => told.Of(await SignedInAsync(request, told.Begins(), token)), cancel);
         told.Tell(reply);
-        return new Sent(reply.Json is { } json ? json : reply.Fault!, told.Attempts, told.Trouble);
+        return new Sent(reply.Content is { } content ? content : reply.Fault!, told.Attempts, told.Trouble);
     }
 
     // What whoever watches is told of a request and its repetitions.
-    private sealed class Told(RestTransport transport, HttpMethod method, string path)
+    private sealed class Told(RestTransport transport, RestRequest request)
     {
         private readonly DateTimeOffset _at = transport._clock.GetUtcNow();
         private int _lost;
@@ -157,37 +149,50 @@ internal sealed class RestTransport : IDisposable
         {
             if (Trouble is not { } why || Traffic.Current is not { } traffic)
                 return;
-            var request = $"{method} {path.Split('?')[0]}";
-            traffic.Troubled(new TroubledRequest(_at, transport._document.Name, request, Attempts, why, _lost, last.Json is not null));
+            var asked = $"{request.Method} {request.Path.Split('?')[0]}";
+            traffic.Troubled(new TroubledRequest(_at, transport._document.Name, asked, Attempts, why, _lost, last.Content is not null));
         }
     }
 
     public void Dispose()
     {
+        _tokens?.Dispose();
         _http.Dispose();
         _rate.Dispose();
     }
 
-    private async Task<Reply> OnceAsync(HttpMethod method, string path, ReadOnlyMemory<byte> body, bool repeats, CancellationToken cancel)
+    // A token that the system does not take any more, though its time is not over, is fetched anew once.
+    private async Task<Reply> SignedInAsync(RestRequest request, bool repeats, CancellationToken cancel)
     {
-        var asked = _clock.GetTimestamp();
+        if (_tokens is null)
+            return await OnceAsync(request, null, repeats, cancel);
+        var token = await _tokens.CurrentAsync(cancel);
+        if (token.Fault is { } none)
+            return new Reply(null, none, Passing: none.Code is FaultCodes.ServerError or "unreachable", Answered: true);
+        var reply = await OnceAsync(request, token.Value, repeats, cancel);
+        if (reply.Fault?.Code != "refused")
+            return reply;
+        _tokens.Forget(token.Value);
+        var renewed = await _tokens.CurrentAsync(cancel);
+        return renewed.Fault is { } fault
+            ? new Reply(null, fault, Passing: false, Answered: true)
+            : await OnceAsync(request, renewed.Value, repeats: true, cancel);
+    }
+
+    private async Task<Reply> OnceAsync(RestRequest asked, string? token, bool repeats, CancellationToken cancel)
+    {
+        var since = _clock.GetTimestamp();
         using var lease = await _rate.AcquireAsync(1, cancel);
-        Traffic.Current?.Sent(repeats, _clock.GetElapsedTime(asked));
+        await _quiet.WaitAsync(cancel);
+        Traffic.Current?.Sent(repeats, _clock.GetElapsedTime(since));
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         patience.CancelAfter(TimeSpan.FromSeconds(_document.Limits.TimeoutSeconds));
-        using var request = new HttpRequestMessage(method, path);
-        request.Headers.Accept.Add(new MediaTypeWithQualityHeaderValue("application/json"));
-        SignIn(request);
-        if (!body.IsEmpty)
-        {
-            request.Content = new ReadOnlyMemoryContent(body);
-            request.Content.Headers.ContentType = new MediaTypeHeaderValue("application/json");
-        }
-
+        using var request = Message(asked, token);
         try
         {
             using var response = await _http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, patience.Token);
-            return await ReadAsync(response, patience.Token);
+            _quiet.Learn(response.Headers);
+            return await ReadAsync(response, asked.MayBeEmpty, patience.Token);
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
@@ -233,8 +238,47 @@ internal sealed class RestTransport : IDisposable
     private static ForbiddenAddressException? Forbidden(Exception error) =>
         error as ForbiddenAddressException ?? error.InnerException as ForbiddenAddressException;
 
-    private void SignIn(HttpRequestMessage request)
+    private HttpRequestMessage Message(RestRequest asked, string? token)
     {
+        var request = new HttpRequestMessage(asked.Method, SignedPath(asked.Path));
+        request.Headers.Accept.Add(
+            new MediaTypeWithQualityHeaderValue(
+                _document.Replies switch
+                {
+                    ReplyForm.Xml => "application/xml",
+                    ReplyForm.Csv => "text/csv",
+                    _ => "application/json",
+                }
+            )
+        );
+        if (asked.Header is var (name, value))
+            request.Headers.TryAddWithoutValidation(name, value);
+        SignIn(request, token);
+        if (!asked.Body.IsEmpty)
+        {
+            request.Content = new ReadOnlyMemoryContent(asked.Body);
+            request.Content.Headers.ContentType = new MediaTypeHeaderValue("application/json");
+        }
+
+        return request;
+    }
+
+    private string SignedPath(string path)
+    {
+        if (_document.Authentication is not { Scheme: RestScheme.Query, Parameter: { } name } || _credential is null)
+            return path;
+        var joint = path.Contains('?', StringComparison.Ordinal) ? '&' : '?';
+        return $"{path}{joint}{Uri.EscapeDataString(name)}={Uri.EscapeDataString(_credential.Secret)}";
+    }
+
+    private void SignIn(HttpRequestMessage request, string? token)
+    {
+        if (token is not null)
+        {
+            request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
+            return;
+        }
+
         if (_credential is not { } credential)
             return;
         switch (_document.Authentication.Scheme)
@@ -254,7 +298,7 @@ internal sealed class RestTransport : IDisposable
         }
     }
 
-    private async Task<Reply> ReadAsync(HttpResponseMessage response, CancellationToken cancel)
+    private async Task<Reply> ReadAsync(HttpResponseMessage response, bool mayBeEmpty, CancellationToken cancel)
     {
         var status = (int)response.StatusCode;
         var bytes = await BoundedAsync(response.Content, cancel);
@@ -265,52 +309,76 @@ internal sealed class RestTransport : IDisposable
                 Passing: false,
                 Answered: true
             );
-        JsonDocument? json = null;
-        JsonException? unreadable = null;
+        return status is >= 200 and < 300 ? Taken(response, bytes, mayBeEmpty) : Refusal(response, status, bytes);
+    }
+
+    private Reply Taken(HttpResponseMessage response, byte[] bytes, bool mayBeEmpty)
+    {
+        JsonDocument json;
         try
         {
-            json = JsonDocument.Parse(bytes);
+            json = mayBeEmpty && bytes.Length == 0 ? JsonDocument.Parse("{}") : ReplyContent.Read(bytes, _document.Replies);
         }
-        catch (JsonException error)
+        catch (FormatException unreadable)
         {
-            unreadable = error;
-        }
-
-        if (status is >= 200 and < 300)
-        {
-            if (json is not null)
-                return new Reply(json, null, Passing: false, Answered: true);
-            var type = response.Content.Headers.ContentType?.MediaType ?? "no content type";
-            var broken =
-                type.Contains("json", StringComparison.OrdinalIgnoreCase) && bytes.Length > 0 && bytes[0] is (byte)'{' or (byte)'[';
-            return broken
-                ? new Reply(
-                    null,
-                    new Reason(
-                        "halfReply",
-                        $"{_document.Name} sent a reply that breaks off after {bytes.Length:N0} bytes "
-                            + $"({unreadable!.Message.Split(". LineNumber")[0]})."
-                    ),
-                    Passing: true,
-                    Answered: false
-                )
-                : new Reply(
-                    null,
-                    new Reason(
-                        "notJson",
-                        $"{_document.Name} answered, but not with JSON ({type}, {bytes.Length:N0} bytes). The address may lead "
-                            + $"to a page for people instead of the interface for programs."
-                    ),
-                    Passing: false,
-                    Answered: true
-                );
+            return NotAsDescribed(response, bytes, unreadable);
         }
 
-        using (json)
-        {
-            var words = json is null ? null : Words(json.RootElement);
-            var said = words is null ? "" : $": “{words}”";
-            return status switch
+        var links = response.Headers.TryGetValues("Link", out var values) ? string.Join(", ", values) : null;
+        var content = new RestReply(json, links, response.Headers.Location?.OriginalString);
+        if (!Failed(content.Root))
+            return new Reply(content, null, Passing: false, Answered: true);
+        using (content)
+            return new Reply(
+                null,
+                new Reason(FaultCodes.Rejected, $"{_document.Name} rejected the request: “{Words(content.Root) ?? "without a reason"}”."),
+                Passing: false,
+                Answered: true
+            );
+    }
+
+    private bool Failed(JsonElement root) =>
+        Array.Exists(
+            _failurePaths,
+            p => p.In(root) is { } found && !(found.ValueKind == JsonValueKind.Array && found.GetArrayLength() == 0)
+        );
+
+    private Reply NotAsDescribed(HttpResponseMessage response, byte[] bytes, FormatException unreadable)
+    {
+        var type = response.Content.Headers.ContentType?.MediaType ?? "no content type";
+        var form = _document.Replies.ToString().ToUpperInvariant();
+        var breaksOff =
+            type.Contains(form, StringComparison.OrdinalIgnoreCase)
+            && bytes.Length > 0
+            && (bytes[0] is (byte)'{' or (byte)'[' || (_document.Replies == ReplyForm.Xml && unreadable.Message.Contains("end of file")));
+        return breaksOff
+            ? new Reply(
+                null,
+                new Reason(
+                    "halfReply",
+                    $"{_document.Name} sent a reply that breaks off after {bytes.Length:N0} bytes ({unreadable.Message})."
+                ),
+                Passing: true,
+                Answered: false
+            )
+            : new Reply(
+                null,
+                new Reason(
+                    "notJson",
+                    $"{_document.Name} answered, but not with {form} that can be read ({type}, {bytes.Length:N0} bytes: {unreadable.Message}). "
+                        + "The address may lead to a page for people instead of the interface for programs."
+                ),
+                Passing: false,
+                Answered: true
+            );
+    }
+
+    private Reply Refusal(HttpResponseMessage response, int status, byte[] bytes)
+    {
+        using var json = RefusalContent(bytes);
+        var words = json is null ? null : Words(json.RootElement);
+        var said = words is null ? "" : $": “{words}”";
+        return status switch
             {
                 401 or 403 => Final(
                     "refused",
@@ -341,9 +409,24 @@ internal sealed class RestTransport : IDisposable
                 ),
                 _ => Final("rejected", $"{_document.Name} rejected the request ({status}){said}."),
             };
-        }
 
         Reply Final(string code, string message) => new(null, new Reason(code, message), Passing: false, Answered: true);
+    }
+
+    // What a system says when it refuses may be a page for people, or JSON where all else is XML.
+    private JsonDocument? RefusalContent(byte[] bytes)
+    {
+        foreach (var form in new[] { _document.Replies, ReplyForm.Json })
+            try
+            {
+                return ReplyContent.Read(bytes, form);
+            }
+            catch (FormatException)
+            {
+                // The next form is tried; without any there are no words, and the status alone is told.
+            }
+
+        return null;
     }
 
     private string? Words(JsonElement root)
@@ -393,5 +476,5 @@ internal sealed class RestTransport : IDisposable
     }
 
     // Passing: worth trying again. Answered: the system certainly did not act on the request without telling.
-    private sealed record Reply(JsonDocument? Json, Reason? Fault, bool Passing, bool Answered, TimeSpan? RetryAfter = null);
+    private sealed record Reply(RestReply? Content, Reason? Fault, bool Passing, bool Answered, TimeSpan? RetryAfter = null);
 }

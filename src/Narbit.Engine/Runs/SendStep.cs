@@ -219,7 +219,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     }
 
     // The system is asked for what it has already, by the value that says whether it is the same record.
-    private static async Task<Outcome<Dictionary<string, ReadRecord>>> FoundAsync(
+    private async Task<Outcome<Dictionary<string, ReadRecord>>> FoundAsync(
         WrittenSide side,
         List<PlannedWrite> writes,
         CancellationToken cancel
@@ -234,6 +234,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         var found = await side.Adapter.FindAsync(side.Kind.Kind, values, cancel);
         if (found.Fault is { } fault)
             return fault;
+        await SeenAsync(side, found.Value, cancel);
         foreach (var record in found.Value)
             if (record.Values.GetValueOrDefault(field) is { } value)
                 byValue.TryAdd(value, record);
@@ -465,14 +466,22 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         var found = await side.Adapter.LookUpAsync(side.Kind.Kind, [.. writes.Select(side.Key)], cancel);
         if (found.Fault is { } fault)
             return fault;
-        // What was seen on the way belongs in the mirror.
-        var entries = StoredRecord.Entries(found.Value, side.Kind.Fields);
-        await new MirrorStore(database).StoreAsync(side.System.Id, side.Kind.Kind, entries, clock.GetUtcNow(), cancel);
+        await SeenAsync(side, found.Value, cancel);
         var byKey = new Dictionary<string, ReadRecord>(StringComparer.Ordinal);
         foreach (var record in found.Value)
             byKey[record.Key] = record;
         return byKey;
     }
+
+    // What was seen on the way belongs in the mirror: what follows a write (telling the store) is planned from there.
+    private Task SeenAsync(WrittenSide side, IReadOnlyList<ReadRecord> records, CancellationToken cancel) =>
+        new MirrorStore(database).StoreAsync(
+            side.System.Id,
+            side.Kind.Kind,
+            StoredRecord.Entries(records, side.Kind.Fields),
+            clock.GetUtcNow(),
+            cancel
+        );
 
     private async Task ConfirmedAsync(
         NarbitContext db,
