@@ -1,0 +1,142 @@
+using System.Globalization;
+using System.Net.Http.Headers;
+using System.Text;
+using System.Text.Json;
+using Narbit.Core;
+
+namespace Narbit.Adapters.Rest;
+
+/// <summary>
+/// Tokens of a system that gives them for a client's name and secret (RFC 6749, section 4.4). One is fetched for all who call, and a new
+/// one before it ends.
+/// </summary>
+internal sealed class RestTokens(string system, RestAuthentication signIn, Credential? client, HttpClient http, TimeProvider clock)
+    : IDisposable
+{
+    private const int LongestReply = 256 * 1024;
+
+    // A system that does not say how long a token counts is asked again after this.
+    private static readonly TimeSpan Unsaid = TimeSpan.FromMinutes(30);
+
+    private static readonly TimeSpan Early = TimeSpan.FromMinutes(1);
+
+    private readonly SemaphoreSlim _one = new(1, 1);
+    private Token? _token;
+
+    /// <summary>The token to sign in with now, or why there is none.</summary>
+    public async Task<Outcome<string>> CurrentAsync(CancellationToken cancel)
+    {
+        if (_token is { } token && clock.GetUtcNow() < token.RenewAt)
+            return token.Text;
+        await _one.WaitAsync(cancel);
+        try
+        {
+            if (_token is { } meanwhile && clock.GetUtcNow() < meanwhile.RenewAt)
+                return meanwhile.Text;
+            var fetched = await FetchAsync(cancel);
+            _token = fetched.ValueOrDefault;
+            return fetched.Fault is { } fault ? fault : fetched.Value.Text;
+        }
+        finally
+        {
+            _one.Release();
+        }
+    }
+
+    /// <summary>Forgets a token that the system does not take any more.</summary>
+    public void Forget(string token)
+    {
+        if (_token?.Text == token)
+            _token = null;
+    }
+
+    public void Dispose() => _one.Dispose();
+
+    private async Task<Outcome<Token>> FetchAsync(CancellationToken cancel)
+    {
+        if (client is null)
+            return new Reason("refused", $"{system} gives tokens for a client's name and secret. Enter them under Systems.");
+        using var request = Request(client);
+        try
+        {
+            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancel);
+            var status = (int)response.StatusCode;
+            if (status is >= 300 and < 400)
+                return Fault($"answered with a redirect ({status}), which Narbit does not follow. Give the address it leads to.");
+            if (status >= 500)
+                return Fault($"failed ({status})", FaultCodes.ServerError);
+            await response.Content.LoadIntoBufferAsync(LongestReply, cancel);
+            var content = await response.Content.ReadAsByteArrayAsync(cancel);
+            return Read(content, status, clock.GetUtcNow());
+        }
+        catch (HttpRequestException error) when (error.InnerException is ForbiddenAddressException forbidden)
+        {
+            return forbidden.Reason;
+        }
+        catch (HttpRequestException error)
+        {
+            return Fault($"could not be asked ({error.Message.TrimEnd('.')})", "unreachable");
+        }
+    }
+
+    private HttpRequestMessage Request(Credential known)
+    {
+        var form = new Dictionary<string, string> { ["grant_type"] = "client_credentials" };
+        if (signIn.Scope is { Length: > 0 } scope)
+            form["scope"] = scope;
+        if (signIn.ClientInBody)
+            (form["client_id"], form["client_secret"]) = (known.User ?? "", known.Secret);
+        var request = new HttpRequestMessage(HttpMethod.Post, signIn.Token) { Content = new FormUrlEncodedContent(form) };
+        request.Headers.Accept.Add(new MediaTypeWithQualityHeaderValue("application/json"));
+        if (!signIn.ClientInBody)
+        {
+            // RFC 6749, section 2.3.1: both parts are form-encoded before they are joined.
+            var pair = $"{Uri.EscapeDataString(known.User ?? "")}:{Uri.EscapeDataString(known.Secret)}";
+            request.Headers.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes(pair)));
+        }
+
+        return request;
+    }
+
+    private Outcome<Token> Read(byte[] content, int status, DateTimeOffset now)
+    {
+        try
+        {
+            using var json = JsonDocument.Parse(content);
+            var root = json.RootElement;
+            if (status >= 400)
+                return new Reason(
+                    "refused",
+                    $"{system} gives no token for this client ({status}{Said(root)}). Enter its name and secret again under Systems."
+                );
+            if (new JsonAt("access_token").TextIn(root) is not { Length: > 0 } text)
+                return Fault("answered without an access_token");
+            var seconds = new JsonAt("expires_in").TextIn(root) is { } said
+                && double.TryParse(said, CultureInfo.InvariantCulture, out var number)
+                    ? number
+                    : Unsaid.TotalSeconds;
+            if (seconds <= 0)
+                return Fault("gave a token that has ended already (expires_in is not above 0)");
+            var counts = TimeSpan.FromSeconds(Math.Min(seconds, TimeSpan.FromDays(30).TotalSeconds));
+            return new Token(text, now + (counts > Early * 5 ? counts - Early : counts * 0.8));
+        }
+        catch (JsonException)
+        {
+            return status >= 400
+                ? new Reason("refused", $"{system} gives no token for this client ({status}). Enter its name and secret again.")
+                : Fault("answered, but not with JSON. The address may lead to a page for people");
+        }
+    }
+
+    // RFC 6749, section 5.2: a code, and perhaps words.
+    private static string Said(JsonElement root)
+    {
+        var words = new JsonAt("error_description").TextIn(root) ?? new JsonAt("error").TextIn(root);
+        return words is null ? "" : $": “{(words.Length <= 200 ? words : words[..199] + "…")}”";
+    }
+
+    private Reason Fault(string what, string code = "noToken") =>
+        new(code, $"The place where {system} gives its tokens, {signIn.Token}, {what.TrimEnd('.')}.");
+
+    private sealed record Token(string Text, DateTimeOffset RenewAt);
+}
