@@ -145,6 +145,7 @@ if (options["web"] is { } web && Directory.Exists(web))
 var api = app.MapGroup("/api").ProducesProblem(400).ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
 TodayApi.Map(api);
 SystemsApi.Map(api);
+ProposalsApi.Map(api);
 HooksApi.Map(api);
 PeopleApi.Map(api);
 HooksApi.MapDoor(app);

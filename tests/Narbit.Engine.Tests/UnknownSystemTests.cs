@@ -118,7 +118,9 @@ public sealed class UnknownSystemTests
         (await SaidAsync(Results.Content("<h1>Hello</h1>", "text/html"), LedgerClient)).ShouldContain("answered, but not with JSON");
         (await SaidAsync(Results.Json(new { token = "x" }), LedgerClient)).ShouldContain("answered without an access_token");
         (await SaidAsync(Results.Json(new { access_token = "x", expires_in = 0 }), LedgerClient)).ShouldContain("has ended already");
-        (await SaidAsync(Results.Redirect("http://elsewhere.example/"), LedgerClient)).ShouldContain("redirect (302), which Narbit does not");
+        (await SaidAsync(Results.Redirect("http://elsewhere.example/"), LedgerClient)).ShouldContain(
+            "redirect (302), which Narbit does not"
+        );
         (await SaidAsync(Results.StatusCode(503), LedgerClient)).ShouldContain("failed (503)");
     }
 
@@ -184,7 +186,11 @@ public sealed class UnknownSystemTests
     {
         await using var market = await StartedAsync(new TideMarket());
         var key = new Credential(null, TideMarket.Key);
-        using var xml = Of(Feed("xml", "feed.xml", "feed.ware", "offer", "@id", "^title", "price.#text", total: "feed.@count"), market.Address, key);
+        using var xml = Of(
+            Feed("xml", "feed.xml", "feed.ware", "offer", "@id", "^title", "price.#text", total: "feed.@count"),
+            market.Address,
+            key
+        );
         var offers = await AllAsync(xml);
         offers.Select(o => o.Key).ShouldBe(market.Stall.SelectMany(w => w["offers"]!.AsArray()).Select(o => o!["id"]!.ToString()));
         (offers[0].Values["title"], offers[0].Values["price"]).ShouldBe(("Kiln shelf no. 1", "20.2"));
@@ -291,16 +297,29 @@ public sealed class UnknownSystemTests
 
     private static Credential LedgerClient => new(HarbourLedger.Client, HarbourLedger.Secret);
 
-    private static string Feed(string form, string path, string records, string? each, string key, string title, string price, string? total = null) =>
+    private static string Feed(
+        string form,
+        string path,
+        string records,
+        string? each,
+        string key,
+        string title,
+        string price,
+        string? total = null
+    ) =>
         $$"""
-        { "format": "narbit/rest-system/1", "name": "Tide feed", "kind": "webStore", "mark": "TF", "currency": "EUR", "address": "http://x",
-          "replies": "{{form}}", "test": { "path": "about" }, "limits": { "requestsPerSecond": 400, "attempts": 1 },
-          "resources": [ { "kind": "item", "label": "offers", "key": "{{key}}",
-            "list": { "path": "{{path}}", "records": "{{records}}", {{(each is null ? "" : $"\"each\": \"{each}\",")}} "paging": "offset",
-              "pageParameter": "start", "sizeParameter": "count", "size": 7 {{(total is null ? "" : $", \"totalPath\": \"{total}\"")}} },
-            "fields": [ { "name": "title", "path": "{{title}}", "role": "title" },
-                        { "name": "price", "path": "{{price}}", "type": "money", "factor": 0.01, "role": "price" } ] } ] }
-        """;
+            { "format": "narbit/rest-system/1", "name": "Tide feed", "kind": "webStore", "mark": "TF", "currency": "EUR", "address": "http://x",
+              "replies": "{{form}}", "test": { "path": "about" }, "limits": { "requestsPerSecond": 400, "attempts": 1 },
+              "resources": [ { "kind": "item", "label": "offers", "key": "{{key}}",
+                "list": { "path": "{{path}}", "records": "{{records}}", {{(
+                each is null ? "" : $"\"each\": \"{each}\","
+            )}} "paging": "offset",
+                  "pageParameter": "start", "sizeParameter": "count", "size": 7 {{(
+                total is null ? "" : $", \"totalPath\": \"{total}\""
+            )}} },
+                "fields": [ { "name": "title", "path": "{{title}}", "role": "title" },
+                            { "name": "price", "path": "{{price}}", "type": "money", "factor": 0.01, "role": "price" } ] } ] }
+            """;
 
     private static RecordWrite Change(string key, params (string Field, string? Value)[] values) =>
         new(key, $"once-{key}", values.ToDictionary(v => v.Field, v => v.Value));

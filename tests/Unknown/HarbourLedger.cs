@@ -19,7 +19,8 @@ public sealed class HarbourLedger : UnknownServer
 
     public List<JsonObject> Articles { get; } = [.. Enumerable.Range(1, 57).Select(Article)];
 
-    public List<JsonObject> Levels { get; } = [.. Enumerable.Range(1, 57).SelectMany(n => Enumerable.Range(0, Sites).Select(s => Level(n, s)))];
+    public List<JsonObject> Levels { get; } =
+    [.. Enumerable.Range(1, 57).SelectMany(n => Enumerable.Range(0, Sites).Select(s => Level(n, s)))];
 
     /// <summary>How long tokens count.</summary>
     public int TokenSeconds { get; set; } = 3600;

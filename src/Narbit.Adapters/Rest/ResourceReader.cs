@@ -52,7 +52,9 @@ internal sealed class ResourceReader(RestResource document)
     /// none.
     /// </summary>
     public List<JsonElement>? Entries(JsonElement root, ReplyForm form) =>
-        form == ReplyForm.Xml ? Entries(Records, root) ?? [] : Records.In(root) is { ValueKind: JsonValueKind.Array } list ? [.. list.EnumerateArray()] : null;
+        form == ReplyForm.Xml ? Entries(Records, root) ?? []
+        : Records.In(root) is { ValueKind: JsonValueKind.Array } list ? [.. list.EnumerateArray()]
+        : null;
 
     /// <summary>The entries at a place: a list there, or a single one; null: nothing stands there.</summary>
     public static List<JsonElement>? Entries(JsonAt at, JsonElement root) =>

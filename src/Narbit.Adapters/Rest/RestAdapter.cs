@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text.Json;
+using Narbit.Adapters.Describing;
 using Narbit.Core;
 using Narbit.Core.Records;
 
@@ -31,12 +32,7 @@ public sealed class RestAdapter : IAdapter
         _resources = document.Resources.ToDictionary(r => r.Kind, r => new ResourceReader(r));
         Kinds =
         [
-            .. _resources.Values.Select(r => new OfferedKind(
-                r.Document.Kind,
-                r.Document.Label,
-                r.Fields,
-                WrittenAtOnce(r.Document)
-            )
+            .. _resources.Values.Select(r => new OfferedKind(r.Document.Kind, r.Document.Label, r.Fields, WrittenAtOnce(r.Document))
             {
                 Updates = r.Document.Write is not null,
                 FoundBy = r.Document.Find?.Field,
@@ -240,6 +236,14 @@ public sealed class RestAdapter : IAdapter
         var answers = sent.Count == 0 ? [] : await SendAsync(kind, batch, sent, body, cancel);
         var byKey = answers.ToDictionary(a => a.Key, StringComparer.Ordinal);
         return [.. writes.Select(w => unwritable.GetValueOrDefault(w.Key) ?? byKey[w.Key])];
+    }
+
+    /// <summary>The request by which a record would be changed.</summary>
+    internal ShownRequest Shown(RecordKind kind, RecordWrite write)
+    {
+        var batch = new UpdateBatch(_document.Name, _resources[kind], ends: false);
+        var body = batch.Body([write], out _);
+        return new ShownRequest(batch.Method.Method, batch.Path(write), System.Text.Encoding.UTF8.GetString(body.Span));
     }
 
     private async Task<IReadOnlyList<WriteAnswer>> SendAsync(

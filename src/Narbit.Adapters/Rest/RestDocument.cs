@@ -141,8 +141,11 @@ public sealed record RestDocument : ISystemDocument
 
         if (document is null)
             return new Reason("document.unreadable", "The description is empty.");
-        return document.FirstFault() is { } fault ? new Reason("document.invalid", fault) : document;
+        return document.Checked() is { } fault ? fault : document;
     }
+
+    /// <summary>What is wrong with it, named by path; null: nothing.</summary>
+    public Reason? Checked() => FirstFault() is { } fault ? new Reason("document.invalid", fault) : null;
 
     private static readonly JsonSerializerOptions Options = new()
     {
@@ -424,12 +427,14 @@ public abstract record RestChange : RestCall
 
     internal string? FirstFault(string at) =>
         Single
-            ? BatchSize > 1 ? $"{at}.batchSize: without “records” a call takes one record."
+            ? BatchSize > 1
+                ? $"{at}.batchSize: without “records” a call takes one record."
                 : null
-        : Results is null || ResultState is null || ResultOk is null
-            ? $"{at}: a call that takes several records needs results, resultState and resultOk."
-        : IdempotencyHeader is not null ? $"{at}.idempotencyHeader: a call that takes several records has their keys in its body."
-        : null;
+            : Results is null || ResultState is null || ResultOk is null
+                ? $"{at}: a call that takes several records needs results, resultState and resultOk."
+                : IdempotencyHeader is not null
+                    ? $"{at}.idempotencyHeader: a call that takes several records has their keys in its body."
+                    : null;
 }
 
 /// <summary>One record kind of the system.</summary>
@@ -646,8 +651,9 @@ public sealed record RestWrite : RestChange
                 ? Key is null && Path?.Contains("{key}", StringComparison.Ordinal) != true
                     ? $"{at}.path: say with {{key}} where the record's key stands, or name it in the body (key)."
                     : null
-            : Key is null || ResultKey is null ? $"{at}: a call that takes several records needs key and resultKey."
-            : null
+                : Key is null || ResultKey is null
+                    ? $"{at}: a call that takes several records needs key and resultKey."
+                    : null
         );
 }
 

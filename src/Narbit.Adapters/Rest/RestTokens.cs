@@ -111,8 +111,8 @@ internal sealed class RestTokens(string system, RestAuthentication signIn, Crede
                 );
             if (new JsonAt("access_token").TextIn(root) is not { Length: > 0 } text)
                 return Fault("answered without an access_token");
-            var seconds = new JsonAt("expires_in").TextIn(root) is { } said
-                && double.TryParse(said, CultureInfo.InvariantCulture, out var number)
+            var seconds =
+                new JsonAt("expires_in").TextIn(root) is { } said && double.TryParse(said, CultureInfo.InvariantCulture, out var number)
                     ? number
                     : Unsaid.TotalSeconds;
             if (seconds <= 0)

@@ -107,9 +107,7 @@ internal sealed class RestTransport : IDisposable
         }
 
         var told = new Told(this, request);
-        var reply = await builder
-            .Build()
-            .ExecuteAsync(async token => told.Of(await SignedInAsync(request, told.Begins(), token)), cancel);
+        var reply = await builder.Build().ExecuteAsync(async token => told.Of(await SignedInAsync(request, told.Begins(), token)), cancel);
         told.Tell(reply);
         return new Sent(reply.Content is { } content ? content : reply.Fault!, told.Attempts, told.Trouble);
     }
@@ -379,36 +377,33 @@ internal sealed class RestTransport : IDisposable
         var words = json is null ? null : Words(json.RootElement);
         var said = words is null ? "" : $": “{words}”";
         return status switch
-            {
-                401 or 403 => Final(
-                    "refused",
-                    $"{_document.Name} refused the credentials ({status}){said}. Enter them again under Systems."
+        {
+            401 or 403 => Final("refused", $"{_document.Name} refused the credentials ({status}){said}. Enter them again under Systems."),
+            404 => Final("notFound", $"{_document.Name} has nothing at this path (404){said}. Check the address and the description."),
+            408 or 429 => new Reply(
+                null,
+                new Reason(
+                    "tooMany",
+                    $"{_document.Name} asks for fewer requests ({status}){said}. Narbit waited and tried again, in vain; "
+                        + $"lower the rate in the description."
                 ),
-                404 => Final("notFound", $"{_document.Name} has nothing at this path (404){said}. Check the address and the description."),
-                408 or 429 => new Reply(
-                    null,
-                    new Reason(
-                        "tooMany",
-                        $"{_document.Name} asks for fewer requests ({status}){said}. Narbit waited and tried again, in vain; "
-                            + $"lower the rate in the description."
-                    ),
-                    true,
-                    true,
-                    RetryAfter(response)
-                ),
-                >= 500 => new Reply(
-                    null,
-                    new Reason("serverError", $"{_document.Name} failed ({status}){said}."),
-                    true,
-                    true,
-                    RetryAfter(response)
-                ),
-                >= 300 and < 400 => Final(
-                    "redirect",
-                    $"{_document.Name} answered with a redirect ({status}), which Narbit does not follow. Give the address it leads to."
-                ),
-                _ => Final("rejected", $"{_document.Name} rejected the request ({status}){said}."),
-            };
+                true,
+                true,
+                RetryAfter(response)
+            ),
+            >= 500 => new Reply(
+                null,
+                new Reason("serverError", $"{_document.Name} failed ({status}){said}."),
+                true,
+                true,
+                RetryAfter(response)
+            ),
+            >= 300 and < 400 => Final(
+                "redirect",
+                $"{_document.Name} answered with a redirect ({status}), which Narbit does not follow. Give the address it leads to."
+            ),
+            _ => Final("rejected", $"{_document.Name} rejected the request ({status}){said}."),
+        };
 
         Reply Final(string code, string message) => new(null, new Reason(code, message), Passing: false, Answered: true);
     }

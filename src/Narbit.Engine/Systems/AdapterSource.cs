@@ -1,6 +1,8 @@
 using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
+using Narbit.Adapters.Describing;
+using Narbit.Adapters.Rest;
 using Narbit.Core;
 using Narbit.Data;
 using Narbit.Data.Systems;
@@ -67,6 +69,16 @@ public sealed class AdapterSource(Database database, ICredentialVault vault, Out
             return locked;
         var read = SystemDocument.Read(document);
         return read.Fault is { } unreadable ? unreadable : read.Value.Adapter(address, credential?.Value, outbound, clock);
+    }
+
+    /// <summary>Somebody who calls a system that is not described yet, or why its address cannot be used.</summary>
+    /// <param name="known">What is known of it: its name, how to sign in.</param>
+    /// <param name="address">The address.</param>
+    /// <param name="credential">The credential, or null.</param>
+    public Outcome<SystemProbe> Probe(RestDocument known, string address, Credential? credential)
+    {
+        var uri = outbound.Check(address);
+        return uri.Fault is { } fault ? fault : new SystemProbe(known, uri.Value, credential, outbound, clock);
     }
 
     /// <inheritdoc/>

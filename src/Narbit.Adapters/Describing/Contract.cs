@@ -1,0 +1,150 @@
+using System.Text.Json.Nodes;
+using Narbit.Core;
+using YamlDotNet.Serialization;
+
+namespace Narbit.Adapters.Describing;
+
+/// <summary>An OpenAPI document (3.0 or 3.1), in JSON or YAML, whose references are followed as they are met.</summary>
+internal sealed class Contract
+{
+    /// <summary>The most characters that are read.</summary>
+    public const int Longest = 16 * 1024 * 1024;
+
+    private const int MostReferences = 32;
+    private const int MostNodes = 2_000_000;
+    private const int DeepestYaml = 60;
+
+    private readonly JsonObject _root;
+
+    private Contract(JsonObject root) => _root = root;
+
+    /// <summary>The document, or why it is none.</summary>
+    public static Outcome<Contract> Read(string text)
+    {
+        if (text.Length > Longest)
+            return new Reason(
+                "contract.tooLong",
+                $"The document has more than {Longest / 1024 / 1024} MB. Give the part that is about your lists."
+            );
+        if (Parsed(text) is not { } root)
+            return new Reason("contract.unreadable", "The document is neither JSON nor YAML with names and values.");
+        if (root["swagger"] is not null)
+            return new Reason(
+                "contract.old",
+                "The document is of version 2, which was called Swagger. Narbit reads OpenAPI 3.0 and 3.1; most systems offer both."
+            );
+        if (root["openapi"] is null || root["paths"] is not JsonObject { Count: > 0 })
+            return new Reason("contract.none", "This is no OpenAPI document: it names no version (openapi) or has no paths.");
+        return new Contract(root);
+    }
+
+    public string? Title => Text(_root["info"]?["title"]);
+
+    /// <summary>The address that its first server has, without variables; null: it names none of its own.</summary>
+    public string? Server =>
+        Text(_root["servers"]?[0]?["url"]) is { } url
+        && url.StartsWith("http", StringComparison.Ordinal)
+        && !url.Contains('{', StringComparison.Ordinal)
+            ? url
+            : null;
+
+    public IEnumerable<(string Path, JsonObject Item)> Paths =>
+        _root["paths"]!.AsObject().Where(p => p.Value is not null).Select(p => (p.Key, Resolve(p.Value)!)).Where(p => p.Item2 is not null);
+
+    /// <summary>The first way to sign in that it names.</summary>
+    public JsonObject? SignIn =>
+        (_root["components"]?["securitySchemes"] as JsonObject)?.Select(s => Resolve(s.Value)).FirstOrDefault(s => s is not null);
+
+    /// <summary>The object itself, wherever references lead; null: to nothing, or in a circle.</summary>
+    public JsonObject? Resolve(JsonNode? node)
+    {
+        for (var i = 0; i < MostReferences; i++)
+        {
+            if (node is not JsonObject here)
+                return null;
+            if (Text(here["$ref"]) is not { } reference)
+                return here;
+            node = Follow(reference);
+        }
+
+        return null;
+    }
+
+    /// <summary>The parameters of a call, with those of its path.</summary>
+    public List<JsonObject> Parameters(JsonObject path, JsonObject call) =>
+        [.. new[] { path["parameters"], call["parameters"] }.OfType<JsonArray>().SelectMany(p => p).Select(Resolve).OfType<JsonObject>()];
+
+    /// <summary>The schema of a call's reply when all goes well.</summary>
+    public JsonObject? Reply(JsonObject call, out JsonObject? response)
+    {
+        response = (call["responses"] as JsonObject)
+            ?.Where(r => r.Key.StartsWith('2') || r.Key == "default")
+            .OrderBy(r => r.Key, StringComparer.Ordinal)
+            .Select(r => Resolve(r.Value))
+            .FirstOrDefault(r => r is not null);
+        return Content(response);
+    }
+
+    /// <summary>The schema of what a call takes.</summary>
+    public JsonObject? Request(JsonObject call) => Content(Resolve(call["requestBody"]));
+
+    private JsonObject? Content(JsonObject? holder) =>
+        (holder?["content"] as JsonObject)
+            ?.Where(c => c.Key.Contains("json", StringComparison.OrdinalIgnoreCase))
+            .Select(c => Resolve(c.Value?["schema"]))
+            .FirstOrDefault();
+
+    private JsonNode? Follow(string reference)
+    {
+        if (!reference.StartsWith("#/", StringComparison.Ordinal))
+            return null;
+        JsonNode? here = _root;
+        foreach (var part in reference[2..].Split('/'))
+            here = (here as JsonObject)?[
+                Uri.UnescapeDataString(part).Replace("~1", "/", StringComparison.Ordinal).Replace("~0", "~", StringComparison.Ordinal)
+            ];
+        return here;
+    }
+
+    public static string? Text(JsonNode? node) => node is JsonValue value && value.TryGetValue<string>(out var text) ? text : null;
+
+    public static bool IsTrue(JsonNode? node) => node is JsonValue value && value.TryGetValue<bool>(out var truth) && truth;
+
+    private static JsonObject? Parsed(string text)
+    {
+        try
+        {
+            if (text.AsSpan().TrimStart().StartsWith("{"))
+                return JsonNode.Parse(text) as JsonObject;
+            var yaml = new DeserializerBuilder().WithAttemptingUnquotedStringTypeDeserialization().Build().Deserialize<object?>(text);
+            var left = MostNodes;
+            return System.Text.Json.JsonSerializer.SerializeToNode(Plain(yaml, 0, ref left)) as JsonObject;
+        }
+        catch (Exception error) when (error is System.Text.Json.JsonException or YamlDotNet.Core.YamlException or InvalidOperationException)
+        {
+            return null;
+        }
+    }
+
+    // YAML's maps may have keys of any kind, and its anchors may be circles, or stand for more than any machine holds.
+    private static object? Plain(object? node, int depth, ref int left)
+    {
+        if (--left < 0 || depth > DeepestYaml)
+            throw new InvalidOperationException("The document stands for more than it has.");
+        switch (node)
+        {
+            case IDictionary<object, object?> map:
+                var plain = new Dictionary<string, object?>(StringComparer.Ordinal);
+                foreach (var (key, value) in map)
+                    plain[$"{key}"] = Plain(value, depth + 1, ref left);
+                return plain;
+            case IList<object?> list:
+                var all = new List<object?>(list.Count);
+                foreach (var value in list)
+                    all.Add(Plain(value, depth + 1, ref left));
+                return all;
+            default:
+                return node;
+        }
+    }
+}

@@ -1,0 +1,336 @@
+using System.Text.Json.Nodes;
+using Narbit.Adapters.Rest;
+using Narbit.Core;
+using Narbit.Core.Describing;
+using Narbit.Core.Records;
+
+namespace Narbit.Adapters.Describing;
+
+/// <summary>What a system's own contract says of it. It counts only once a person has seen it.</summary>
+public sealed record ContractProposal
+{
+    /// <summary>The system's name.</summary>
+    public string? Name { get; init; }
+
+    /// <summary>Where it is; null: the contract does not say.</summary>
+    public string? Address { get; init; }
+
+    /// <summary>How callers sign in.</summary>
+    public required RestAuthentication Authentication { get; init; }
+
+    /// <summary>A call that shows whether it answers; null: its first list is as good.</summary>
+    public string? TestPath { get; init; }
+
+    /// <summary>Its lists, those of kinds that Narbit keeps in step first.</summary>
+    public required IReadOnlyList<ResourceProposal> Resources { get; init; }
+}
+
+/// <summary>Proposes a description from a system's OpenAPI document.</summary>
+public static class ContractReading
+{
+    private static readonly string[] SizeNames =
+    [
+        "limit",
+        "per_page",
+        "perpage",
+        "page_size",
+        "pagesize",
+        "size",
+        "count",
+        "take",
+        "first",
+        "max",
+    ];
+
+    private static readonly (RestPaging Paging, string[] Names)[] PageNames =
+    [
+        (RestPaging.Page, ["page", "page_number", "pagenumber", "p"]),
+        (RestPaging.Offset, ["offset", "skip", "start", "from"]),
+        (RestPaging.Cursor, ["cursor", "after", "page_token", "pagetoken", "continuation", "next"]),
+    ];
+
+    private static readonly string[] SinceNames =
+    [
+        "updated_after",
+        "modified_after",
+        "changed_since",
+        "updated_since",
+        "modified_since",
+        "since",
+        "updatedafter",
+        "changedsince",
+        "modifiedsince",
+        "updatedsince",
+    ];
+
+    private static readonly string[] TestNames = ["ping", "health", "status", "about", "info", "shop", "me", "version"];
+
+    /// <summary>The proposal, or why there is none.</summary>
+    /// <param name="text">The document, JSON or YAML.</param>
+    public static Outcome<ContractProposal> Of(string text)
+    {
+        var read = Contract.Read(text);
+        if (read.Fault is { } fault)
+            return fault;
+        var contract = read.Value;
+        var lists = contract.Paths.Select(p => List(contract, p.Path, p.Item)).OfType<ResourceProposal>().ToList();
+        if (lists.Count == 0)
+            return new Reason("contract.noLists", "None of its paths lists records: there is no GET whose reply has a list of objects.");
+        return new ContractProposal
+        {
+            Name = contract.Title,
+            Address = contract.Server,
+            Authentication = SignIn(contract.SignIn),
+            TestPath = contract
+                .Paths.Where(p => p.Item["get"] is not null && !p.Path.Contains('{', StringComparison.Ordinal))
+                .Select(p => p.Path.TrimStart('/'))
+                .FirstOrDefault(p => NameWords.Of(p.Split('/')[^1]).Any(w => TestNames.Contains(w))),
+            Resources = [.. lists.OrderByDescending(l => l.Fields.Count(f => f.Role != FieldRole.None))],
+        };
+    }
+
+    private static ResourceProposal? List(Contract contract, string path, JsonObject item)
+    {
+        if (path.Contains('{', StringComparison.Ordinal) || contract.Resolve(item["get"]) is not { } get)
+            return null;
+        var fields = new ContractFields(contract);
+        if (fields.List(contract.Reply(get, out var response)) is not var (records, entry))
+            return null;
+        var outer = fields.Columns(entry);
+        var nested = fields.Nested(entry);
+        var (kind, why) = KindReading.Of($"{path}.{records}", outer, [.. nested.Select(n => n.Path)]);
+        var each = kind == RecordKind.Item ? Variants(fields, outer, nested) : null;
+        List<SampleColumn> columns = each is null ? outer : [.. fields.Columns(each.Value.Entry), .. fields.Columns(entry, "^")];
+        if (columns.Count == 0)
+            return null;
+
+        var (lookup, write, keyName) = One(contract, fields, path, columns);
+        var key = keyName ?? Key(each is null ? columns : columns.FindAll(c => !c.Path.StartsWith('^')));
+        var create = Creation(contract, fields, item, key, write is not null);
+        var proposals = FieldProposals.Of(columns, kind, key);
+        var writable =
+            write is null && create is null
+                ? []
+                : fields.Writable(WriteSchema(contract, path) ?? contract.Request(contract.Resolve(item["post"]) ?? []));
+        return new ResourceProposal
+        {
+            Resource = new RestResource
+            {
+                Kind = kind,
+                Label = KindReading.Words(kind),
+                Key = key,
+                Parent = kind == RecordKind.StockLevel ? proposals.FirstOrDefault(f => f.Role == FieldRole.Item)?.Path : null,
+                List = Listing(contract, path, item, get, response, records, each?.Path),
+                Lookup = lookup,
+                Write = write,
+                Create = lookup is null ? null : create,
+                Fields = [.. proposals.Select(f => Field(f, writable, key))],
+            },
+            Fields = proposals,
+            Remarks = Remarks(why, lookup, write, each?.Path),
+        };
+    }
+
+    private static RestField Field(FieldProposal proposal, HashSet<string> writable, string key)
+    {
+        var field = ResourceReading.Field(proposal, null);
+        return writable.Contains(proposal.Path) && proposal.Path != key ? field with { WriteAs = proposal.Path } : field;
+    }
+
+    private static List<string> Remarks(string why, RestLookup? lookup, RestWrite? write, string? each)
+    {
+        var remarks = new List<string> { why };
+        if (each is not null)
+            remarks.Add($"what is sold stands in “{each}” of each entry");
+        remarks.Add(
+            lookup is null ? "no path for one record, so it can be read only"
+            : write is null ? "no way to change a record"
+            : $"a record is changed by {write.Method} {write.Path}"
+        );
+        return remarks;
+    }
+
+    private static (string Path, JsonObject Entry)? Variants(
+        ContractFields fields,
+        List<SampleColumn> outer,
+        List<(string Path, JsonObject Entry)> nested
+    )
+    {
+        HashSet<FieldRole> Roles(IReadOnlyList<SampleColumn> columns) =>
+            [.. FieldProposals.Of(columns, RecordKind.Item, null).Select(f => f.Role)];
+        var around = Roles(outer);
+        if (around.Contains(FieldRole.Price) && around.Contains(FieldRole.Barcode))
+            return null;
+        return nested
+            .Where(n =>
+                Roles(fields.Columns(n.Entry)) is var roles
+                && roles.Contains(FieldRole.Sku)
+                && (roles.Contains(FieldRole.Price) || roles.Contains(FieldRole.Barcode))
+            )
+            .FirstOrNull();
+    }
+
+    private static RestList Listing(
+        Contract contract,
+        string path,
+        JsonObject item,
+        JsonObject get,
+        JsonObject? response,
+        string records,
+        string? each
+    )
+    {
+        var parameters = contract.Parameters(item, get).Where(p => Contract.Text(p["in"]) == "query").ToList();
+        JsonObject? Named(string[] names) => parameters.Find(p => names.Contains(Contract.Text(p["name"])?.ToLowerInvariant()));
+        var size = Named(SizeNames);
+        var list = new RestList
+        {
+            Path = path.TrimStart('/'),
+            Records = records,
+            Each = each,
+            SizeParameter = Contract.Text(size?["name"]),
+            Size = Most(size) ?? 100,
+            ChangedSince = Contract.Text(Named(SinceNames)?["name"]),
+            TotalPath = Counted(contract, get, "total", "total_count", "totalcount", "count"),
+        };
+        if ((response?["headers"] as JsonObject)?.Any(h => h.Key.Equals("Link", StringComparison.OrdinalIgnoreCase)) == true)
+            return list with { Paging = RestPaging.Link };
+        foreach (var (paging, names) in PageNames)
+            if (Named(names) is { } parameter)
+                return list with
+                {
+                    Paging = paging,
+                    PageParameter = Contract.Text(parameter["name"]),
+                    FirstPage = parameter["schema"]?["default"]?.ToString() == "0" ? 0 : 1,
+                    NextPath =
+                        paging == RestPaging.Cursor
+                            ? Counted(contract, get, "next", "next_cursor", "nextcursor", "cursor", "next_page_token")
+                            : null,
+                    PagesPath =
+                        paging == RestPaging.Page ? Counted(contract, get, "pages", "total_pages", "totalpages", "page_count") : null,
+                };
+        return list;
+    }
+
+    private static int? Most(JsonObject? size) =>
+        size?["schema"]?["maximum"] is JsonValue most && most.TryGetValue<int>(out var number) ? Math.Clamp(number, 1, 500) : null;
+
+    // Where a reply says how many there are, or what comes next.
+    private static string? Counted(Contract contract, JsonObject get, params string[] names) =>
+        contract.Reply(get, out _) is { } reply
+            ? new ContractFields(contract)
+                .Columns(reply)
+                .Select(c => c.Path)
+                .FirstOrDefault(p => names.Contains(p.Split('.')[^1].ToLowerInvariant()))
+            : null;
+
+    // The path of one record: that of the list, and a single name in braces.
+    private static (RestLookup? Lookup, RestWrite? Write, string? Key) One(
+        Contract contract,
+        ContractFields fields,
+        string list,
+        List<SampleColumn> columns
+    )
+    {
+        if (PathOfOne(contract, list) is not var (path, item))
+            return (null, null, null);
+        var name = path[(path.IndexOf('{', StringComparison.Ordinal) + 1)..^1];
+        var names = columns.Where(c => !c.Path.StartsWith('^')).Select(c => c.Path.Split('.')[0]).Distinct(StringComparer.Ordinal).ToList();
+        var key = columns.Find(c => c.Path == name)?.Path;
+        var called = path.TrimStart('/')[..^(name.Length + 2)] + "{key}";
+        var get = contract.Resolve(item["get"]);
+        var at = get is null ? null : fields.Single(contract.Reply(get, out _), names);
+        if (at is null)
+            return (null, null, key);
+        var method = new[] { "patch", "put", "post" }.FirstOrDefault(m => item[m] is not null);
+        return (
+            new RestLookup { Path = called, Records = at },
+            method is null
+                ? null
+                : new RestWrite
+                {
+                    Path = called,
+                    Method = method.ToUpperInvariant(),
+                    Record = Wrapped(fields, contract.Request(contract.Resolve(item[method])!), names),
+                    IdempotencyHeader = KeyHeader(contract, item, contract.Resolve(item[method])!),
+                    Ending = item["delete"] is null ? null : new RestEnding { Path = called },
+                },
+            key
+        );
+    }
+
+    private static (string Path, JsonObject Item)? PathOfOne(Contract contract, string list) =>
+        contract
+            .Paths.Where(p => p.Path.StartsWith(list.TrimEnd('/') + "/{", StringComparison.Ordinal) && p.Path.EndsWith('}'))
+            .Where(p => p.Path.Count(c => c == '{') == 1)
+            .FirstOrNull();
+
+    private static JsonObject? WriteSchema(Contract contract, string list) =>
+        PathOfOne(contract, list) is var (_, item)
+        && new[] { "patch", "put", "post" }.Select(m => contract.Resolve(item[m])).FirstOrDefault(m => m is not null) is { } call
+            ? contract.Request(call)
+            : null;
+
+    private static string? Wrapped(ContractFields fields, JsonObject? request, List<string> names) =>
+        fields.Single(request, names) is { Length: > 0 } at ? at : null;
+
+    private static RestCreate? Creation(Contract contract, ContractFields fields, JsonObject item, string key, bool known)
+    {
+        if (!known || contract.Resolve(item["post"]) is not { } post)
+            return null;
+        var reply = contract.Reply(post, out var response);
+        var inHeader = (response?["headers"] as JsonObject)?.Any(h => h.Key.Equals("Location", StringComparison.OrdinalIgnoreCase)) == true;
+        var at = fields.Single(reply, [key.Split('.')[0]]);
+        var header = KeyHeader(contract, item, post);
+        // Without a key of its own a creation that had no answer could not be sent again; a person may say how it is found instead.
+        return header is null || (at is null && !inHeader)
+            ? null
+            : new RestCreate
+            {
+                Path = PathOf(contract, item),
+                IdempotencyHeader = header,
+                ResultKey =
+                    at is null ? null
+                    : at.Length == 0 ? key
+                    : $"{at}.{key}",
+                KeyInLocation = at is null,
+            };
+    }
+
+    private static string PathOf(Contract contract, JsonObject item) =>
+        contract.Paths.First(p => ReferenceEquals(p.Item, item)).Path.TrimStart('/');
+
+    private static string? KeyHeader(Contract contract, JsonObject path, JsonObject call) =>
+        contract
+            .Parameters(path, call)
+            .Where(p => Contract.Text(p["in"]) == "header")
+            .Select(p => Contract.Text(p["name"]))
+            .FirstOrDefault(n => n?.Contains("idempot", StringComparison.OrdinalIgnoreCase) == true);
+
+    private static string Key(List<SampleColumn> columns) =>
+        columns.Find(c => NameWords.Of(c.Path) is ["id" or "key" or "uuid" or "guid"])?.Path
+        ?? columns
+            .Find(c =>
+                c.Required == true
+                && NameWords.Of(c.Path.Split('.')[^1])[^1] is "id" or "no" or "number" or "nummer" or "nr" or "code" or "sku"
+            )
+            ?.Path
+        ?? columns.Find(c => c.Required == true)?.Path
+        ?? columns[0].Path;
+
+    private static RestAuthentication SignIn(JsonObject? scheme) =>
+        (Contract.Text(scheme?["type"]), Contract.Text(scheme?["in"]), Contract.Text(scheme?["scheme"])?.ToLowerInvariant()) switch
+        {
+            ("apiKey", "header", _) => new RestAuthentication { Scheme = RestScheme.Header, Header = Contract.Text(scheme!["name"]) },
+            ("apiKey", "query", _) => new RestAuthentication { Scheme = RestScheme.Query, Parameter = Contract.Text(scheme!["name"]) },
+            ("http", _, "basic") => new RestAuthentication { Scheme = RestScheme.Basic },
+            ("http", _, "bearer") => new RestAuthentication { Scheme = RestScheme.Bearer },
+            ("oauth2", _, _) when scheme!["flows"]?["clientCredentials"] is JsonObject flow => new RestAuthentication
+            {
+                Scheme = RestScheme.ClientCredentials,
+                Token = Contract.Text(flow["tokenUrl"]),
+                Scope = flow["scopes"] is JsonObject { Count: > 0 } scopes ? string.Join(' ', scopes.Select(s => s.Key)) : null,
+            },
+            _ => new RestAuthentication(),
+        };
+}
