@@ -98,7 +98,8 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
     private static Reason Forbidden(string host) =>
         new(
             "address.forbidden",
-            $"{host} is an address that Narbit does not connect to (this machine, link-local or multicast). Give the system's own address."
+            $"{host} is an address that Narbit does not connect to (this machine, link-local or multicast). Give the system's own address; "
+                + "for systems on this machine, Narbit is started with --loopback."
         );
 }
 

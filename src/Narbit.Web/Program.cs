@@ -34,7 +34,7 @@ using Quartz;
 [assembly: System.Runtime.Versioning.SupportedOSPlatform("linux")]
 
 // --data DIR, --files DIR (systems that are reached by files have their folders in it), --sandbox URL (sets the demo workspace up),
-// --web DIR (the built front end), --urls URL, --host NAME[,NAME] (names to be served as, besides this machine's own);
+// --web DIR (the built front end), --loopback yes (systems on this machine may be called), --urls URL, --host NAME[,NAME] (names to be served as, besides this machine's own);
 // --describe FILE writes the OpenAPI document and ends, without touching any data.
 // Messages read the same whatever the machine's language is; the front end speaks to people in their own.
 CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
@@ -83,7 +83,10 @@ if (folder is not null)
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(new Database(folder?.Database ?? "none"));
 builder.Services.AddSingleton(
-    new OutboundPolicy(AllowLoopback: options["sandbox"] is not null, Files: options["files"] is { } files ? Path.GetFullPath(files) : null)
+    new OutboundPolicy(
+        AllowLoopback: (options["sandbox"] ?? options["loopback"]) is not null,
+        Files: options["files"] is { } files ? Path.GetFullPath(files) : null
+    )
 );
 builder.Services.AddSingleton<ICredentialVault, Vault>();
 builder.Services.AddSingleton<AdapterSource>();

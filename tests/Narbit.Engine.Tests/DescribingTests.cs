@@ -78,7 +78,9 @@ public sealed class DescribingTests
         await using var market = new TideMarket();
         await market.StartAsync();
         var signIn = new RestAuthentication { Scheme = RestScheme.Query, Parameter = "access" };
-        var body = JsonSerializer.SerializeToElement(new { query = "query{wares{total nodes{id}}}", variables = new { first = 20 } });
+        var body = JsonSerializer.SerializeToElement(
+            new { query = "query($first:Int,$skip:Int){wares(first:$first,skip:$skip){total nodes{id}}}" }
+        );
         var probe = Probe(market.Address, signIn, new Credential(null, TideMarket.Key));
         var list = new RestList
         {
@@ -90,6 +92,10 @@ public sealed class DescribingTests
         (wares.Resource.List.Records, wares.Resource.List.Each, wares.Resource.List.TotalPath).ShouldBe(
             ("data.wares.nodes", "offers", "data.wares.total")
         );
+        (wares.Resource.List.Paging, wares.Resource.List.PageParameter, wares.Resource.List.SizeParameter).ShouldBe(
+            (RestPaging.Offset, "variables.skip", "variables.first")
+        );
+        wares.Entries.ShouldBe(market.Stall.Count);
         wares.Resource.List.Body!.Value.GetRawText().ShouldBe(body.GetRawText());
         var price = wares.Fields.Single(f => f.Role == FieldRole.Price);
         (price.Path, price.Type, price.Factor).ShouldBe(("priceCents", FieldType.Money, 0.01m));

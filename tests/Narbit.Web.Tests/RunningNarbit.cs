@@ -38,6 +38,8 @@ public sealed class RunningNarbit : IAsyncDisposable
     // The name under which it is served; null: it is the demo.
     private string? Host { get; init; }
 
+    private bool CallsThisMachine { get; init; }
+
     public string LogFile => Path.Combine(_folder.FullName, "narbit.log");
 
     public static string Root { get; } = FindRoot();
@@ -101,9 +103,15 @@ public sealed class RunningNarbit : IAsyncDisposable
     }
 
     /// <summary>Narbit with nothing in it, served under another name too.</summary>
-    public static async Task<RunningNarbit> StartEmptyAsync(string host)
+    /// <param name="host">The name that it is served under.</param>
+    /// <param name="loopback">Whether it may call systems on this machine.</param>
+    public static async Task<RunningNarbit> StartEmptyAsync(string host, bool loopback = false)
     {
-        var narbit = new RunningNarbit(await SandboxHost.StartAsync(new SandboxOptions(Items: 12))) { Host = host };
+        var narbit = new RunningNarbit(await SandboxHost.StartAsync(new SandboxOptions(Items: 12)))
+        {
+            Host = host,
+            CallsThisMachine = loopback,
+        };
         await narbit.BeginAsync();
         return narbit;
     }
@@ -152,6 +160,7 @@ public sealed class RunningNarbit : IAsyncDisposable
             address.ToString(),
             "--data",
             Folder,
+            .. CallsThisMachine ? new[] { "--loopback", "yes" } : [],
             .. Host is { } host ? new[] { "--host", host } : ["--sandbox", Sandbox.Address.ToString(), "--files", Sandbox.Folder],
             "--web",
             Path.Combine(Root, "web", "dist"),
@@ -186,7 +195,7 @@ public sealed class RunningNarbit : IAsyncDisposable
     {
         await using (var db = new Narbit.Data.Database(Path.Combine(Folder, "narbit.db")).CreateDbContext())
             await act(db);
-        Database.ForgetConnections();
+        Narbit.Data.Database.ForgetConnections();
     }
 
     public async Task<JsonNode> GetAsync(string path)

@@ -41,13 +41,13 @@ public sealed class TideMarket : UnknownServer
 
     private static JsonObject Offer(int ware, int o)
     {
-        // The ledger's articles, a few of them; what is the second of a ware is nobody's yet.
+        // The ledger's articles, two of a ware at most, the second without its barcode; a third is nobody's.
         var no = ware * 2 + o;
         return new JsonObject
         {
             ["id"] = $"{ware}0{o}",
-            ["code"] = $"H{1000 + no}",
-            ["gtin"] = Gtin(4_000 + no),
+            ["code"] = o < 2 ? $"H{1000 + no}" : $"X{ware}",
+            ["gtin"] = o == 0 ? Gtin(4_000 + no) : null,
             ["priceCents"] = 2_000 + no * 10,
             ["available"] = 3,
             ["live"] = true,

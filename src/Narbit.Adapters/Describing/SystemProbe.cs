@@ -49,6 +49,7 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
     /// <param name="cancel">Gives up.</param>
     public async Task<Outcome<ResourceProposal>> ListAsync(RestList list, RestResource? known, CancellationToken cancel)
     {
+        list = GraphVariables.Fill(list);
         foreach (var form in Forms)
         {
             using var transport = new RestTransport(document with { Replies = form }, address, credential, outbound, clock);
@@ -143,6 +144,8 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
         list = list with { TotalPath = list.TotalPath ?? total };
         if (first.Link?.Contains("next", StringComparison.OrdinalIgnoreCase) == true)
             return Going(proposal, list with { Paging = RestPaging.Link }, "the reply's Link header leads to the next page");
+        if (list.Body is not null && list.Paging != RestPaging.None)
+            return Going(proposal, AfterCursor(list, first.Root), "the variables of its query say how it goes on");
         if (list.Body is not null || proposal.Entries < 2)
             return Going(proposal, list, "how it goes on was not looked into: say it below");
         var keys = Entries(first.Root, list);
@@ -173,6 +176,9 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
 
         return Going(proposal, list, "no other page was found: it seems to come in one reply");
     }
+
+    private static RestList AfterCursor(RestList list, JsonElement root) =>
+        list.Paging == RestPaging.Cursor ? list with { NextPath = list.NextPath ?? Counted(root, [.. Cursors.Select(c => c.Name)]) } : list;
 
     private static string Word(RestPaging paging) => paging == RestPaging.Page ? "pages are numbered" : "pages begin after so many entries";
 
@@ -252,6 +258,8 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
     )
     {
         var body = new RestBody(list);
+        if (list.Body is not null)
+            body.Say(list.SizeParameter, list.Size);
         foreach (var (name, value) in parameters)
             body.Say(name, value);
         return await transport.SendAsync(Request(list.Method, body.Path(), body.Content()), cancel);

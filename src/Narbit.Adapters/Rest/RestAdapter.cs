@@ -65,29 +65,24 @@ public sealed class RestAdapter : IAdapter
     public async Task<TestAnswer> TestAsync(CancellationToken cancel)
     {
         var watch = Stopwatch.StartNew();
-        var probe = await _transport.SendAsync(
-            new RestRequest
-            {
-                Method = HttpMethod.Get,
-                Path = _document.Test.Path,
-                Attempts = 2,
-                MayBeEmpty = true,
-            },
-            cancel
-        );
+        var probed = await ProbeAsync(cancel);
         var milliseconds = (int)watch.ElapsedMilliseconds;
-        if (probe.Fault is { } fault)
+        if (probed.Fault is { } fault)
             return new TestAnswer(false, fault.Words, milliseconds);
-        string? name;
-        using (probe.Value)
-            name = new JsonAt(_document.Test.NamePath).TextIn(probe.Value.Root);
+        var name = probed.Value.Length == 0 ? null : probed.Value;
 
         var found = new List<string>();
         foreach (var resource in _resources.Values.Where(r => r.Document.List.With is null))
         {
             var page = await ReadPageAsync(resource.Document.Kind, null, null, cancel);
             if (page.Fault is { } broken)
-                return new TestAnswer(false, $"It answers, but its {resource.Document.Label} cannot be read. {broken.Words}", milliseconds);
+                return new TestAnswer(
+                    false,
+                    $"{(_document.Test is null ? "Its" : "It answers, but its")} {resource.Document.Label} cannot be read. {broken.Words}",
+                    milliseconds
+                );
+            if (_document.Test is null && found.Count == 0)
+                milliseconds = (int)watch.ElapsedMilliseconds;
             found.Add(Found(resource.Document.Label, page.Value.Records));
             foreach (var (kind, records) in page.Value.Beside)
                 found.Add(Found(_resources[kind].Document.Label, records));
@@ -98,6 +93,27 @@ public sealed class RestAdapter : IAdapter
             $"Answered in {milliseconds} ms{(name is null ? "" : $" as “{name}”")}. {string.Join(". ", found)}.",
             milliseconds
         );
+    }
+
+    // The name that the system gives itself; empty where it gives none, or nothing shows it.
+    private async Task<Outcome<string>> ProbeAsync(CancellationToken cancel)
+    {
+        if (_document.Test is not { } test)
+            return "";
+        var probe = await _transport.SendAsync(
+            new RestRequest
+            {
+                Method = HttpMethod.Get,
+                Path = test.Path,
+                Attempts = 2,
+                MayBeEmpty = true,
+            },
+            cancel
+        );
+        if (probe.Fault is { } fault)
+            return fault;
+        using var content = probe.Value;
+        return new JsonAt(test.NamePath).TextIn(content.Root) ?? "";
     }
 
     private static string Found(string label, IReadOnlyList<ReadRecord> records)

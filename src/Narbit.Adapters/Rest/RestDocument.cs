@@ -101,8 +101,8 @@ public sealed record RestDocument : ISystemDocument
     /// <summary>What its replies are written in.</summary>
     public ReplyForm Replies { get; init; }
 
-    /// <summary>What to call to see whether it answers.</summary>
-    public required RestProbe Test { get; init; }
+    /// <summary>What to call to see whether it answers; null: its lists are as good.</summary>
+    public RestProbe? Test { get; init; }
 
     /// <summary>What it can bear.</summary>
     public RestLimits Limits { get; init; } = new();
@@ -186,7 +186,7 @@ public sealed record RestDocument : ISystemDocument
             return "limits.attempts: must be from 1 to 20.";
         if (Resources.Count == 0)
             return "resources: the system offers nothing.";
-        if (LeadsElsewhere(Test.Path))
+        if (Test is not null && LeadsElsewhere(Test.Path))
             return Elsewhere("test.path");
         return Authentication.FirstFault() is { } signIn ? $"authentication.{signIn}" : null;
     }

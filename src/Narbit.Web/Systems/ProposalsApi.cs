@@ -222,7 +222,6 @@ public static class ProposalsApi
             Currency = "",
             Address = "",
             Authentication = signIn,
-            Test = new RestProbe(""),
             Limits = new RestLimits { RequestsPerSecond = 5, Attempts = 2 },
             Resources = [],
         };

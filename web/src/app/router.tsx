@@ -24,6 +24,7 @@ import { RunPage } from '../features/runs/RunPage'
 import { RunsPage } from '../features/runs/RunsPage'
 import { WrittenPage } from '../features/runs/WrittenPage'
 import { SettingsPage } from '../features/settings/SettingsPage'
+import { DescribePage } from '../features/systems/describe/DescribePage'
 import { SystemPage } from '../features/systems/SystemPage'
 import { SystemsPage } from '../features/systems/SystemsPage'
 import { TodayPage } from '../features/today/TodayPage'
@@ -50,6 +51,7 @@ const step = <P extends string>(path: P, component: () => React.ReactNode) =>
 const routes = root.addChildren([
   page('/', TodayPage),
   page('/systems', SystemsPage),
+  page('/systems/new', DescribePage),
   page('/systems/$system', SystemPage),
   page('/systems/$system/records/$key', HistoryPage),
   page('/synced', SyncedPage),

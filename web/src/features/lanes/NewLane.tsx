@@ -47,13 +47,21 @@ export function NewLane(props: { wanted: Partial<Wanted>; like?: LaneSummary; op
             data={(works.data ?? []).map((w) => ({ value: w.kind, label: w.label }))}
             value={kind}
             disabled={like !== undefined}
+            allowDeselect={false}
             onChange={(v) => setChanged({ ...changed, kind: v })}
           />
           <span>From</span>
-          <Select aria-label="From" data={names} value={source} onChange={(v) => setChanged({ ...changed, source: v })} />
+          <Select
+            aria-label="From"
+            allowDeselect={false}
+            data={names}
+            value={source}
+            onChange={(v) => setChanged({ ...changed, source: v })}
+          />
           <span>To</span>
           <Select
             aria-label="To"
+            allowDeselect={false}
             data={names.filter((s) => s.value !== source)}
             value={target !== null && target === source ? null : target}
             onChange={(v) => setChanged({ ...changed, target: v })}

@@ -55,14 +55,14 @@ export function NextSteps({ hub, systems, lanes }: { hub: boolean; systems: numb
     [
       hub,
       'The hub: the system that the others are kept in step with',
-      <Link key="hub" to="/systems" search={{ tab: 'add' }} className="act">
+      <Link key="hub" to="/systems/new" className="act">
         Add a system
       </Link>,
     ],
     [
       systems > 0,
       'Another system: a store, a marketplace, a till, a supplier',
-      <Link key="other" to="/systems" search={{ tab: 'add' }} className="act">
+      <Link key="other" to="/systems/new" className="act">
         Add a system
       </Link>,
     ],

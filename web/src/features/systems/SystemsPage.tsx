@@ -1,12 +1,11 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useSearch } from '@tanstack/react-router'
+import { Link } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
 import { count, when } from '../../shared/format'
 import { useHappening } from '../../shared/live'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
-import { AddSystem } from './AddSystem'
 import { useReadSystem, useStopReading, useTestSystem } from './actions'
 
 export type System = Schemas['SystemSummary']
@@ -21,16 +20,15 @@ export const kinds: Record<System['kind'], string> = {
 
 export function SystemsPage() {
   const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
-  const state = useSearch({ from: '/systems' })
-  const navigate = useNavigate({ from: '/systems' })
-  const ask = (tab: string | undefined) => void navigate({ search: { tab }, replace: true })
   return (
     <div className="page">
       <div className="page-head">
         <h1>Systems</h1>
         <span className="dim">what is connected, whether it answers, what was read of it</span>
         <span className="grow" />
-        <Button onClick={() => ask('add')}>Add a system</Button>
+        <Button component={Link} to="/systems/new">
+          Add a system
+        </Button>
       </div>
       <Loaded of={systems}>
         {(all) =>
@@ -41,7 +39,6 @@ export function SystemsPage() {
           )
         }
       </Loaded>
-      {state.tab === 'add' && systems.data && <AddSystem needsHub={!systems.data.some((s) => s.isHub)} close={() => ask(undefined)} />}
     </div>
   )
 }

@@ -1,0 +1,221 @@
+using System.Globalization;
+using System.Text.Json.Nodes;
+using Narbit.Unknown;
+
+namespace Narbit.Web.Tests;
+
+/// <summary>
+/// From an empty folder to values that arrive, with two systems that nobody has described: a ledger that is known by its contract, and a
+/// market that is asked in GraphQL. No JSON is typed.
+/// </summary>
+public sealed class OwnSystemsStoryTests
+{
+    private const string List =
+        "query ($first: Int, $skip: Int) { wares(first: $first, skip: $skip) { total nodes { id title offers { id code gtin priceCents } } } }";
+
+    private const string Some = "query ($ids: [ID!]) { wares(ids: $ids) { nodes { id title offers { id code gtin priceCents } } } }";
+
+    private const string Change = "mutation ($offer: OfferInput!) { saveOffer(offer: $offer) { id } }";
+
+    [Fact]
+    public async Task Two_unknown_systems_are_connected_and_kept_in_step()
+    {
+        await using var ledger = new HarbourLedger();
+        await ledger.StartAsync();
+        await using var market = new TideMarket();
+        await market.StartAsync();
+        await using var narbit = await RunningNarbit.StartEmptyAsync("narbit.lanternmoor.example", loopback: true);
+        using var browser = new Browser(narbit.Address);
+        browser.Open("/");
+        browser.Fill("Name", "Marsh Pottery Supply");
+        browser.Fill("Your name", "Una M.");
+        browser.Click("Set it up");
+        browser.See("What comes next");
+
+        Ledger(browser, ledger);
+        Market(browser, market);
+        foreach (var system in new[] { "harbour-ledger", "tide-market" })
+            (await narbit.SendAsync(HttpMethod.Post, $"/api/systems/{system}/read", new { full = true })).EnsureSuccessStatusCode();
+        browser.Open("/systems");
+        browser.See("57 records");
+        browser.See("114 records");
+        browser.See($"{market.Stall.Sum(w => w["offers"]!.AsArray().Count)} records");
+
+        await PricesAsync(narbit, browser, market);
+        await StockAsync(narbit, browser, ledger, market);
+        await ItemsAsync(narbit, browser, ledger, market);
+        browser.Errors().ShouldBeEmpty();
+    }
+
+    private static void Ledger(Browser browser, HarbourLedger ledger)
+    {
+        browser.Click("Add a system", "main");
+        browser.See("A system of your own");
+        browser.Fill("Where it stands", $"{ledger.Address}/ledger/openapi.json");
+        browser.Click("Fetch it");
+        browser.See("Found: items, stock levels.");
+        browser.Fill("Client", HarbourLedger.Client);
+        browser.Fill("Secret", HarbourLedger.Secret);
+        browser.Click("Read some", "section[aria-label='List of items']");
+        browser.See("25 items read, and there are more. All as described.");
+        browser.See("H1001 · H1002", "table[aria-label='Fields of items']");
+        browser.Axe().ShouldBeEmpty("a system that is being described");
+
+        // A write is shown, tried on one record, and put back.
+        browser.Fill("Try a write on", "H1003");
+        browser.Press(OpenQA.Selenium.Keys.Escape);
+        browser.Choose("Field", "Net price");
+        browser.Fill("New value", "99.5");
+        browser.Click("Show what is sent");
+        browser.See("It holds “11.05”. Sent is PUT v2/articles/H1003 {\"netPrice\":99.5}");
+        browser.Click("Write it, and put it back");
+        browser.See("“11.05” was put back, and read back.");
+
+        // The other view of the same, both ways.
+        browser.Click("As text");
+        browser.Value("Description").ShouldContain("\"scheme\": \"clientCredentials\"");
+        browser.Click("Form");
+        browser.Value("Name").ShouldBe("Harbour Ledger");
+
+        browser.Choose("Kind", "ERP");
+        browser.Click("Test all of it");
+        browser.See("items: 25 read, all as described. stock levels: 25 read, all as described.");
+        browser.Click("Narbit may write to it");
+        browser.Click("Add it");
+        browser.Until(() => browser.Address == "/systems", "the systems");
+        browser.See("ERP, the hub");
+    }
+
+    private static void Market(Browser browser, TideMarket market)
+    {
+        browser.Click("Add a system", "main");
+        browser.Fill("Address", market.Address);
+        browser.Choose("Signs callers in by", "a key in the address");
+        browser.Fill("Parameter", "access");
+        browser.Fill("Key or token", "wrong");
+        browser.Click("Call a list");
+        browser.Choose("List: how", "a GraphQL query");
+        browser.Fill("List: path", "graphql");
+        browser.Fill("List: query", List);
+        browser.Click("Call it");
+        browser.See("refused the credentials (403)");
+        browser.Fill("Key or token", TideMarket.Key);
+        browser.Click("Call it");
+        browser.See("23 records of items looked at");
+        browser.See("What is sold stands in “offers” of each entry");
+        browser.See("an amount in cents, by its name");
+
+        browser.Fill("A reply has failed if it has", "errors");
+        browser.Fill("A refusal keeps its words at", "errors.0.message");
+        browser.Click("Records are read by key");
+        browser.Choose("One record: how", "a GraphQL query");
+        browser.Fill("One record: path", "graphql");
+        browser.Fill("One record: query", Some);
+        browser.Fill("asked by", "variables.ids");
+        browser.Click("the reply itself");
+        browser.Click("Records can be changed");
+        browser.Choose("A change: how", "a GraphQL query");
+        browser.Fill("A change: path", "graphql");
+        browser.Fill("A change: query", Change);
+        browser.Fill("the body keeps the record at", "variables.offer");
+        browser.Fill("the record’s key in it", "id");
+        foreach (var field in new[] { "Price cents", "Available", "Gtin" })
+            browser.Fill($"{field}: written as", field == "Price cents" ? "priceCents" : field.ToLowerInvariant());
+
+        browser.Fill("Name", "Tide Market");
+        browser.Value("Short name").ShouldBe("tide-market");
+        browser.Click("Test all of it");
+        browser.See("all as described.");
+        browser.Click("Narbit may write to it");
+        browser.Click("Add it");
+        browser.Until(() => browser.Address == "/systems", "the systems");
+        browser.See("Tide Market");
+    }
+
+    private static async Task PricesAsync(RunningNarbit narbit, Browser browser, TideMarket market)
+    {
+        Make(browser, "Prices");
+        browser.Until(() => browser.Address.StartsWith("/lanes/prices-tide-market/", StringComparison.Ordinal), "the lane");
+
+        // Pairs by SKU and barcode, seen and accepted.
+        browser.Open("/lanes/prices-tide-market/pairs");
+        await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/couples")).AsArray().Count == 1);
+        browser.Open("/lanes/prices-tide-market/rule");
+        browser.See("On real records");
+        browser.Fill("What for", "the ledger's net price, gross here");
+        browser.Click("Save version 2");
+        browser.See("Saved as version 2.");
+        browser.Click("Preview", "section[aria-label='Save']");
+        var prices = await SentAsync(narbit, browser, "prices-tide-market");
+        prices.Count.ShouldBeGreaterThan(10);
+        foreach (var write in prices)
+        {
+            var cents = market.Offer(write["targetKey"]!.GetValue<string>())["priceCents"]!.GetValue<decimal>();
+            (cents / 100).ShouldBe(decimal.Parse(write["new"]!.GetValue<string>(), CultureInfo.InvariantCulture));
+        }
+    }
+
+    private static async Task StockAsync(RunningNarbit narbit, Browser browser, HarbourLedger ledger, TideMarket market)
+    {
+        Make(browser, "Stock");
+        browser.Until(() => browser.Address.StartsWith("/lanes/stock-tide-market/", StringComparison.Ordinal), "the lane");
+        browser.Open("/lanes/stock-tide-market/preview");
+        browser.Click("Preview", "main");
+        var levels = await SentAsync(narbit, browser, "stock-tide-market");
+        levels.Count.ShouldBeGreaterThan(10);
+        foreach (var write in levels)
+            market.Offer(write["targetKey"]!.GetValue<string>())["available"]!
+                .GetValue<decimal>()
+                .ShouldBe(decimal.Parse(write["new"]!.GetValue<string>(), CultureInfo.InvariantCulture));
+        ledger.Levels.Count.ShouldBe(114);
+    }
+
+    private static async Task ItemsAsync(RunningNarbit narbit, Browser browser, HarbourLedger ledger, TideMarket market)
+    {
+        Make(browser, "Items");
+        browser.Until(() => browser.Address.StartsWith("/lanes/items-tide-market/map", StringComparison.Ordinal), "its map");
+        browser.See("suggested:");
+        browser.Click("Accept all");
+        browser.Fill("What for", "from suggestions");
+        browser.Click("Save version 2");
+        browser.See("Saved as version 2.");
+        browser.Click("Preview", "section[aria-label='Save']");
+        var items = await SentAsync(narbit, browser, "items-tide-market");
+        items.Count.ShouldBeGreaterThan(3);
+        foreach (var write in items)
+        {
+            var article = ledger.Articles.Single(a => a["articleNo"]!.ToString() == write["sourceKey"]!.GetValue<string>());
+            market.Offer(write["targetKey"]!.GetValue<string>())["gtin"]!.ToString().ShouldBe(article["ean"]!.ToString());
+        }
+    }
+
+    private static void Make(Browser browser, string what)
+    {
+        browser.Open("/lanes");
+        browser.Click("New lane");
+        browser.Choose("What flows", what);
+        browser.Choose("From", "Harbour Ledger (hub)");
+        browser.Choose("To", "Tide Market");
+        browser.Click("Make the lane");
+    }
+
+    // Sends the change set in front, past the guards where they ask, and waits until it has arrived.
+    private static async Task<List<JsonNode>> SentAsync(RunningNarbit narbit, Browser browser, string lane)
+    {
+        browser.Until(
+            () => browser.Address.Contains($"{lane}/preview", StringComparison.Ordinal) && browser.Count(".table-row") > 3,
+            "the change set"
+        );
+        if (browser.Text("main").Contains("The guards would stop this", StringComparison.Ordinal))
+            browser.Click("Send all", "section[aria-label='Guards']");
+        else
+            browser.Click("Send", ".tools");
+        browser.See("to Tide Market?");
+        browser.ClickOn(".mantine-Modal-content button[data-autofocus]");
+        browser.Until(() => browser.Address.StartsWith("/runs/", StringComparison.Ordinal), "the run's page");
+        var run = long.Parse(browser.Address.Split('/', '?')[2], CultureInfo.InvariantCulture);
+        (await narbit.EndedAsync(run))["state"]!.GetValue<string>().ShouldBe("done");
+        var writes = (await narbit.GetAsync($"/api/runs/{run}/writes?show=confirmed&limit=500"))["rows"]!.AsArray();
+        return [.. writes.Select(w => w!)];
+    }
+}

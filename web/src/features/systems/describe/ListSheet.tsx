@@ -1,0 +1,174 @@
+import { ActionIcon, Button, Checkbox, NumberInput, Select, TextInput } from '@mantine/core'
+import { IconTrash } from '@tabler/icons-react'
+import type { Schemas } from '../../../shared/api'
+import { count } from '../../../shared/format'
+import { Failed } from '../../../shared/states'
+import { evidenceIn, usePeek, useProposeList } from './actions'
+import { CallFields } from './CallFields'
+import type { Description, Evidence, Resource } from './description'
+import { FieldTable } from './FieldTable'
+import type { Secret } from './SignIn'
+import { Trial } from './Trial'
+import { Writing } from './Writing'
+import { pagings, recordKinds } from './words'
+
+/** One list of the system: how it is read and goes on, its fields, and how its records are written, each with a test beside it. */
+export function ListSheet(props: {
+  description: Description
+  secret: Secret
+  resource: Resource
+  evidence: Evidence
+  remarks?: string[]
+  set: (resource: Resource) => void
+  learn: (evidence: Evidence) => void
+  remove: () => void
+}) {
+  const { description, secret, resource, set, remove } = props
+  const peek = usePeek(description, secret)
+  const propose = useProposeList(description, secret)
+  const again = () =>
+    propose.mutate(
+      { list: resource.list, known: resource },
+      {
+        onSuccess: (proposal) => {
+          props.learn(evidenceIn(proposal))
+          set(proposal.resource)
+        },
+      },
+    )
+  return (
+    <section className="sheet" aria-label={`List of ${resource.label}`}>
+      <div className="sheet-head row">
+        <Select
+          aria-label="What it lists"
+          size="xs"
+          w={150}
+          allowDeselect={false}
+          data={recordKinds}
+          value={resource.kind}
+          onChange={(kind) => set({ ...resource, kind: kind as Resource['kind'] })}
+        />
+        <TextInput
+          aria-label="What the system calls them"
+          size="xs"
+          w={160}
+          value={resource.label}
+          onChange={(e) => set({ ...resource, label: e.currentTarget.value })}
+        />
+        <span className="grow" />
+        <Button size="xs" loading={propose.isPending} onClick={again}>
+          Propose again from what it answers
+        </Button>
+        <Button size="xs" variant="filled" loading={peek.isPending} onClick={() => peek.mutate(resource.kind)}>
+          Read some
+        </Button>
+        <ActionIcon variant="subtle" aria-label={`Leave ${resource.label} out`} onClick={remove}>
+          <IconTrash size={16} />
+        </ActionIcon>
+      </div>
+      {(props.remarks ?? []).length > 0 && (
+        <div className="line small dim">{(props.remarks ?? []).map((r) => r[0]?.toUpperCase() + r.slice(1)).join('. ')}.</div>
+      )}
+      {propose.isError && <Failed error={propose.error} />}
+      {peek.isError && <Failed error={peek.error} />}
+      {peek.data && <Read peeked={peek.data} label={resource.label} />}
+      <div className="pad">
+        <Listing resource={resource} set={set} />
+      </div>
+      <FieldTable resource={resource} evidence={props.evidence} peeked={peek.data?.fields} set={(fields) => set({ ...resource, fields })} />
+      <div className="pad stack">
+        <Writing resource={resource} set={set} />
+        {resource.write && resource.lookup && (
+          <Trial description={description} secret={secret} resource={resource} keys={peek.data?.keys ?? []} />
+        )}
+      </div>
+    </section>
+  )
+}
+
+function Read({ peeked, label }: { peeked: Schemas['PeekedList']; label: string }) {
+  const wrong = peeked.fields.filter((f) => f.problems > 0).length
+  return (
+    <div className={`note ${wrong > 0 ? 'ochre' : 'glaze'}`} role="status" style={{ margin: '8px 14px' }}>
+      {count(peeked.records)} {label} read{peeked.total ? ` of ${count(peeked.total)}` : ''}
+      {peeked.goesOn ? ', and there are more' : ', and that is all'}.{' '}
+      {wrong > 0 ? `${wrong} ${wrong === 1 ? 'field is' : 'fields are'} not as described; see below.` : 'All as described.'}
+    </div>
+  )
+}
+
+function Listing({ resource, set }: { resource: Resource; set: (resource: Resource) => void }) {
+  const list = resource.list
+  const change = (to: Partial<Schemas['RestList']>) => set({ ...resource, list: { ...list, ...to } })
+  const text = (label: string, name: keyof Schemas['RestList'], hint?: string) => (
+    <TextInput
+      label={label}
+      size="xs"
+      w={180}
+      placeholder={hint}
+      classNames={{ input: 'mono' }}
+      value={(list[name] as string | null | undefined) ?? ''}
+      onChange={(e) => change({ [name]: e.currentTarget.value || (name === 'records' ? '' : null) })}
+    />
+  )
+  return (
+    <div className="stack">
+      <CallFields label="How it is listed" call={list} ways={['GET', 'graph', 'POST']} set={(call) => set({ ...resource, list: call })} />
+      <div className="row wrap" style={{ alignItems: 'end' }}>
+        {text('The reply keeps it at', 'records', 'the reply itself')}
+        {text('Each entry keeps them at', 'each', 'the entry itself')}
+        <TextInput
+          label="Their key"
+          size="xs"
+          w={140}
+          classNames={{ input: 'mono' }}
+          value={resource.key}
+          onChange={(e) => set({ ...resource, key: e.currentTarget.value })}
+        />
+        <TextInput
+          label="The key they belong to"
+          size="xs"
+          w={160}
+          placeholder="to none"
+          classNames={{ input: 'mono' }}
+          value={resource.parent ?? ''}
+          onChange={(e) => set({ ...resource, parent: e.currentTarget.value || null })}
+        />
+      </div>
+      <div className="row wrap" style={{ alignItems: 'end' }}>
+        <Select
+          label="It goes on"
+          size="xs"
+          w={190}
+          allowDeselect={false}
+          data={pagings}
+          value={list.paging ?? 'none'}
+          onChange={(paging) => change({ paging: paging as Schemas['RestPaging'] })}
+        />
+        {!['none', 'link', undefined].includes(list.paging) && text('asked by', 'pageParameter')}
+        {list.paging === 'cursor' && text('the next one is at', 'nextPath')}
+        {list.paging === 'page' && text('number of pages at', 'pagesPath', 'not said')}
+        {text('size asked by', 'sizeParameter', 'not asked')}
+        <NumberInput
+          label="entries a page"
+          size="xs"
+          w={110}
+          hideControls
+          min={1}
+          max={10_000}
+          value={list.size ?? 100}
+          onChange={(size) => change({ size: Number(size) || 1 })}
+        />
+        {text('total at', 'totalPath', 'not said')}
+        {text('changed since, asked by', 'changedSince', 'not asked')}
+        {list.paging === 'page' && (
+          <Checkbox
+            label="first page is 0"
+            checked={list.firstPage === 0}
+            onChange={(e) => change({ firstPage: e.currentTarget.checked ? 0 : 1 })}
+          />
+        )}
+      </div>
+    </div>
+  )
+}
