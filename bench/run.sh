@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|kills" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|kills" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -142,6 +142,13 @@ bench_preview() {
   rm -rf "$work"
 }
 
+# What is proposed of ten systems of different habits, whose fields are known. Another seed makes another ten.
+bench_describe() {
+  echo "== proposals for ten generated systems"
+  quietly dotnet build bench/Narbit.Bench -c $config -v quiet
+  for seed in ${SEEDS:-1 2 3}; do dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" describe "$seed"; done
+}
+
 # The process is killed two hundred times (or NARBIT_KILLS times) while runs of all kinds are at work; a quarter of an hour.
 bench_kills() {
   echo "== ${NARBIT_KILLS:-200} kills at random points of runs, fault dials on"
@@ -154,4 +161,4 @@ bench_kills() {
 }
 
 build_dotnet
-for figure in ${*:-stock pair plan preview mirror orders start kills}; do "bench_$figure"; done
+for figure in ${*:-stock pair plan preview mirror orders describe start kills}; do "bench_$figure"; done

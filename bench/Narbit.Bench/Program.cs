@@ -26,10 +26,12 @@ switch (args)
     case ["planedit", var folder]:
         await PlanBench.EditAsync(folder);
         return 0;
+    case ["describe", var seed]:
+        return DescribeBench.Run(int.Parse(seed, CultureInfo.InvariantCulture));
     default:
         Console.Error.WriteLine(
             "usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | "
-                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER"
+                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED"
         );
         return 2;
 }

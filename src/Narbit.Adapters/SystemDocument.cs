@@ -30,6 +30,9 @@ public interface ISystemDocument
     /// <summary>How it signs callers in, in one word.</summary>
     string SignsInWith { get; }
 
+    /// <summary>Another address to which the credentials are sent, e.g. where tokens are given; null: there is none.</summary>
+    string? SignInAddress => null;
+
     /// <summary>The most requests a second; 0 where that makes no sense.</summary>
     double RequestsPerSecond { get; }
 

@@ -11,14 +11,16 @@ return args switch
     ["order", .. var rest] => await CaseFile.RunAsync("order", rest, CaseFile.Order),
     ["pair", .. var rest] => PairFile.Run(rest),
     ["preview", .. var rest] => PreviewFile.Run(rest),
-    ["schema"] => Schema(),
+    ["schema"] or ["schema", "lane"] => Schema(Narbit.Engine.Lanes.LaneFiles.Schema),
+    ["schema", "rest-system"] => Schema(Narbit.Adapters.SystemSchema.Rest),
+    ["schema", "file-system"] => Schema(Narbit.Adapters.SystemSchema.Files),
     _ => Usage(),
 };
 
-// The schema of lane files, as docs/schemas publishes it.
-static int Schema()
+// A schema, as docs/schemas publishes it.
+static int Schema(string schema)
 {
-    Console.Out.Write(Narbit.Engine.Lanes.LaneFiles.Schema);
+    Console.Out.Write(schema);
     return 0;
 }
 
@@ -26,7 +28,8 @@ static int Usage()
 {
     Console.Error.WriteLine(
         "usage: narbit price|stock|order --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out "
-            + "pairs.csv\n       narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema"
+            + "pairs.csv\n       narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema "
+            + "[lane|rest-system|file-system]"
     );
     return 2;
 }

@@ -68,11 +68,14 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     }
 
     [Fact]
-    public async Task The_published_schema_is_the_one_that_files_are_checked_by() =>
-        (await _narbit.Http.GetStringAsync("/api/schemas/lane.json")).ShouldBe(
-            await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "schemas", "lane.json")),
-            "write it anew by ./narbit schema > docs/schemas/lane.json"
-        );
+    public async Task The_published_schemas_are_those_that_files_are_checked_by()
+    {
+        foreach (var name in new[] { "lane", "rest-system", "file-system" })
+            (await _narbit.Http.GetStringAsync($"/api/schemas/{name}.json")).ShouldBe(
+                await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "schemas", $"{name}.json")),
+                $"write it anew by ./narbit schema {name} > docs/schemas/{name}.json"
+            );
+    }
 
     [Fact]
     public async Task A_map_on_trial_says_what_would_change_and_what_cannot_be_mapped()

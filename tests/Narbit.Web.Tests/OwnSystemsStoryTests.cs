@@ -135,18 +135,31 @@ public sealed class OwnSystemsStoryTests
     private static async Task PricesAsync(RunningNarbit narbit, Browser browser, TideMarket market)
     {
         Make(browser, "Prices");
-        browser.Until(() => browser.Address.StartsWith("/lanes/prices-tide-market/", StringComparison.Ordinal), "the lane");
+        browser.Until(() => browser.Address.StartsWith("/lanes/prices-harbour-ledger-tide-market/", StringComparison.Ordinal), "the lane");
 
-        // Pairs by SKU and barcode, seen and accepted.
-        browser.Open("/lanes/prices-tide-market/pairs");
-        await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/couples")).AsArray().Count == 1);
-        browser.Open("/lanes/prices-tide-market/rule");
-        browser.See("On real records");
+        // Pairs by SKU and barcode, seen, accepted and put into force.
+        browser.Open("/lanes/prices-harbour-ledger-tide-market/pairs");
+        browser.Click("Go to the pair desk");
+        browser.See("Press “Read and pair anew” to see what belongs together.");
+        browser.Click("Read and pair anew");
+        browser.Until(() => browser.Text(".page").Contains("certain 31", StringComparison.Ordinal), "31 certain pairs");
+        browser.Click("certain 31");
+        browser.Click("Accept all 31 certain");
+        browser.Click("Review and commit");
+        browser.Click("Commit 31");
+        await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/couples"))[0]!["counts"]!["paired"]!.GetValue<int>() >= 31);
+
+        browser.Open("/lanes/prices-harbour-ledger-tide-market/rule");
+        browser.Until(
+            () => browser.Text("main").Contains("of 31 records would change", StringComparison.Ordinal),
+            "the rule on real records"
+        );
+        browser.Click("gross there");
         browser.Fill("What for", "the ledger's net price, gross here");
         browser.Click("Save version 2");
         browser.See("Saved as version 2.");
         browser.Click("Preview", "section[aria-label='Save']");
-        var prices = await SentAsync(narbit, browser, "prices-tide-market");
+        var prices = await SentAsync(narbit, browser, "prices-harbour-ledger-tide-market");
         prices.Count.ShouldBeGreaterThan(10);
         foreach (var write in prices)
         {
@@ -158,10 +171,10 @@ public sealed class OwnSystemsStoryTests
     private static async Task StockAsync(RunningNarbit narbit, Browser browser, HarbourLedger ledger, TideMarket market)
     {
         Make(browser, "Stock");
-        browser.Until(() => browser.Address.StartsWith("/lanes/stock-tide-market/", StringComparison.Ordinal), "the lane");
-        browser.Open("/lanes/stock-tide-market/preview");
+        browser.Until(() => browser.Address.StartsWith("/lanes/stock-harbour-ledger-tide-market/", StringComparison.Ordinal), "the lane");
+        browser.Open("/lanes/stock-harbour-ledger-tide-market/preview");
         browser.Click("Preview", "main");
-        var levels = await SentAsync(narbit, browser, "stock-tide-market");
+        var levels = await SentAsync(narbit, browser, "stock-harbour-ledger-tide-market");
         levels.Count.ShouldBeGreaterThan(10);
         foreach (var write in levels)
             market.Offer(write["targetKey"]!.GetValue<string>())["available"]!
@@ -173,14 +186,14 @@ public sealed class OwnSystemsStoryTests
     private static async Task ItemsAsync(RunningNarbit narbit, Browser browser, HarbourLedger ledger, TideMarket market)
     {
         Make(browser, "Items");
-        browser.Until(() => browser.Address.StartsWith("/lanes/items-tide-market/map", StringComparison.Ordinal), "its map");
+        browser.Until(() => browser.Address.StartsWith("/lanes/items-harbour-ledger-tide-market/map", StringComparison.Ordinal), "its map");
         browser.See("suggested:");
         browser.Click("Accept all");
         browser.Fill("What for", "from suggestions");
         browser.Click("Save version 2");
         browser.See("Saved as version 2.");
         browser.Click("Preview", "section[aria-label='Save']");
-        var items = await SentAsync(narbit, browser, "items-tide-market");
+        var items = await SentAsync(narbit, browser, "items-harbour-ledger-tide-market");
         items.Count.ShouldBeGreaterThan(3);
         foreach (var write in items)
         {

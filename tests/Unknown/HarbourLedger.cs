@@ -51,7 +51,7 @@ public sealed class HarbourLedger : UnknownServer
         {
             ["articleNo"] = $"H{1000 + n}",
             ["ean"] = Gtin(4_000 + n),
-            ["designation"] = $"{Wares[n % Wares.Length]} no. {n}",
+            ["designation"] = $"{Wares[n / 2 % Wares.Length]} no. {n / 2}{(n % 2 == 0 ? "" : ", tone 1")}",
             ["netPrice"] = 10 + n * 0.35m,
             ["purchasePrice"] = 5 + n * 0.2m,
             ["vatRate"] = n % 7 == 0 ? 5 : 20,

@@ -35,7 +35,9 @@ internal sealed class Contract
             );
         if (root["openapi"] is null || root["paths"] is not JsonObject { Count: > 0 })
             return new Reason("contract.none", "This is no OpenAPI document: it names no version (openapi) or has no paths.");
-        return new Contract(root);
+        var contract = new Contract(root);
+        contract.Paths = [.. contract.Found()];
+        return contract;
     }
 
     public string? Title => Text(_root["info"]?["title"]);
@@ -48,8 +50,15 @@ internal sealed class Contract
             ? url
             : null;
 
-    public IEnumerable<(string Path, JsonObject Item)> Paths =>
-        _root["paths"]!.AsObject().Where(p => p.Value is not null).Select(p => (p.Key, Resolve(p.Value)!)).Where(p => p.Item2 is not null);
+    /// <summary>Its paths, with what can be done there.</summary>
+    public IReadOnlyList<(string Path, JsonObject Item)> Paths { get; private set; } = [];
+
+    private IEnumerable<(string Path, JsonObject Item)> Found()
+    {
+        foreach (var (path, item) in _root["paths"]!.AsObject())
+            if (Resolve(item) is { } found)
+                yield return (path, found);
+    }
 
     /// <summary>The first way to sign in that it names.</summary>
     public JsonObject? SignIn =>

@@ -7,7 +7,10 @@ namespace Narbit.Adapters.Describing;
 /// <summary>The fields that a schema of a contract has, as far down as objects go.</summary>
 internal sealed class ContractFields(Contract contract)
 {
-    private const int Deepest = 5;
+    private const int Deepest = 3;
+
+    private readonly Dictionary<JsonObject, Dictionary<string, JsonNode?>> _properties = [];
+    private readonly Dictionary<JsonObject, List<SampleColumn>> _columns = [];
 
     /// <summary>The list of objects in a schema: where it stands, and the schema of its entries; null: there is none.</summary>
     public (string Path, JsonObject Entry)? List(JsonObject? schema) =>
@@ -33,9 +36,13 @@ internal sealed class ContractFields(Contract contract)
     /// <summary>The fields, by path.</summary>
     public List<SampleColumn> Columns(JsonObject schema, string before = "")
     {
-        var columns = new List<SampleColumn>();
-        Walk(schema, "", 0, [], columns, before);
-        return columns;
+        if (!_columns.TryGetValue(schema, out var columns))
+        {
+            _columns[schema] = columns = [];
+            Walk(schema, "", 0, [], columns);
+        }
+
+        return before.Length == 0 ? columns : columns.ConvertAll(c => c with { Path = before + c.Path });
     }
 
     /// <summary>The paths that can be written: those of a request, but for what is only read.</summary>
@@ -66,7 +73,7 @@ internal sealed class ContractFields(Contract contract)
         around.Remove(schema);
     }
 
-    private void Walk(JsonObject schema, string path, int depth, HashSet<JsonObject> around, List<SampleColumn> columns, string before)
+    private void Walk(JsonObject schema, string path, int depth, HashSet<JsonObject> around, List<SampleColumn> columns)
     {
         // A schema within itself (a product that replaces a product) is gone into once.
         if (depth > Deepest || columns.Count >= SampleTree.MostColumns || !around.Add(schema))
@@ -78,10 +85,10 @@ internal sealed class ContractFields(Contract contract)
                 continue;
             var here = path.Length == 0 ? name : $"{path}.{name}";
             if (Properties(held).Count > 0)
-                Walk(held, here, depth + 1, around, columns, before);
+                Walk(held, here, depth + 1, around, columns);
             else if (Type(held) is { } type)
                 columns.Add(
-                    new SampleColumn(before + here, [])
+                    new SampleColumn(here, [])
                     {
                         Declared = type,
                         Required = required.Contains(name),
@@ -120,9 +127,11 @@ internal sealed class ContractFields(Contract contract)
 
     private Dictionary<string, JsonNode?> Properties(JsonObject schema)
     {
+        if (_properties.TryGetValue(schema, out var known))
+            return known;
         var properties = new Dictionary<string, JsonNode?>(StringComparer.Ordinal);
         Gather(schema, properties, 0);
-        return properties;
+        return _properties[schema] = properties;
     }
 
     private void Gather(JsonObject schema, Dictionary<string, JsonNode?> properties, int depth)

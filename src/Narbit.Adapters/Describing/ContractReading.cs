@@ -28,6 +28,9 @@ public sealed record ContractProposal
 /// <summary>Proposes a description from a system's OpenAPI document.</summary>
 public static class ContractReading
 {
+    // Those whose paths are called like what Narbit keeps in step come first; nobody looks at hundreds.
+    private const int MostLists = 60;
+
     private static readonly string[] SizeNames =
     [
         "limit",
@@ -73,7 +76,14 @@ public static class ContractReading
         if (read.Fault is { } fault)
             return fault;
         var contract = read.Value;
-        var lists = contract.Paths.Select(p => List(contract, p.Path, p.Item)).OfType<ResourceProposal>().ToList();
+        var fields = new ContractFields(contract);
+        var lists = contract
+            .Paths.Where(p => !p.Path.Contains('{', StringComparison.Ordinal) && p.Item["get"] is not null)
+            .OrderByDescending(p => KindReading.IsNamed(p.Path))
+            .Select(p => List(contract, fields, p.Path, p.Item))
+            .OfType<ResourceProposal>()
+            .Take(MostLists)
+            .ToList();
         if (lists.Count == 0)
             return new Reason("contract.noLists", "None of its paths lists records: there is no GET whose reply has a list of objects.");
         return new ContractProposal
@@ -89,11 +99,10 @@ public static class ContractReading
         };
     }
 
-    private static ResourceProposal? List(Contract contract, string path, JsonObject item)
+    private static ResourceProposal? List(Contract contract, ContractFields fields, string path, JsonObject item)
     {
-        if (path.Contains('{', StringComparison.Ordinal) || contract.Resolve(item["get"]) is not { } get)
+        if (contract.Resolve(item["get"]) is not { } get)
             return null;
-        var fields = new ContractFields(contract);
         if (fields.List(contract.Reply(get, out var response)) is not var (records, entry))
             return null;
         var outer = fields.Columns(entry);
@@ -120,7 +129,7 @@ public static class ContractReading
                 Label = KindReading.Words(kind),
                 Key = key,
                 Parent = kind == RecordKind.StockLevel ? proposals.FirstOrDefault(f => f.Role == FieldRole.Item)?.Path : null,
-                List = Listing(contract, path, item, get, response, records, each?.Path),
+                List = Listing(contract, fields, path, item, get, response, records, each?.Path),
                 Lookup = lookup,
                 Write = write,
                 Create = lookup is null ? null : create,
@@ -156,14 +165,14 @@ public static class ContractReading
         List<(string Path, JsonObject Entry)> nested
     )
     {
-        HashSet<FieldRole> Roles(IReadOnlyList<SampleColumn> columns) =>
-            [.. FieldProposals.Of(columns, RecordKind.Item, null).Select(f => f.Role)];
-        var around = Roles(outer);
+        if (nested.Count == 0)
+            return null;
+        var around = FieldProposals.RolesAmong(outer, RecordKind.Item);
         if (around.Contains(FieldRole.Price) && around.Contains(FieldRole.Barcode))
             return null;
         return nested
             .Where(n =>
-                Roles(fields.Columns(n.Entry)) is var roles
+                FieldProposals.RolesAmong(fields.Columns(n.Entry), RecordKind.Item) is var roles
                 && roles.Contains(FieldRole.Sku)
                 && (roles.Contains(FieldRole.Price) || roles.Contains(FieldRole.Barcode))
             )
@@ -172,6 +181,7 @@ public static class ContractReading
 
     private static RestList Listing(
         Contract contract,
+        ContractFields fields,
         string path,
         JsonObject item,
         JsonObject get,
@@ -191,7 +201,7 @@ public static class ContractReading
             SizeParameter = Contract.Text(size?["name"]),
             Size = Most(size) ?? 100,
             ChangedSince = Contract.Text(Named(SinceNames)?["name"]),
-            TotalPath = Counted(contract, get, "total", "total_count", "totalcount", "count"),
+            TotalPath = Counted(contract, fields, get, "total", "total_count", "totalcount", "count"),
         };
         if ((response?["headers"] as JsonObject)?.Any(h => h.Key.Equals("Link", StringComparison.OrdinalIgnoreCase)) == true)
             return list with { Paging = RestPaging.Link };
@@ -204,10 +214,12 @@ public static class ContractReading
                     FirstPage = parameter["schema"]?["default"]?.ToString() == "0" ? 0 : 1,
                     NextPath =
                         paging == RestPaging.Cursor
-                            ? Counted(contract, get, "next", "next_cursor", "nextcursor", "cursor", "next_page_token")
+                            ? Counted(contract, fields, get, "next", "next_cursor", "nextcursor", "cursor", "next_page_token")
                             : null,
                     PagesPath =
-                        paging == RestPaging.Page ? Counted(contract, get, "pages", "total_pages", "totalpages", "page_count") : null,
+                        paging == RestPaging.Page
+                            ? Counted(contract, fields, get, "pages", "total_pages", "totalpages", "page_count")
+                            : null,
                 };
         return list;
     }
@@ -216,12 +228,9 @@ public static class ContractReading
         size?["schema"]?["maximum"] is JsonValue most && most.TryGetValue<int>(out var number) ? Math.Clamp(number, 1, 500) : null;
 
     // Where a reply says how many there are, or what comes next.
-    private static string? Counted(Contract contract, JsonObject get, params string[] names) =>
+    private static string? Counted(Contract contract, ContractFields fields, JsonObject get, params string[] names) =>
         contract.Reply(get, out _) is { } reply
-            ? new ContractFields(contract)
-                .Columns(reply)
-                .Select(c => c.Path)
-                .FirstOrDefault(p => names.Contains(p.Split('.')[^1].ToLowerInvariant()))
+            ? fields.Columns(reply).Select(c => c.Path).FirstOrDefault(p => names.Contains(p.Split('.')[^1].ToLowerInvariant()))
             : null;
 
     // The path of one record: that of the list, and a single name in braces.
@@ -308,15 +317,12 @@ public static class ContractReading
             .FirstOrDefault(n => n?.Contains("idempot", StringComparison.OrdinalIgnoreCase) == true);
 
     private static string Key(List<SampleColumn> columns) =>
-        columns.Find(c => NameWords.Of(c.Path) is ["id" or "key" or "uuid" or "guid"])?.Path
-        ?? columns
-            .Find(c =>
-                c.Required == true
-                && NameWords.Of(c.Path.Split('.')[^1])[^1] is "id" or "no" or "number" or "nummer" or "nr" or "code" or "sku"
-            )
-            ?.Path
-        ?? columns.Find(c => c.Required == true)?.Path
-        ?? columns[0].Path;
+        (
+            columns.Find(c => c is { Around.Count: 0, Own: ["id" or "key" or "uuid" or "guid"] })
+            ?? columns.Find(c => c is { Required: true, Own: [.., "id" or "no" or "number" or "nummer" or "nr" or "code" or "sku"] })
+            ?? columns.Find(c => c.Required == true)
+            ?? columns[0]
+        ).Path;
 
     private static RestAuthentication SignIn(JsonObject? scheme) =>
         (Contract.Text(scheme?["type"]), Contract.Text(scheme?["in"]), Contract.Text(scheme?["scheme"])?.ToLowerInvariant()) switch

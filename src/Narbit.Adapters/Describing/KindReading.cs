@@ -46,6 +46,9 @@ internal static class KindReading
         ),
     ];
 
+    /// <summary>Whether a path is called like records of a kind.</summary>
+    public static bool IsNamed(string path) => NameWords.Of(path) is var words && Named.Any(n => n.Words.Any(words.Contains));
+
     /// <summary>The kind, and why.</summary>
     /// <param name="path">The path of the list.</param>
     /// <param name="columns">Its fields.</param>
@@ -56,12 +59,13 @@ internal static class KindReading
         foreach (var (kind, names) in Named)
             if (words.FirstOrDefault(w => names.Contains(w)) is { } word)
                 return (kind, $"“{word}” in its path: {Words(kind)}");
-        bool Has(RecordKind kind, FieldRole role) => FieldProposals.Of(columns, kind, null).Any(f => f.Role == role);
-        if (Has(RecordKind.StockLevel, FieldRole.Location) && Has(RecordKind.StockLevel, FieldRole.OnHand))
+        var stock = FieldProposals.RolesAmong(columns, RecordKind.StockLevel);
+        if (stock.Contains(FieldRole.Location) && stock.Contains(FieldRole.OnHand))
             return (RecordKind.StockLevel, "a quantity at a place: stock levels");
-        if (Has(RecordKind.Order, FieldRole.Total) && (Has(RecordKind.Order, FieldRole.PlacedAt) || lists.Count > 0))
+        var order = FieldProposals.RolesAmong(columns, RecordKind.Order);
+        if (order.Contains(FieldRole.Total) && (order.Contains(FieldRole.PlacedAt) || lists.Count > 0))
             return (RecordKind.Order, "a total and a date or lines: orders");
-        return Has(RecordKind.Customer, FieldRole.Email)
+        return order.Contains(FieldRole.Email)
             ? (RecordKind.Customer, "a mail address: customers")
             : (RecordKind.Item, "nothing speaks for another kind: items");
     }

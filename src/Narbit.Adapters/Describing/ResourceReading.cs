@@ -90,11 +90,11 @@ public static class ResourceReading
     // What is sold is the inner record where it, and not the one around it, has a code or a price.
     private static SampleList? Variants(List<SampleColumn> outer, List<SampleList> nested)
     {
-        HashSet<FieldRole> Roles(IReadOnlyList<SampleColumn> columns) =>
-            [.. FieldProposals.Of(columns, RecordKind.Item, null).Select(f => f.Role)];
-        var around = Roles(outer);
+        if (nested.Count == 0)
+            return null;
+        var around = FieldProposals.RolesAmong(outer, RecordKind.Item);
         return nested
-            .Select(n => (List: n, Roles: Roles(SampleTree.Columns([.. n.Entries.Take(SampleTree.MostEntries)]))))
+            .Select(n => (List: n, Roles: RolesOf(n)))
             .Where(n => n.Roles.Contains(FieldRole.Price) || n.Roles.Contains(FieldRole.Barcode))
             .Where(n => n.Roles.Contains(FieldRole.Sku) || n.Roles.Contains(FieldRole.Barcode))
             .Where(n => !(around.Contains(FieldRole.Barcode) && around.Contains(FieldRole.Price)))
@@ -102,6 +102,9 @@ public static class ResourceReading
             .Select(n => n.List)
             .FirstOrDefault();
     }
+
+    private static IReadOnlySet<FieldRole> RolesOf(SampleList list) =>
+        FieldProposals.RolesAmong(SampleTree.Columns([.. list.Entries.Take(SampleTree.MostEntries)]), RecordKind.Item);
 
     // The fields around the records, once a record, so that each has as many values as the records' own.
     private static List<SampleColumn> Around(SampleList list, SampleList each)

@@ -160,6 +160,13 @@ public sealed record RestDocument : ISystemDocument
 
     /// <inheritdoc/>
     [JsonIgnore]
+    public string? SignInAddress =>
+        Authentication is { Scheme: RestScheme.ClientCredentials, Token: { } token } && Uri.TryCreate(token, UriKind.Absolute, out _)
+            ? token
+            : null;
+
+    /// <inheritdoc/>
+    [JsonIgnore]
     public double RequestsPerSecond => Limits.RequestsPerSecond;
 
     /// <inheritdoc/>

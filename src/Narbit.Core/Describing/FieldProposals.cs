@@ -25,6 +25,8 @@ public static class FieldProposals
         FieldRole.TaxTotal,
     ];
 
+    private static readonly FieldRole[] OtherPrices = [FieldRole.SalePrice, FieldRole.CompareAt, FieldRole.Cost];
+
     private static readonly string[] AmountWords =
     [
         "price",
@@ -46,36 +48,43 @@ public static class FieldProposals
     /// <param name="key">The path of their key, which is not taken for a SKU just because it is unique.</param>
     public static IReadOnlyList<FieldProposal> Of(IReadOnlyList<SampleColumn> columns, RecordKind kind, string? key)
     {
-        var read = columns.Select(c => new Read(c, new ValueReading(c))).ToList();
-        var roles = Roles(read, kind, key);
+        var roles = Roles(columns, kind, key);
         var names = new HashSet<string>(StringComparer.Ordinal);
-        return [.. read.Select(r => Proposal(r, roles.GetValueOrDefault(r), names))];
+        return [.. columns.Select(c => Proposal(c, roles.GetValueOrDefault(c.Path), names))];
     }
 
-    private static Dictionary<Read, Given> Roles(List<Read> read, RecordKind kind, string? key)
+    /// <summary>What fields like these would mean, taken together.</summary>
+    public static IReadOnlySet<FieldRole> RolesAmong(IReadOnlyList<SampleColumn> columns, RecordKind kind) =>
+        Roles(columns, kind, null).Values.Select(g => g.Role).ToHashSet();
+
+    private static Dictionary<string, Given> Roles(IReadOnlyList<SampleColumn> columns, RecordKind kind, string? key)
     {
-        var given = new Dictionary<Read, Given>();
-        if (kind == RecordKind.Item)
-            foreach (var price in read.Where(IsPriceOfList))
-                given[price] = new Given(FieldRole.Price, price.Own.Count > 0 ? price.Column.Path.Split('.')[^1] : null, 1);
+        var given = new Dictionary<string, Given>(StringComparer.Ordinal);
+        SampleColumn[] prices = kind == RecordKind.Item ? [.. columns.Where(IsPriceOfList)] : [];
+        foreach (var price in prices)
+            given[price.Path] = new Given(FieldRole.Price, prices.Length > 1 ? price.Path.Split('.')[^1] : null, 1);
         var taken = given.Count > 0 ? new HashSet<FieldRole> { FieldRole.Price } : [];
         var candidates =
-            from field in read
+            from field in columns
             from role in RoleWords.Of(kind)
-            let score = Score(field, role, isKey: field.Column.Path == key)
+            let score = Score(field, role, isKey: field.Path == key)
             where score >= Enough
             orderby score descending
             select (field, role, score);
         foreach (var (field, role, score) in candidates.ToList())
-            if (!given.ContainsKey(field) && (role == FieldRole.Option || taken.Add(role)))
-                given[field] = new Given(role, null, score);
+            if (!given.ContainsKey(field.Path) && (role == FieldRole.Option || taken.Add(role)))
+                given[field.Path] = new Given(role, null, score);
         return given;
     }
 
-    private static bool IsPriceOfList(Read read) =>
-        read.Around.Any(w => PriceGroups.Contains(w)) && read.Values.Numbers.Count == read.Values.Count && read.Values.Count > 0;
+    // Prices stand side by side in an object that is called so, each under the name of its list.
+    private static bool IsPriceOfList(SampleColumn read) =>
+        read.Around.Any(w => PriceGroups.Contains(w))
+        && read.Reading.Numbers.Count == read.Reading.Count
+        && read.Reading.Count > 0
+        && OtherPrices.All(r => RoleWords.Match(r, read.Own, []) < 0.6);
 
-    private static double Score(Read field, FieldRole role, bool isKey)
+    private static double Score(SampleColumn field, FieldRole role, bool isKey)
     {
         var name = RoleWords.Match(role, field.Own, field.Around);
         var fits = Fits(field, role, isKey);
@@ -90,11 +99,11 @@ public static class FieldProposals
     private static bool TellsItself(FieldRole role) => role is FieldRole.Barcode or FieldRole.Email or FieldRole.Image;
 
     // How well the values go with a role; 0 rules it out.
-    private static double Fits(Read field, FieldRole role, bool isKey)
+    private static double Fits(SampleColumn field, FieldRole role, bool isKey)
     {
-        var v = field.Values;
+        var v = field.Reading;
         if (v.Count == 0)
-            return field.Column.Declared is null ? 0 : FitsDeclared(field.Column.Declared.Value, role);
+            return field.Declared is null ? 0 : FitsDeclared(field.Declared.Value, role);
         var numeric = (double)Math.Max(v.Numbers.Count, v.CommaNumbers.Count) / v.Count;
         return role switch
         {
@@ -148,7 +157,7 @@ public static class FieldProposals
             _ => declared is FieldType.Text or FieldType.Html ? 0.8 : 0,
         };
 
-    private static FieldProposal Proposal(Read read, Given? given, HashSet<string> names)
+    private static FieldProposal Proposal(SampleColumn read, Given? given, HashSet<string> names)
     {
         var reasons = new List<string>();
         var role = given?.Role ?? FieldRole.None;
@@ -157,29 +166,26 @@ public static class FieldProposals
             reasons.Add(Why(read, role));
         return typed with
         {
-            Name = Free(names, read.Column.Path),
-            Label =
-                NameWords.Label(read.Column.Path.TrimStart('^', '@').Split('.')[^1]) is var label && given?.List is not null
-                    ? $"Price {given.List}"
-                    : label,
+            Name = Free(names, read),
+            Label = given?.List is { } list ? $"Price {list}" : NameWords.Label(read.Own, read.Path),
             Role = role,
             List = given?.List,
             Required =
-                read.Column.Required
+                read.Required
                 ?? (
-                    read.Values.Records > 1
-                    && read.Values.Count == read.Values.Records
+                    read.Reading.Records > 1
+                    && read.Reading.Count == read.Reading.Records
                     && role is FieldRole.Sku or FieldRole.Title or FieldRole.Price or FieldRole.Item
                 ),
-            MaxLength = read.Column.MaxLength,
+            MaxLength = read.MaxLength,
             Reasons = reasons,
-            Values = read.Values.Some(),
+            Values = read.Reading.Some(),
         };
     }
 
-    private static string Free(HashSet<string> names, string path)
+    private static string Free(HashSet<string> names, SampleColumn column)
     {
-        var words = path.TrimStart('^').Split('.').SelectMany(NameWords.Of).ToList();
+        List<string> words = [.. column.Around, .. column.Own];
         var name = words.Count == 0 ? "value" : words[0] + string.Concat(words.Skip(1).Select(w => char.ToUpperInvariant(w[0]) + w[1..]));
         var free = name;
         for (var n = 2; !names.Add(free); n++)
@@ -187,16 +193,16 @@ public static class FieldProposals
         return free;
     }
 
-    private static string Why(Read read, FieldRole role)
+    private static string Why(SampleColumn read, FieldRole role)
     {
-        var v = read.Values;
+        var v = read.Reading;
         var meaning = RoleName(role);
         return role switch
         {
             FieldRole.Barcode when v.Count > 0 => $"digits with a right check digit in {Of(v.Gtins, v.Count)}: {meaning}",
             FieldRole.Email when v.Count > 0 => $"mail addresses in {Of(v.Mails, v.Count)}",
-            FieldRole.Sku when v.Count > 0 => $"called “{read.Column.Path}”, different in {v.Distinct} of {v.Count}: {meaning}",
-            _ => $"called “{read.Column.Path}”: {meaning}",
+            FieldRole.Sku when v.Count > 0 => $"called “{read.Path}”, different in {v.Distinct} of {v.Count}: {meaning}",
+            _ => $"called “{read.Path}”: {meaning}",
         };
     }
 
@@ -204,12 +210,12 @@ public static class FieldProposals
 
     private static string RoleName(FieldRole role) => string.Join(' ', NameWords.Of(role.ToString()));
 
-    private static FieldProposal Typed(Read read, FieldRole role, List<string> reasons)
+    private static FieldProposal Typed(SampleColumn read, FieldRole role, List<string> reasons)
     {
-        var v = read.Values;
+        var v = read.Reading;
         var bare = new FieldProposal
         {
-            Path = read.Column.Path,
+            Path = read.Path,
             Name = "",
             Label = "",
             Type = FieldType.Text,
@@ -237,9 +243,9 @@ public static class FieldProposals
         return AsNumber(bare, read, role, reasons) ?? AsText(bare, read, role, reasons);
     }
 
-    private static FieldProposal Declared(FieldProposal bare, Read read, FieldRole role, List<string> reasons)
+    private static FieldProposal Declared(FieldProposal bare, SampleColumn read, FieldRole role, List<string> reasons)
     {
-        if (read.Column.Declared is not { } declared)
+        if (read.Declared is not { } declared)
             return Say(bare, reasons, "no record of the sample has it");
         var isNumber = declared is FieldType.Integer or FieldType.Decimal;
         return Say(
@@ -250,9 +256,9 @@ public static class FieldProposals
     }
 
     // Digits that are a name (a barcode, a key, with zeros before them) are no number.
-    private static FieldProposal? AsNumber(FieldProposal bare, Read read, FieldRole role, List<string> reasons)
+    private static FieldProposal? AsNumber(FieldProposal bare, SampleColumn read, FieldRole role, List<string> reasons)
     {
-        var v = read.Values;
+        var v = read.Reading;
         var (numbers, mark) = v.CommaNumbers.Count > v.Numbers.Count ? (v.CommaNumbers, ',') : (v.Numbers, '.');
         if (
             numbers.Count < v.Count
@@ -285,11 +291,17 @@ public static class FieldProposals
                 or FieldRole.Option
                 or FieldRole.Category;
 
-    private static bool IsCalledAName(Read read, FieldRole role) =>
+    private static bool IsCalledAName(SampleColumn read, FieldRole role) =>
         role == FieldRole.None
         && read.Own.Any(w => w is "id" or "key" or "code" or "no" or "nr" or "number" or "nummer" or "ref" or "uuid");
 
-    private static FieldProposal Measured(FieldProposal typed, Read read, FieldRole role, List<decimal> numbers, List<string> reasons)
+    private static FieldProposal Measured(
+        FieldProposal typed,
+        SampleColumn read,
+        FieldRole role,
+        List<decimal> numbers,
+        List<string> reasons
+    )
     {
         if (Amounts.Contains(role) || (role == FieldRole.None && IsAmount(read, numbers)))
             return Cents(typed with { Type = FieldType.Money }, read, numbers, reasons);
@@ -311,11 +323,11 @@ public static class FieldProposals
         };
     }
 
-    private static bool IsAmount(Read read, List<decimal> numbers) =>
+    private static bool IsAmount(SampleColumn read, List<decimal> numbers) =>
         read.Own.Any(w => AmountWords.Contains(w) || CentWords.Contains(w) || AmountWords.Any(a => w.EndsWith(a, StringComparison.Ordinal)))
         && numbers.TrueForAll(n => decimal.Round(n, 4) == n);
 
-    private static FieldProposal Cents(FieldProposal typed, Read read, List<decimal> numbers, List<string> reasons)
+    private static FieldProposal Cents(FieldProposal typed, SampleColumn read, List<decimal> numbers, List<string> reasons)
     {
         if (read.Own.Concat(read.Around).Any(w => CentWords.Contains(w)))
             return Say(typed with { Factor = 0.01m }, reasons, "an amount in cents, by its name");
@@ -323,7 +335,7 @@ public static class FieldProposals
         var shopLike = numbers.Count(n => (int)Math.Abs(n % 100) is 0 or 49 or 50 or 90 or 95 or 99);
         var median = numbers.Count == 0 ? 0 : numbers.Order().ElementAt(numbers.Count / 2);
         // Whole euros in every one of many prices are rarer than cents; a system that writes decimals at all would show some.
-        return whole && numbers.Count >= 5 && median >= 300 && read.Values.AreNumbers
+        return whole && numbers.Count >= 5 && median >= 300 && read.Reading.AreNumbers
             ? Say(
                 typed with
                 {
@@ -340,7 +352,7 @@ public static class FieldProposals
             ? Say(typed with { Factor = 100 }, reasons, "a rate as a share of 1")
             : Say(typed, reasons, "a rate in percent");
 
-    private static FieldProposal Weight(FieldProposal typed, Read read, List<decimal> numbers, List<string> reasons)
+    private static FieldProposal Weight(FieldProposal typed, SampleColumn read, List<decimal> numbers, List<string> reasons)
     {
         var own = read.Own;
         if (own.Any(w => w is "kg" or "kilogram" or "kilo" or "kilos"))
@@ -353,7 +365,7 @@ public static class FieldProposals
             : Say(typed, reasons, "a weight in kilograms");
     }
 
-    private static decimal? Length(Read read)
+    private static decimal? Length(SampleColumn read)
     {
         var isLength = read.Own.Any(w =>
             w
@@ -375,9 +387,9 @@ public static class FieldProposals
             : 1;
     }
 
-    private static FieldProposal AsText(FieldProposal bare, Read read, FieldRole role, List<string> reasons)
+    private static FieldProposal AsText(FieldProposal bare, SampleColumn read, FieldRole role, List<string> reasons)
     {
-        var v = read.Values;
+        var v = read.Reading;
         if (v.Html > 0.2)
             return Say(bare with { Type = FieldType.Html }, reasons, $"text with HTML in {Of(v.Html, v.Count)}");
         if (role == FieldRole.Image && v.Images > 0.5)
@@ -394,26 +406,6 @@ public static class FieldProposals
     {
         reasons.Add(why);
         return proposal;
-    }
-
-    private sealed class Read(SampleColumn column, ValueReading values)
-    {
-        public SampleColumn Column { get; } = column;
-
-        public ValueReading Values { get; } = values;
-
-        public IReadOnlyList<string> Own { get; } = NameWords.Of(LastName(column.Path));
-
-        public IReadOnlyList<string> Around { get; } = NameWords.Of(Before(column.Path));
-
-        // Text within an element of XML is called by the element's name.
-        private static string LastName(string path) => path.Replace(".#text", "", StringComparison.Ordinal).TrimStart('^').Split('.')[^1];
-
-        private static string Before(string path)
-        {
-            var names = path.Replace(".#text", "", StringComparison.Ordinal).TrimStart('^').Split('.');
-            return string.Join('.', names[..^1]);
-        }
     }
 
     private sealed record Given(FieldRole Role, string? List, double Score);

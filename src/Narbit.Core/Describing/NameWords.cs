@@ -35,14 +35,19 @@ public static class NameWords
     }
 
     /// <summary>A name that a person can read: <c>netPrice</c> becomes “Net price”.</summary>
-    public static string Label(string name)
+    public static string Label(string name) => Label(Of(name), name);
+
+    /// <summary>The same for its words; where there are none, the name itself.</summary>
+    internal static string Label(IReadOnlyList<string> words, string name)
     {
-        var text = string.Join(' ', Of(name));
+        var text = string.Join(' ', words);
         return text.Length == 0 ? name : char.ToUpperInvariant(text[0]) + text[1..];
     }
 
     private static string Plain(string name)
     {
+        if (Ascii.IsValid(name))
+            return name;
         var text = new StringBuilder(name.Length);
         foreach (var c in name.Replace("ß", "ss", StringComparison.Ordinal).Normalize(NormalizationForm.FormD))
             if (CharUnicodeInfo.GetUnicodeCategory(c) != UnicodeCategory.NonSpacingMark)

@@ -139,7 +139,9 @@ internal static class RoleWords
         [FieldRole.Published] = Words(
             "published, active, online, visible, enabled, live, shown, sichtbar, aktiv, actif, publie, visible web, activo, actief, in shop"
         ),
-        [FieldRole.Weight] = Words("weight, gewicht, poids, peso, mass, masse"),
+        [FieldRole.Weight] = Words(
+            "weight, gewicht, poids, peso, mass, masse, weight grams, weight g, weight kg, gewicht g, gewicht kg, poids g"
+        ),
         [FieldRole.Category] = Words(
             "category, kategorie, categorie, warengruppe, produktgruppe, product type, famille, rayon, collection, categoria, item group, "
                 + "product group, department"
@@ -180,6 +182,12 @@ internal static class RoleWords
         [FieldRole.Comment] = Words("comment, note, notes, remark, bemerkung, kommentar, commentaire, customer note, message, observacion"),
     };
 
+    // The words of a role's phrases, and its phrases written together: a name with none of them need not be looked at.
+    private static readonly Dictionary<FieldRole, HashSet<string>> Single = Phrases.ToDictionary(
+        p => p.Key,
+        p => p.Value.SelectMany(w => w).Concat(p.Value.Select(w => string.Concat(w))).ToHashSet(StringComparer.Ordinal)
+    );
+
     /// <summary>What a field of a kind of record may mean.</summary>
     public static IReadOnlyList<FieldRole> Of(RecordKind kind) =>
         kind switch
@@ -201,8 +209,17 @@ internal static class RoleWords
     public static double Match(FieldRole role, IReadOnlyList<string> own, IReadOnlyList<string> around)
     {
         var best = 0.0;
-        foreach (var phrase in Phrases.GetValueOrDefault(role) ?? [])
+        var together = string.Concat(own);
+        if (
+            !Single.TryGetValue(role, out var words)
+            || (!words.Contains(together) && !own.Any(words.Contains) && !around.Any(words.Contains))
+        )
+            return 0;
+        foreach (var phrase in Phrases[role])
         {
+            // Some write words together, others take compounds apart.
+            if (own.Count > 0 && string.Concat(phrase) == together)
+                best = Math.Max(best, 0.75 + 0.1 * Math.Min(phrase.Length - 1, 2));
             var inOwn = phrase.Count(own.Contains);
             var inAround = phrase.Count(w => !own.Contains(w) && around.Contains(w));
             if (inOwn + inAround < phrase.Length)

@@ -37,8 +37,17 @@ public sealed record SampleColumn(string Path, IReadOnlyList<SampleValue?> Value
     /// <summary>The most characters that a contract allows.</summary>
     public int? MaxLength { get; init; }
 
-    /// <summary>The values that are there.</summary>
-    internal List<SampleValue> Present { get; } = [.. Values.Where(v => v is { Text.Length: > 0 }).Select(v => v!.Value)];
+    /// <summary>What its values look like.</summary>
+    internal ValueReading Reading => field ??= new ValueReading(this);
+
+    /// <summary>The words of its own name.</summary>
+    public IReadOnlyList<string> Own => field ??= NameWords.Of(Names[^1]);
+
+    /// <summary>The words of the names of the objects that it stands in.</summary>
+    public IReadOnlyList<string> Around => field ??= NameWords.Of(string.Join('.', Names[..^1]));
+
+    // Text within an element of XML is called by the element's name.
+    private string[] Names => Path.Replace(".#text", "", StringComparison.Ordinal).TrimStart('^').Split('.');
 }
 
 /// <summary>What a field of a sample is taken for, and why. It counts only once a person has seen it.</summary>

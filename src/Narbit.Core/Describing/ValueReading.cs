@@ -25,7 +25,7 @@ internal sealed partial class ValueReading
 
     public ValueReading(SampleColumn column)
     {
-        _values = column.Present;
+        _values = [.. column.Values.Where(v => v is { Text.Length: > 0 }).Select(v => v!.Value)];
         Records = column.Values.Count;
         Numbers = [.. _values.Select(v => Number(v, '.')).OfType<decimal>()];
         CommaNumbers = [.. _values.Select(v => Number(v, ',')).OfType<decimal>()];

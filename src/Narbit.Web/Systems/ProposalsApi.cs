@@ -94,7 +94,12 @@ public static class ProposalsApi
         systems.MapPost("/propose/contract", ContractAsync).WithName("proposeContract");
         systems.MapPost("/peek", PeekAsync).WithName("peekList");
         systems.MapPost("/trial", TryAsync).WithName("tryWrite");
+        var schemas = api.MapGroup("/schemas").WithTags("Systems");
+        schemas.MapGet("/rest-system.json", () => Schema(SystemSchema.Rest)).WithName("restSystemSchema");
+        schemas.MapGet("/file-system.json", () => Schema(SystemSchema.Files)).WithName("fileSystemSchema");
     }
+
+    private static ContentHttpResult Schema(string schema) => TypedResults.Text(schema, "application/schema+json");
 
     private static async Task<Results<Ok<ResourceProposal>, ProblemHttpResult>> ListAsync(
         ListToPropose request,

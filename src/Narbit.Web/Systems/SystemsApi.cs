@@ -309,12 +309,12 @@ public static class SystemsApi
             return Problems.Of(unreadable);
         if (Unusable(adapters, text, request.Address) is { } fault)
             return Problems.Of(fault);
-        if (request.Credential is null && system.ProtectedCredential is not null && !SameOrigin(system.Address, request.Address))
+        if (request.Credential is null && system.ProtectedCredential is not null && LeadsElsewhere(system, document.Value, request.Address))
             return Problems.Of(
                 new Reason(
                     "credential.needed",
-                    $"{system.Name} would be called at another place, {request.Address}. Enter its credentials anew, so that the stored "
-                        + "ones are not handed to somebody else."
+                    $"{system.Name} would be called at another place, {document.Value.SignInAddress ?? request.Address}. Enter its "
+                        + "credentials anew, so that the stored ones are not handed to somebody else."
                 )
             );
         system.Document = text;
@@ -406,6 +406,13 @@ public static class SystemsApi
         var adapter = adapters.Make(document, address, null);
         adapter.ValueOrDefault?.Dispose();
         return adapter.Fault;
+    }
+
+    // The stored credentials go to the system, and to where it gives its tokens.
+    private static bool LeadsElsewhere(ConnectedSystem system, ISystemDocument document, string address)
+    {
+        var before = SystemDocument.Read(system.Document).ValueOrDefault?.SignInAddress ?? system.Address;
+        return !SameOrigin(system.Address, address) || !SameOrigin(before, document.SignInAddress ?? address);
     }
 
     // For folders there is no origin: another folder is another place.

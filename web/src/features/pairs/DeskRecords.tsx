@@ -129,11 +129,13 @@ function Nothing({ couple, list }: { couple: Couple; list: DeskList }) {
   const open = c.certain + c.likely + c.ambiguous + c.none
   return (
     <Empty title={title}>
-      {c.unpaired === 0
-        ? 'Every record is paired or set aside.'
-        : open === 0
-          ? 'All is decided: review and commit.'
-          : 'Choose another verdict above.'}
+      {couple.pairedAt === null
+        ? 'Press “Read and pair anew” to see what belongs together.'
+        : c.unpaired === 0
+          ? 'Every record is paired or set aside.'
+          : open === 0
+            ? 'All is decided: review and commit.'
+            : 'Choose another verdict above.'}
     </Empty>
   )
 }

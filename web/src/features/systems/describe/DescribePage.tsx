@@ -147,6 +147,9 @@ function AsText({ description, set }: { description: Description; set: (descript
           if (typeof now !== 'string') set(now)
         }}
       />
+      <a href="/api/schemas/rest-system.json" className="act">
+        Its JSON Schema
+      </a>
     </section>
   )
 }
