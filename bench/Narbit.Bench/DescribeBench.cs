@@ -128,7 +128,8 @@ internal static class DescribeBench
         Console.WriteLine(
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"a contract of {text.Length / 1e6:0.0} MB: {found} lists in {watch.Elapsed.TotalSeconds:0.00} s; baseline (read and written by the library) {parsed:0.00} s"
+                $"a contract of {text.Length / 1e6:0.0} MB: {found} of 1,000 lists proposed in {watch.Elapsed.TotalSeconds:0.00} s; "
+                    + $"baseline (read and written by the library) {parsed:0.00} s"
             )
         );
     }

@@ -33,6 +33,7 @@ public static class SystemSchema
     private static string Of(Type document, string format)
     {
         var schema = Shape.GetJsonSchemaAsNode(document).AsObject();
+        schema["type"] = "object";
         schema["properties"]!["format"] = new JsonObject { ["const"] = format };
         var whole = new JsonObject { ["$schema"] = "https://json-schema.org/draft/2020-12/schema", ["title"] = format };
         foreach (var (name, value) in schema.ToList())

@@ -34,7 +34,8 @@ using Quartz;
 [assembly: System.Runtime.Versioning.SupportedOSPlatform("linux")]
 
 // --data DIR, --files DIR (systems that are reached by files have their folders in it), --sandbox URL (sets the demo workspace up),
-// --web DIR (the built front end), --loopback yes (systems on this machine may be called), --urls URL, --host NAME[,NAME] (names to be served as, besides this machine's own);
+// --web DIR (the built front end), --loopback yes (systems on this machine may be called), --urls URL,
+// --host NAME[,NAME] (names to be served as, besides this machine's own);
 // --describe FILE writes the OpenAPI document and ends, without touching any data.
 // Messages read the same whatever the machine's language is; the front end speaks to people in their own.
 CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;

@@ -196,7 +196,8 @@ public sealed class DescribingTests
             { "openapi": "3.1.0", "paths": { "/things": { "get": { "responses": { "200": { "content": { "application/json": { "schema": {
               "type": "array", "items": { "$ref": "#/components/schemas/A" } } } } } } } } },
               "components": { "schemas": {
-                "A": { "allOf": [ { "$ref": "#/components/schemas/B" } ], "properties": { "id": { "type": "string" }, "of": { "$ref": "#/components/schemas/A" } } },
+                "A": { "allOf": [ { "$ref": "#/components/schemas/B" } ],
+                  "properties": { "id": { "type": "string" }, "of": { "$ref": "#/components/schemas/A" } } },
                 "B": { "allOf": [ { "$ref": "#/components/schemas/A" } ], "properties": { "c": { "$ref": "#/components/schemas/C" } } },
                 "C": { "$ref": "#/components/schemas/C" } } } }
             """;

@@ -11,7 +11,7 @@ namespace Narbit.Web.Tests;
 public sealed class OwnSystemsStoryTests
 {
     private const string List =
-        "query ($first: Int, $skip: Int) { wares(first: $first, skip: $skip) { total nodes { id title offers { id code gtin priceCents } } } }";
+        "query ($first: Int, $skip: Int) { wares(first: $first, skip: $skip) { total nodes { id title offers { id code gtin } } } }";
 
     private const string Some = "query ($ids: [ID!]) { wares(ids: $ids) { nodes { id title offers { id code gtin priceCents } } } }";
 
@@ -44,6 +44,7 @@ public sealed class OwnSystemsStoryTests
         await PricesAsync(narbit, browser, market);
         await StockAsync(narbit, browser, ledger, market);
         await ItemsAsync(narbit, browser, ledger, market);
+        await ChangedAsync(narbit, browser);
         browser.Errors().ShouldBeEmpty();
     }
 
@@ -143,9 +144,12 @@ public sealed class OwnSystemsStoryTests
         browser.See("Press “Read and pair anew” to see what belongs together.");
         browser.Click("Read and pair anew");
         browser.Until(() => browser.Text(".page").Contains("certain 31", StringComparison.Ordinal), "31 certain pairs");
-        browser.Click("certain 31");
-        browser.Click("Accept all 31 certain");
-        browser.Click("Review and commit");
+        browser.Open("/pair-desk/1?show=certain");
+        browser.See("Accept all 31 certain");
+        browser.Press("A");
+        browser.See("65 → 34");
+        browser.Press("v");
+        browser.See("31 decisions waiting");
         browser.Click("Commit 31");
         await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/couples"))[0]!["counts"]!["paired"]!.GetValue<int>() >= 31);
 
@@ -200,6 +204,35 @@ public sealed class OwnSystemsStoryTests
             var article = ledger.Articles.Single(a => a["articleNo"]!.ToString() == write["sourceKey"]!.GetValue<string>());
             market.Offer(write["targetKey"]!.GetValue<string>())["gtin"]!.ToString().ShouldBe(article["ean"]!.ToString());
         }
+    }
+
+    // A description is changed where it was made; the secret does not follow tokens to another place.
+    private static async Task ChangedAsync(RunningNarbit narbit, Browser browser)
+    {
+        browser.Open("/systems/tide-market");
+        browser.Click("How it works");
+        browser.See("How Tide Market works");
+        browser.Fill("Available: called", "For sale");
+        browser.Click("Save it");
+        browser.Until(() => browser.Address.Contains("tab=fields", StringComparison.Ordinal), "its fields");
+        browser.See("For sale");
+
+        var ledger = (await narbit.GetAsync("/api/systems")).AsArray().Single(s => s!["id"]!.GetValue<string>() == "harbour-ledger")!;
+        var document = JsonNode.Parse(await narbit.Http.GetStringAsync("/api/systems/harbour-ledger/document"))!;
+        document["authentication"]!["token"] = "http://elsewhere.example/token";
+        var moved = await narbit.SendAsync(
+            HttpMethod.Put,
+            "/api/systems/harbour-ledger",
+            new
+            {
+                revision = ledger["revision"]!.GetValue<int>(),
+                address = ledger["address"]!.GetValue<string>(),
+                mayRead = true,
+                mayWrite = true,
+                document = document.ToJsonString(),
+            }
+        );
+        (await moved.Content.ReadAsStringAsync()).ShouldContain("http://elsewhere.example/token. Enter its credentials anew");
     }
 
     private static void Make(Browser browser, string what)

@@ -21,24 +21,28 @@ internal static class HarbourContract
                   "get": { "summary": "All articles", "parameters": [ { "$ref": "#/components/parameters/limit" } ],
                     "responses": { "200": { "description": "A page; the Link header has the next",
                       "headers": { "Link": { "schema": { "type": "string" } } },
-                      "content": { "application/json": { "schema": { "type": "array", "items": { "$ref": "#/components/schemas/Article" } } } } } } },
+                      "content": { "application/json": { "schema": {
+                        "type": "array", "items": { "$ref": "#/components/schemas/Article" } } } } } } },
                   "post": { "summary": "A new article",
                     "requestBody": { "content": { "application/json": { "schema": { "$ref": "#/components/schemas/Article" } } } },
                     "responses": { "201": { "description": "Made", "headers": { "Location": { "schema": { "type": "string" } } } } } } },
                 "/v2/articles/{articleNo}": {
                   "parameters": [ { "name": "articleNo", "in": "path", "required": true, "schema": { "type": "string" } } ],
                   "get": { "summary": "One article",
-                    "responses": { "200": { "description": "It", "content": { "application/json": { "schema": { "$ref": "#/components/schemas/Article" } } } } } },
+                    "responses": { "200": { "description": "It",
+                      "content": { "application/json": { "schema": { "$ref": "#/components/schemas/Article" } } } } } },
                   "put": { "summary": "Changes an article",
                     "requestBody": { "content": { "application/json": { "schema": { "$ref": "#/components/schemas/ArticleChange" } } } },
                     "responses": { "204": { "description": "Changed" } } } },
                 "/v2/stock": { "get": { "summary": "Stock levels", "parameters": [ { "$ref": "#/components/parameters/limit" } ],
                     "responses": { "200": { "description": "A page",
                       "headers": { "Link": { "schema": { "type": "string" } } },
-                      "content": { "application/json": { "schema": { "type": "array", "items": { "$ref": "#/components/schemas/Level" } } } } } } } },
+                      "content": { "application/json": { "schema": {
+                        "type": "array", "items": { "$ref": "#/components/schemas/Level" } } } } } } } },
                 "/v2/stock/{levelId}": { "get": { "summary": "One level",
                     "parameters": [ { "name": "levelId", "in": "path", "required": true, "schema": { "type": "integer" } } ],
-                    "responses": { "200": { "description": "It", "content": { "application/json": { "schema": { "$ref": "#/components/schemas/Level" } } } } } } }
+                    "responses": { "200": { "description": "It",
+                      "content": { "application/json": { "schema": { "$ref": "#/components/schemas/Level" } } } } } } }
               },
               "components": {
                 "securitySchemes": { "clients": { "type": "oauth2", "flows": { "clientCredentials": {

@@ -7,8 +7,8 @@ using Microsoft.AspNetCore.Http;
 namespace Narbit.Unknown;
 
 /// <summary>
-/// A store that is asked in GraphQL, with offsets; what is sold are offers within a ware, told apart by named traits, in cents. It has feeds
-/// in XML and CSV too.
+/// A store that is asked in GraphQL, with offsets; what is sold are offers within a ware, told apart by named traits, in cents. It has
+/// feeds in XML and CSV too.
 /// </summary>
 public sealed class TideMarket : UnknownServer
 {
@@ -48,7 +48,7 @@ public sealed class TideMarket : UnknownServer
             ["id"] = $"{ware}0{o}",
             ["code"] = o < 2 ? $"H{1000 + no}" : $"X{ware}",
             ["gtin"] = o == 0 ? Gtin(4_000 + no) : null,
-            ["priceCents"] = 2_000 + no * 10,
+            ["priceCents"] = 1_230 + no * 42,
             ["available"] = 3,
             ["live"] = true,
             ["traits"] = new JsonObject { ["glaze"] = o == 0 ? "celadon" : $"tone {o}" },

@@ -18,7 +18,9 @@ internal static partial class GraphVariables
         (RestPaging.Page, ["page", "pageNumber"]),
     ];
 
-    /// <summary>The list with its paging, as far as its query says; unchanged where it is no such list, or somebody has said it already.</summary>
+    /// <summary>
+    /// The list with its paging, as far as its query says; unchanged where it is no such list, or somebody has said it already.
+    /// </summary>
     public static RestList Fill(RestList list)
     {
         if (list.Paging != RestPaging.None || new JsonAt("query").TextIn(list.Body ?? default) is not { } query)

@@ -26,7 +26,8 @@ public static class ResourceReading
         if (outer.Count >= SampleTree.MostColumns)
             return new Reason(
                 "sample.keys",
-                "Its records have hundreds of different names, as if keys stood for names. Give a smaller part of it, or describe it by hand."
+                "Its records have hundreds of different names, as if keys stood for names. Give a smaller part of it, or describe it "
+                    + "by hand."
             );
         var (kind, why) = known is null
             ? KindReading.Of($"{path}.{list.Path}", outer, [.. nested.Select(n => n.Path)])

@@ -171,7 +171,8 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
                         ? Counted(first.Root, ["pages", "totalPages", "total_pages", "pageCount", "last_page"])
                         : null,
             };
-            return Going(proposal, await SizedAsync(transport, paged, keys, cancel), $"with “{name}” other records come: {Word(paging)}");
+            var sized = await SizedAsync(transport, paged, keys, cancel);
+            return Going(proposal, sized, $"with “{name}” other records come: {Word(paging)}");
         }
 
         return Going(proposal, list, "no other page was found: it seems to come in one reply");

@@ -4,8 +4,8 @@ using System.Text.Json;
 namespace Narbit.Adapters.Rest;
 
 /// <summary>
-/// A path into a JSON value: names joined by dots; a number is a place in a list, from 0. The empty path is the value itself; no path (null)
-/// leads nowhere.
+/// A path into a JSON value: names joined by dots; a number is a place in a list, from 0. The empty path is the value itself; no path
+/// (null) leads nowhere.
 /// </summary>
 internal readonly struct JsonAt(string? path)
 {

@@ -24,7 +24,9 @@ public enum RestScheme
     /// <summary>A bearer token, RFC 6750.</summary>
     Bearer,
 
-    /// <summary>Tokens that are fetched with a client's name and secret, and renewed before they end: OAuth 2.0, RFC 6749 section 4.4.</summary>
+    /// <summary>
+    /// Tokens that are fetched with a client's name and secret, and renewed before they end: OAuth 2.0, RFC 6749 section 4.4.
+    /// </summary>
     ClientCredentials,
 }
 
@@ -318,7 +320,9 @@ public sealed record RestAuthentication
     /// <summary>What the token shall be good for, as the system names it; null: nothing is said.</summary>
     public string? Scope { get; init; }
 
-    /// <summary>Whether the client's name and secret are sent in the body of the request for a token, not as basic authentication.</summary>
+    /// <summary>
+    /// Whether the client's name and secret are sent in the body of the request for a token, not as basic authentication.
+    /// </summary>
     public bool ClientInBody { get; init; }
 
     internal string? FirstFault() =>

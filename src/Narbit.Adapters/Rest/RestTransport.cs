@@ -329,7 +329,7 @@ internal sealed class RestTransport : IDisposable
         using (content)
             return new Reply(
                 null,
-                new Reason(FaultCodes.Rejected, $"{_document.Name} rejected the request: “{Words(content.Root) ?? "without a reason"}”."),
+                new Reason(FaultCodes.Rejected, $"{_document.Name} rejected the request: {Quoted(content.Root)}."),
                 Passing: false,
                 Answered: true
             );
@@ -363,7 +363,8 @@ internal sealed class RestTransport : IDisposable
                 null,
                 new Reason(
                     "notJson",
-                    $"{_document.Name} answered, but not with {form} that can be read ({type}, {bytes.Length:N0} bytes: {unreadable.Message}). "
+                    $"{_document.Name} answered, but not with {form} that can be read ({type}, {bytes.Length:N0} bytes: "
+                        + $"{unreadable.Message}). "
                         + "The address may lead to a page for people instead of the interface for programs."
                 ),
                 Passing: false,
@@ -423,6 +424,8 @@ internal sealed class RestTransport : IDisposable
 
         return null;
     }
+
+    private string Quoted(JsonElement root) => Words(root) is { } words ? $"“{words}”" : "it does not say why";
 
     private string? Words(JsonElement root)
     {

@@ -236,7 +236,9 @@ public static class FieldProposals
                     Format = format,
                 },
                 reasons,
-                $"{(moment == FieldType.Date ? "a date" : "a date with time")}{(format is null ? "" : $", written {format}")} in all {v.Count}"
+                (moment == FieldType.Date ? "a date" : "a date with time")
+                    + (format is null ? "" : $", written {format}")
+                    + $" in all {v.Count}"
             );
         if (role is FieldRole.Published or FieldRole.Tracked or FieldRole.TaxIncluded && v.AreTruthWords)
             return Say(bare with { Type = FieldType.Boolean }, reasons, $"yes or no in {v.Count}, as {string.Join(" and ", v.Some())}");

@@ -76,7 +76,8 @@ internal static class RoleWords
     {
         [FieldRole.Sku] = Words(
             "sku, stock code, item code, item no, item number, article number, article no, article code, product code, product no, "
-                + "artikelnummer, artikelnr, artnr, art nr, artikel nr, artikelcode, reference, ref, code article, code produit, referencia, codigo, "
+                + "artikelnummer, artikelnr, artnr, art nr, artikel nr, artikelcode, reference, ref, code article, "
+                + "code produit, referencia, codigo, "
                 + "codigo articulo, code, number, no"
         ),
         [FieldRole.Barcode] = Words(
@@ -84,22 +85,27 @@ internal static class RoleWords
                 + "streepjescode"
         ),
         [FieldRole.Title] = Words(
-            "title, name, designation, bezeichnung, artikelbezeichnung, kurztext, libelle, titre, titel, nom, naam, nombre, titulo, caption, "
+            "title, name, designation, bezeichnung, artikelbezeichnung, kurztext, libelle, titre, titel, nom, "
+                + "naam, nombre, titulo, caption, "
                 + "display name, product name, artikelname, produktname, nom produit, intitule, label, headline"
         ),
         [FieldRole.Description] = Words(
-            "description, beschreibung, langtext, descriptif, descripcion, omschrijving, body, body html, long text, details, text, texte long"
+            "description, beschreibung, langtext, descriptif, descripcion, omschrijving, body, body html, "
+                + "long text, details, text, texte long"
         ),
         [FieldRole.Option] = Words(
-            "option, variant, variante, size, colour, color, groesse, grosse, farbe, taille, couleur, coloris, trait, talla, maat, kleur, "
+            "option, variant, variante, size, colour, color, groesse, grosse, farbe, taille, couleur, coloris, "
+                + "trait, talla, maat, kleur, "
                 + "ausfuehrung, ausfuhrung, finish, glaze"
         ),
         [FieldRole.Price] = Words(
-            "price, preis, prix, precio, prijs, retail price, unit price, net price, gross price, list price, selling price, verkaufspreis, "
+            "price, preis, prix, precio, prijs, retail price, unit price, net price, gross price, list price, "
+                + "selling price, verkaufspreis, "
                 + "vk, vkpreis, prix vente, prix public, precio venta, verkoopprijs, bruttopreis, nettopreis, listenpreis"
         ),
         [FieldRole.SalePrice] = Words(
-            "sale price, special price, promo price, offer price, reduced price, discount price, aktionspreis, angebotspreis, sonderpreis, "
+            "sale price, special price, promo price, offer price, reduced price, discount price, aktionspreis, "
+                + "angebotspreis, sonderpreis, "
                 + "prix promo, prix promotionnel, prix solde, precio oferta, actieprijs"
         ),
         [FieldRole.SaleFrom] = Words("sale from, sale start, promo from, promo start, aktion von, aktion ab, promo debut, oferta desde"),
@@ -109,17 +115,21 @@ internal static class RoleWords
                 + "strike price, ancien prix, adviesprijs"
         ),
         [FieldRole.Cost] = Words(
-            "cost, unit cost, cost price, purchase price, buying price, einkaufspreis, ek, ekpreis, prix achat, prix revient, cout, coste, "
+            "cost, unit cost, cost price, purchase price, buying price, einkaufspreis, ek, ekpreis, prix achat, "
+                + "prix revient, cout, coste, "
                 + "precio compra, inkoopprijs, einstandspreis"
         ),
         [FieldRole.TaxCode] = Words(
-            "tax code, vat code, tax class, steuercode, steuerschlussel, steuerschluessel, code tva, mwst code, vat, tax, tva, iva, btw, mwst"
+            "tax code, vat code, tax class, steuercode, steuerschlussel, steuerschluessel, code tva, mwst code, "
+                + "vat, tax, tva, iva, btw, mwst"
         ),
         [FieldRole.TaxRate] = Words(
-            "tax rate, vat rate, tax percent, vat percent, steuersatz, mwst satz, mwstsatz, taux tva, tva taux, vat, mwst, ust, tva, iva, btw, tax"
+            "tax rate, vat rate, tax percent, vat percent, steuersatz, mwst satz, mwstsatz, taux tva, tva taux, "
+                + "vat, mwst, ust, tva, iva, btw, tax"
         ),
         [FieldRole.OnHand] = Words(
-            "on hand, onhand, stock, in stock, stock level, stock quantity, quantity, qty, available, available quantity, inventory, bestand, "
+            "on hand, onhand, stock, in stock, stock level, stock quantity, quantity, qty, available, "
+                + "available quantity, inventory, bestand, "
                 + "lagerbestand, menge, verfugbar, verfuegbar, quantite, disponible, existencias, cantidad, voorraad, aantal, qte"
         ),
         [FieldRole.Allocated] = Words("allocated, reserved, committed, reserviert, reserve, reservado, gereserveerd, promised"),
@@ -127,7 +137,8 @@ internal static class RoleWords
             "incoming, on order, expected, bestellt, zulauf, en commande, attendu, pedido, in bestelling, inbound"
         ),
         [FieldRole.Location] = Words(
-            "location, warehouse, site, lager, lagerort, standort, depot, entrepot, emplacement, magasin, branch, filiale, almacen, magazijn, "
+            "location, warehouse, site, lager, lagerort, standort, depot, entrepot, emplacement, magasin, "
+                + "branch, filiale, almacen, magazijn, "
                 + "store, place, shop"
         ),
         [FieldRole.Item] = Words(
@@ -137,13 +148,15 @@ internal static class RoleWords
         ),
         [FieldRole.Tracked] = Words("tracked, track stock, manage stock, track inventory, stock managed, bestandsfuhrung, suivi stock"),
         [FieldRole.Published] = Words(
-            "published, active, online, visible, enabled, live, shown, sichtbar, aktiv, actif, publie, visible web, activo, actief, in shop"
+            "published, active, online, visible, enabled, live, shown, sichtbar, aktiv, actif, publie, "
+                + "visible web, activo, actief, in shop"
         ),
         [FieldRole.Weight] = Words(
             "weight, gewicht, poids, peso, mass, masse, weight grams, weight g, weight kg, gewicht g, gewicht kg, poids g"
         ),
         [FieldRole.Category] = Words(
-            "category, kategorie, categorie, warengruppe, produktgruppe, product type, famille, rayon, collection, categoria, item group, "
+            "category, kategorie, categorie, warengruppe, produktgruppe, product type, famille, rayon, "
+                + "collection, categoria, item group, "
                 + "product group, department"
         ),
         [FieldRole.PartNumber] = Words(
@@ -165,7 +178,8 @@ internal static class RoleWords
         [FieldRole.City] = Words("city, town, ort, stadt, ville, ciudad, stad, plaats"),
         [FieldRole.Country] = Words("country, country code, land, pays, pais, landcode"),
         [FieldRole.Number] = Words(
-            "number, no, order number, order no, order id, reference, bestellnummer, auftragsnummer, belegnummer, numero, numero commande, code"
+            "number, no, order number, order no, order id, reference, bestellnummer, auftragsnummer, "
+                + "belegnummer, numero, numero commande, code"
         ),
         [FieldRole.PlacedAt] = Words(
             "placed at, placed, ordered at, order date, created at, created, date, bestelldatum, datum, date commande, fecha"
@@ -173,13 +187,17 @@ internal static class RoleWords
         [FieldRole.State] = Words("state, status, order status, statut, etat, estado, zustand"),
         [FieldRole.Currency] = Words("currency, currency code, wahrung, waehrung, devise, moneda, valuta"),
         [FieldRole.TaxIncluded] = Words("tax included, prices include tax, gross, brutto, ttc, includes tax"),
-        [FieldRole.PaymentState] = Words("payment state, payment status, paid, financial status, zahlungsstatus, statut paiement, bezahlt"),
+        [FieldRole.PaymentState] = Words(
+            "payment state, payment status, paid, financial status, zahlungsstatus, statut paiement, " + "bezahlt"
+        ),
         [FieldRole.Method] = Words("payment method, payment, zahlungsart, mode paiement, method"),
         [FieldRole.Total] = Words(
             "total, grand total, total amount, order total, total price, gesamtbetrag, summe, montant total, total ttc, importe"
         ),
         [FieldRole.TaxTotal] = Words("tax total, total tax, tax amount, vat amount, steuerbetrag, montant tva, total tva"),
-        [FieldRole.Comment] = Words("comment, note, notes, remark, bemerkung, kommentar, commentaire, customer note, message, observacion"),
+        [FieldRole.Comment] = Words(
+            "comment, note, notes, remark, bemerkung, kommentar, commentaire, customer note, message, " + "observacion"
+        ),
     };
 
     // The words of a role's phrases, and its phrases written together: a name with none of them need not be looked at.

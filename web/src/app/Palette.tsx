@@ -152,6 +152,7 @@ function usePlaces(go: Go, askRun: (lane: LaneSummary) => void): Group[] {
       entries: [
         page('Today', '/'),
         page('Systems', '/systems'),
+        page('Add a system', '/systems/new'),
         page('Pair desk', '/pair-desk'),
         page('Lanes', '/lanes'),
         page('New lane', '/lanes?tab=new'),

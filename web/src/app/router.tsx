@@ -24,7 +24,7 @@ import { RunPage } from '../features/runs/RunPage'
 import { RunsPage } from '../features/runs/RunsPage'
 import { WrittenPage } from '../features/runs/WrittenPage'
 import { SettingsPage } from '../features/settings/SettingsPage'
-import { DescribePage } from '../features/systems/describe/DescribePage'
+import { DescribePage, EditDescriptionPage } from '../features/systems/describe/DescribePage'
 import { SystemPage } from '../features/systems/SystemPage'
 import { SystemsPage } from '../features/systems/SystemsPage'
 import { TodayPage } from '../features/today/TodayPage'
@@ -53,6 +53,7 @@ const routes = root.addChildren([
   page('/systems', SystemsPage),
   page('/systems/new', DescribePage),
   page('/systems/$system', SystemPage),
+  page('/systems/$system/describe', EditDescriptionPage),
   page('/systems/$system/records/$key', HistoryPage),
   page('/synced', SyncedPage),
   page('/exposure', ExposurePage),

@@ -47,6 +47,7 @@ export function SystemPage() {
                 Test
               </Button>
               <Button onClick={() => read.mutate({ system: id, full: true })}>Read everything</Button>
+              <Button renderRoot={(p) => <Link {...p} to="/systems/$system/describe" params={{ system: id }} />}>How it works</Button>
             </div>
             <div className="sheet">
               <ReadLines system={system} />

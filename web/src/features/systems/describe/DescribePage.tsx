@@ -1,12 +1,12 @@
 import { Button, NumberInput, SegmentedControl, Select, Switch, Textarea, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useNavigate } from '@tanstack/react-router'
+import { Link, useNavigate, useParams } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../../shared/api'
-import { Failed, Loaded } from '../../../shared/states'
+import { Empty, Failed, Loaded } from '../../../shared/states'
 import { complete, credentialOf, evidenceIn } from './actions'
-import { asText, type Description, fromText, type Resource, shortOf, withResource } from './description'
-import { useKeptDescription } from './keptDescription'
+import { asText, blank, type Description, fromText, type Resource, shortOf, withResource } from './description'
+import { type Kept, type KeptDescription, useKeptDescription } from './keptDescription'
 import { ListSheet } from './ListSheet'
 import { type Secret, SignIn } from './SignIn'
 import { Source } from './Source'
@@ -15,11 +15,61 @@ import { systemKinds } from './words'
 /** A system that nobody has described yet: what is known of it is put together here, tried at each step, and added. */
 export function DescribePage() {
   const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
-  return <Loaded of={systems}>{(all) => <Describe needsHub={!all.some((s) => s.isHub)} />}</Loaded>
+  return <Loaded of={systems}>{(all) => <New needsHub={!all.some((s) => s.isHub)} />}</Loaded>
 }
 
-function Describe({ needsHub }: { needsHub: boolean }) {
+function New({ needsHub }: { needsHub: boolean }) {
   const kept = useKeptDescription()
+  return (
+    <Workbench
+      kept={kept}
+      title="A system of your own"
+      beside={<Button onClick={kept.forget}>Begin anew</Button>}
+      keep={(secret) => <Add kept={kept} secret={secret} needsHub={needsHub} />}
+    />
+  )
+}
+
+/** The description of a connected system, tried anew before it is saved. */
+export function EditDescriptionPage() {
+  const { system: id } = useParams({ from: '/systems/$system/describe' })
+  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const document = useQuery({
+    queryKey: ['systems', id, 'document'],
+    queryFn: () => take(api.GET('/api/systems/{id}/document', { params: { path: { id } }, parseAs: 'text' })),
+  })
+  return (
+    <Loaded of={systems}>
+      {(all) => {
+        const system = all.find((s) => s.id === id)
+        if (!system) return <Empty title="There is no such system">It may have been renamed.</Empty>
+        return <Loaded of={document}>{(text) => <Edit key={system.revision} system={system} document={fromText(text as string)} />}</Loaded>
+      }}
+    </Loaded>
+  )
+}
+
+function Edit({ system, document }: { system: Schemas['SystemSummary']; document: Description | string }) {
+  const begun = typeof document === 'string' ? null : { id: system.id, description: { ...document, address: system.address }, evidence: {} }
+  if (begun?.description.format !== blank.format)
+    return <Empty title="This system is reached by files">Its description is edited as text, under Connection.</Empty>
+  return <EditFrom system={system} begun={begun} />
+}
+
+function EditFrom({ system, begun }: { system: Schemas['SystemSummary']; begun: Kept }) {
+  const kept = useKeptDescription(begun)
+  return (
+    <Workbench
+      kept={kept}
+      title={`How ${system.name} works`}
+      beside={<Button renderRoot={(p) => <Link {...p} to="/systems/$system" params={{ system: system.id }} />}>Leave it as it is</Button>}
+      keep={(secret) => <Save kept={kept} secret={secret} system={system} />}
+    />
+  )
+}
+
+function Workbench(props: { kept: KeptDescription; title: string; beside: React.ReactNode; keep: (secret: Secret) => React.ReactNode }) {
+  const { kept } = props
   const { description, set } = kept
   const [view, setView] = useState<'form' | 'text'>('form')
   const [secret, setSecret] = useState<Secret>({ user: '', secret: '' })
@@ -51,7 +101,7 @@ function Describe({ needsHub }: { needsHub: boolean }) {
   return (
     <div className="page">
       <div className="page-head">
-        <h1>A system of your own</h1>
+        <h1>{props.title}</h1>
         <span className="dim">nothing of what is proposed counts before you have seen it</span>
         <span className="grow" />
         <SegmentedControl
@@ -64,7 +114,7 @@ function Describe({ needsHub }: { needsHub: boolean }) {
             { value: 'text', label: 'As text' },
           ]}
         />
-        <Button onClick={kept.forget}>Begin anew</Button>
+        {props.beside}
       </div>
       {view === 'text' ? (
         <AsText description={description} set={(d) => set(() => d)} />
@@ -88,7 +138,7 @@ function Describe({ needsHub }: { needsHub: boolean }) {
           ))}
         </>
       )}
-      <Keep kept={kept} secret={secret} needsHub={needsHub} />
+      {props.keep(secret)}
     </div>
   )
 }
@@ -154,14 +204,10 @@ function AsText({ description, set }: { description: Description; set: (descript
   )
 }
 
-/** What it is called, a test of all of it, and adding it. */
-function Keep({ kept, secret, needsHub }: { kept: ReturnType<typeof useKeptDescription>; secret: Secret; needsHub: boolean }) {
+/** What it is called and what it bears, a test of all of it, and what keeps it. */
+function Identity(props: { kept: KeptDescription; secret: Secret; isNew: boolean; children: React.ReactNode; act: React.ReactNode }) {
+  const { kept, secret } = props
   const { description, set } = kept
-  const queries = useQueryClient()
-  const navigate = useNavigate()
-  const [mayWrite, setMayWrite] = useState(false)
-  const [isHub, setIsHub] = useState(needsHub)
-  const document = () => asText({ ...complete(description), name: description.name, mark: description.mark })
   const test = useMutation({
     mutationFn: () =>
       take(
@@ -169,27 +215,6 @@ function Keep({ kept, secret, needsHub }: { kept: ReturnType<typeof useKeptDescr
           body: { document: asText(complete(description)), address: description.address, credential: credentialOf(secret) },
         }),
       ),
-  })
-  const add = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST('/api/systems', {
-          body: {
-            id: kept.id,
-            document: document(),
-            address: description.address,
-            credential: credentialOf(secret),
-            mayRead: true,
-            mayWrite,
-            isHub,
-          },
-        }),
-      ),
-    onSuccess: () => {
-      kept.forget()
-      void queries.invalidateQueries()
-      void navigate({ to: '/systems' })
-    },
   })
   const named = (name: string) => {
     const before = shortOf(description.name)
@@ -202,7 +227,7 @@ function Keep({ kept, secret, needsHub }: { kept: ReturnType<typeof useKeptDescr
       <h2>What it is</h2>
       <div className="row wrap" style={{ alignItems: 'end' }}>
         <TextInput label="Name" w={240} value={description.name} onChange={(e) => named(e.currentTarget.value)} />
-        <TextInput label="Short name" w={160} value={kept.id} onChange={(e) => kept.setId(e.currentTarget.value)} />
+        {props.isNew && <TextInput label="Short name" w={160} value={kept.id} onChange={(e) => kept.setId(e.currentTarget.value)} />}
         <TextInput
           label="Two letters"
           w={90}
@@ -273,25 +298,58 @@ function Keep({ kept, secret, needsHub }: { kept: ReturnType<typeof useKeptDescr
           }}
         />
       </div>
-      {needsHub && (
-        <Switch
-          label="It is the hub: the others are kept in step with it"
-          checked={isHub}
-          onChange={(e) => setIsHub(e.currentTarget.checked)}
-        />
-      )}
-      <Switch label="Narbit may write to it" checked={mayWrite} onChange={(e) => setMayWrite(e.currentTarget.checked)} />
+      {props.children}
       {test.data && (
         <div className={`note ${test.data.ok ? 'glaze' : 'harm'}`} role="status">
           {test.data.message}
         </div>
       )}
       {test.isError && <Failed error={test.error} />}
-      {add.isError && <Failed error={add.error} />}
       <div className="row">
         <Button loading={test.isPending} onClick={() => test.mutate()}>
           Test all of it
         </Button>
+        {props.act}
+      </div>
+    </section>
+  )
+}
+
+const documentOf = (description: Description) => asText({ ...complete(description), name: description.name, mark: description.mark })
+
+function Add({ kept, secret, needsHub }: { kept: KeptDescription; secret: Secret; needsHub: boolean }) {
+  const { description } = kept
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const [mayWrite, setMayWrite] = useState(false)
+  const [isHub, setIsHub] = useState(needsHub)
+  const add = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST('/api/systems', {
+          body: {
+            id: kept.id,
+            document: documentOf(description),
+            address: description.address,
+            credential: credentialOf(secret),
+            mayRead: true,
+            mayWrite,
+            isHub,
+          },
+        }),
+      ),
+    onSuccess: () => {
+      kept.forget()
+      void queries.invalidateQueries()
+      void navigate({ to: '/systems' })
+    },
+  })
+  return (
+    <Identity
+      kept={kept}
+      secret={secret}
+      isNew
+      act={
         <Button
           variant="filled"
           loading={add.isPending}
@@ -300,7 +358,61 @@ function Keep({ kept, secret, needsHub }: { kept: ReturnType<typeof useKeptDescr
         >
           Add it
         </Button>
-      </div>
-    </section>
+      }
+    >
+      {needsHub && (
+        <Switch
+          label="It is the hub: the others are kept in step with it"
+          checked={isHub}
+          onChange={(e) => setIsHub(e.currentTarget.checked)}
+        />
+      )}
+      <Switch label="Narbit may write to it" checked={mayWrite} onChange={(e) => setMayWrite(e.currentTarget.checked)} />
+      {add.isError && <Failed error={add.error} />}
+    </Identity>
+  )
+}
+
+function Save({ kept, secret, system }: { kept: KeptDescription; secret: Secret; system: Schemas['SystemSummary'] }) {
+  const { description } = kept
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const save = useMutation({
+    mutationFn: () =>
+      take(
+        api.PUT('/api/systems/{id}', {
+          params: { path: { id: system.id } },
+          body: {
+            revision: system.revision,
+            address: description.address,
+            credential: credentialOf(secret),
+            mayRead: system.mayRead,
+            mayWrite: system.mayWrite,
+            document: documentOf(description),
+          },
+        }),
+      ),
+    onSuccess: () => {
+      void queries.invalidateQueries()
+      void navigate({ to: '/systems/$system', params: { system: system.id }, search: { tab: 'fields' } })
+    },
+  })
+  return (
+    <Identity
+      kept={kept}
+      secret={secret}
+      isNew={false}
+      act={
+        <Button variant="filled" loading={save.isPending} disabled={!description.name} onClick={() => save.mutate()}>
+          Save it
+        </Button>
+      }
+    >
+      <span className="dim small">
+        {system.hasCredential ? 'Its credentials stay as they are unless you enter others; here they are needed to try things. ' : ''}
+        What is in the mirror is understood anew with the next full reading.
+      </span>
+      {save.isError && <Failed error={save.error} />}
+    </Identity>
   )
 }

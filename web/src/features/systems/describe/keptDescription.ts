@@ -3,7 +3,7 @@ import { blank, type Description, type Evidence } from './description'
 
 const shelf = 'narbit.describing'
 
-type Kept = { id: string; description: Description; evidence: Evidence }
+export type Kept = { id: string; description: Description; evidence: Evidence }
 
 function read(): Kept {
   try {
@@ -14,6 +14,8 @@ function read(): Kept {
   }
   return { id: '', description: blank, evidence: {} }
 }
+
+export type KeptDescription = ReturnType<typeof useKeptDescription>
 
 /** What is being described, kept in this browser until it is added or thrown away; secrets are never kept. */
 export function useKeptDescription(from?: Kept) {
