@@ -126,6 +126,7 @@ public sealed class UnknownSystemTests
             "redirect (302), which Narbit does not"
         );
         (await SaidAsync(Results.StatusCode(503), LedgerClient)).ShouldContain("failed (503)");
+        (await SaidAsync(Results.Text(new string('x', 300_000)), LedgerClient)).ShouldContain("could not be asked");
     }
 
     [Fact]
@@ -201,7 +202,9 @@ public sealed class UnknownSystemTests
 
         using var csv = Of(Feed("csv", "feed.csv", "", null, "id", "title", "price"), market.Address, key);
         var rows = await csv.ReadPageAsync(RecordKind.Item, null, null, default);
-        (rows.Value.Records[0].Values["title"], rows.Value.Records[0].Values["price"]).ShouldBe(("Kiln shelf no. 1; Moor Pottery", "13.14"));
+        (rows.Value.Records[0].Values["title"], rows.Value.Records[0].Values["price"]).ShouldBe(
+            ("Kiln shelf no. 1; Moor Pottery", "13.14")
+        );
     }
 
     [Theory]

@@ -112,7 +112,7 @@ public sealed class OwnSystemsStoryTests
         browser.Choose("One record: how", "a GraphQL query");
         browser.Fill("One record: path", "graphql");
         browser.Fill("One record: query", Some);
-        browser.Fill("asked by", "variables.ids");
+        browser.Fill("keys are asked by", "variables.ids");
         browser.Click("the reply itself");
         browser.Click("Records can be changed");
         browser.Choose("A change: how", "a GraphQL query");
@@ -174,10 +174,10 @@ public sealed class OwnSystemsStoryTests
 
     private static async Task StockAsync(RunningNarbit narbit, Browser browser, HarbourLedger ledger, TideMarket market)
     {
-        Make(browser, "Stock");
+        Make(browser, "Stock levels");
         browser.Until(() => browser.Address.StartsWith("/lanes/stock-harbour-ledger-tide-market/", StringComparison.Ordinal), "the lane");
         browser.Open("/lanes/stock-harbour-ledger-tide-market/preview");
-        browser.Click("Preview", "main");
+        browser.Click("Preview anew");
         var levels = await SentAsync(narbit, browser, "stock-harbour-ledger-tide-market");
         levels.Count.ShouldBeGreaterThan(10);
         foreach (var write in levels)
@@ -261,7 +261,8 @@ public sealed class OwnSystemsStoryTests
         browser.Until(() => browser.Address.StartsWith("/runs/", StringComparison.Ordinal), "the run's page");
         var run = long.Parse(browser.Address.Split('/', '?')[2], CultureInfo.InvariantCulture);
         (await narbit.EndedAsync(run))["state"]!.GetValue<string>().ShouldBe("done");
-        var writes = (await narbit.GetAsync($"/api/runs/{run}/writes?show=confirmed&limit=500"))["rows"]!.AsArray();
+        var writes = (await narbit.GetAsync($"/api/runs/{run}/writes?limit=500"))["rows"]!.AsArray();
+        writes.Where(w => w!["state"]!.GetValue<string>() != "confirmed").Select(w => w!.ToJsonString()).ShouldBeEmpty();
         return [.. writes.Select(w => w!)];
     }
 }

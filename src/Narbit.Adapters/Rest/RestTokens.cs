@@ -10,8 +10,7 @@ namespace Narbit.Adapters.Rest;
 /// Tokens of a system that gives them for a client's name and secret (RFC 6749, section 4.4). One is fetched for all who call, and a new
 /// one before it ends.
 /// </summary>
-internal sealed class RestTokens(string system, RestAuthentication signIn, Credential? client, HttpClient http, TimeProvider clock)
-    : IDisposable
+internal sealed class RestTokens(RestDocument document, Credential? client, HttpClient http, TimeProvider clock) : IDisposable
 {
     private const int LongestReply = 256 * 1024;
 
@@ -20,6 +19,8 @@ internal sealed class RestTokens(string system, RestAuthentication signIn, Crede
 
     private static readonly TimeSpan Early = TimeSpan.FromMinutes(1);
 
+    private readonly string _system = document.Name;
+    private readonly RestAuthentication _signIn = document.Authentication;
     private readonly SemaphoreSlim _one = new(1, 1);
     private Token? _token;
 
@@ -55,19 +56,25 @@ internal sealed class RestTokens(string system, RestAuthentication signIn, Crede
     private async Task<Outcome<Token>> FetchAsync(CancellationToken cancel)
     {
         if (client is null)
-            return new Reason("refused", $"{system} gives tokens for a client's name and secret. Enter them under Systems.");
+            return new Reason("refused", $"{_system} gives tokens for a client's name and secret. Enter them under Systems.");
         using var request = Request(client);
+        using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        patience.CancelAfter(TimeSpan.FromSeconds(document.Limits.TimeoutSeconds));
         try
         {
-            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancel);
+            using var response = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, patience.Token);
             var status = (int)response.StatusCode;
             if (status is >= 300 and < 400)
                 return Fault($"answered with a redirect ({status}), which Narbit does not follow. Give the address it leads to.");
             if (status >= 500)
                 return Fault($"failed ({status})", FaultCodes.ServerError);
-            await response.Content.LoadIntoBufferAsync(LongestReply, cancel);
-            var content = await response.Content.ReadAsByteArrayAsync(cancel);
+            await response.Content.LoadIntoBufferAsync(LongestReply, patience.Token);
+            var content = await response.Content.ReadAsByteArrayAsync(patience.Token);
             return Read(content, status, clock.GetUtcNow());
+        }
+        catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
+        {
+            return Fault($"did not answer within {document.Limits.TimeoutSeconds:0.#} seconds", "unreachable");
         }
         catch (HttpRequestException error) when (error.InnerException is ForbiddenAddressException forbidden)
         {
@@ -82,13 +89,13 @@ internal sealed class RestTokens(string system, RestAuthentication signIn, Crede
     private HttpRequestMessage Request(Credential known)
     {
         var form = new Dictionary<string, string> { ["grant_type"] = "client_credentials" };
-        if (signIn.Scope is { Length: > 0 } scope)
+        if (_signIn.Scope is { Length: > 0 } scope)
             form["scope"] = scope;
-        if (signIn.ClientInBody)
+        if (_signIn.ClientInBody)
             (form["client_id"], form["client_secret"]) = (known.User ?? "", known.Secret);
-        var request = new HttpRequestMessage(HttpMethod.Post, signIn.Token) { Content = new FormUrlEncodedContent(form) };
+        var request = new HttpRequestMessage(HttpMethod.Post, _signIn.Token) { Content = new FormUrlEncodedContent(form) };
         request.Headers.Accept.Add(new MediaTypeWithQualityHeaderValue("application/json"));
-        if (!signIn.ClientInBody)
+        if (!_signIn.ClientInBody)
         {
             // RFC 6749, section 2.3.1: both parts are form-encoded before they are joined.
             var pair = $"{Uri.EscapeDataString(known.User ?? "")}:{Uri.EscapeDataString(known.Secret)}";
@@ -107,7 +114,7 @@ internal sealed class RestTokens(string system, RestAuthentication signIn, Crede
             if (status >= 400)
                 return new Reason(
                     "refused",
-                    $"{system} gives no token for this client ({status}{Said(root)}). Enter its name and secret again under Systems."
+                    $"{_system} gives no token for this client ({status}{Said(root)}). Enter its name and secret again under Systems."
                 );
             if (new JsonAt("access_token").TextIn(root) is not { Length: > 0 } text)
                 return Fault("answered without an access_token");
@@ -123,7 +130,7 @@ internal sealed class RestTokens(string system, RestAuthentication signIn, Crede
         catch (JsonException)
         {
             return status >= 400
-                ? new Reason("refused", $"{system} gives no token for this client ({status}). Enter its name and secret again.")
+                ? new Reason("refused", $"{_system} gives no token for this client ({status}). Enter its name and secret again.")
                 : Fault("answered, but not with JSON. The address may lead to a page for people");
         }
     }
@@ -136,7 +143,7 @@ internal sealed class RestTokens(string system, RestAuthentication signIn, Crede
     }
 
     private Reason Fault(string what, string code = "noToken") =>
-        new(code, $"The place where {system} gives its tokens, {signIn.Token}, {what.TrimEnd('.')}.");
+        new(code, $"The place where {_system} gives its tokens, {_signIn.Token}, {what.TrimEnd('.')}.");
 
     private sealed record Token(string Text, DateTimeOffset RenewAt);
 }

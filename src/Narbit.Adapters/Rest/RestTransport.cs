@@ -51,7 +51,7 @@ internal sealed class RestTransport : IDisposable
             Timeout = Timeout.InfiniteTimeSpan,
         };
         if (document.Authentication.Scheme == RestScheme.ClientCredentials)
-            _tokens = new RestTokens(document.Name, document.Authentication, credential, _http, clock);
+            _tokens = new RestTokens(document, credential, _http, clock);
         var perSecond = document.Limits.RequestsPerSecond;
         _rate = new TokenBucketRateLimiter(
             new TokenBucketRateLimiterOptions

@@ -145,10 +145,10 @@ function Listing({ resource, set }: { resource: Resource; set: (resource: Resour
           value={list.paging ?? 'none'}
           onChange={(paging) => change({ paging: paging as Schemas['RestPaging'] })}
         />
-        {!['none', 'link', undefined].includes(list.paging) && text('asked by', 'pageParameter')}
+        {!['none', 'link', undefined].includes(list.paging) && text('pages are asked by', 'pageParameter')}
         {list.paging === 'cursor' && text('the next one is at', 'nextPath')}
         {list.paging === 'page' && text('number of pages at', 'pagesPath', 'not said')}
-        {text('size asked by', 'sizeParameter', 'not asked')}
+        {text('size is asked by', 'sizeParameter', 'not asked')}
         <NumberInput
           label="entries a page"
           size="xs"
@@ -160,7 +160,7 @@ function Listing({ resource, set }: { resource: Resource; set: (resource: Resour
           onChange={(size) => change({ size: Number(size) || 1 })}
         />
         {text('total at', 'totalPath', 'not said')}
-        {text('changed since, asked by', 'changedSince', 'not asked')}
+        {text('changes are asked by', 'changedSince', 'not asked')}
         {list.paging === 'page' && (
           <Checkbox
             label="first page is 0"

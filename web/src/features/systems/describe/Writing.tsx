@@ -85,7 +85,7 @@ function Ask<A extends Schemas['RestLookup']>({ label, ask, set }: { label: stri
       <CallFields label={label} call={ask} ways={['GET', 'graph', 'POST']} set={set} hint="{key} stands for the record’s key" />
       <div className="row wrap" style={{ alignItems: 'end' }}>
         <TextInput
-          label="asked by"
+          label="keys are asked by"
           size="xs"
           w={180}
           placeholder="{key} in the path"
