@@ -49,7 +49,7 @@ public sealed class RestAdapterTests
                 }
             )
             .TestAsync(default);
-        page.Message.ShouldContain("answered, but not with JSON (text/html");
+        page.Message.ShouldContain("answered, but not with JSON that can be read (text/html");
 
         static void Once(string _, JsonObject d) => d["limits"]!["attempts"] = 1;
     }

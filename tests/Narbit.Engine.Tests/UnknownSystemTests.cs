@@ -211,12 +211,24 @@ public sealed class UnknownSystemTests
     [InlineData("<!DOCTYPE feed [<!ENTITY a \"b\">]><feed>&a;</feed>", "DTD")]
     [InlineData("<feed><ware>", "breaks off")]
     [InlineData("no XML at all", "not with XML that can be read")]
+    [InlineData("<other/>", "without the list “feed.ware”")]
     public async Task XML_that_is_not_what_it_should_be_is_said_in_words(string content, string said)
     {
         await using var market = await StartedAsync(new TideMarket { Instead = _ => Results.Content(content, "application/xml") });
         var document = Feed("xml", "feed.xml", "feed.ware", "offer", "@id", "^title", "price");
         using var adapter = Of(document, market.Address, null);
         (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Fault!.Words.ShouldContain(said, Case.Insensitive);
+    }
+
+    [Fact]
+    public async Task A_feed_with_nothing_in_it_is_empty_and_one_entry_is_a_list()
+    {
+        var content = "<feed count=\"0\"></feed>";
+        await using var market = await StartedAsync(new TideMarket { Instead = _ => Results.Content(content, "application/xml") });
+        using var adapter = Of(Feed("xml", "feed.xml", "feed.ware", null, "@id", "title", "price"), market.Address, null);
+        (await AllAsync(adapter)).ShouldBeEmpty();
+        content = "<feed count=\"1\"><ware id=\"1\"><title>Mug</title><price>250</price></ware></feed>";
+        (await AllAsync(adapter)).Single().Values["price"].ShouldBe("2.5");
     }
 
     [Fact]

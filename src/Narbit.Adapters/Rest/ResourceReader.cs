@@ -15,6 +15,7 @@ internal sealed class ResourceReader(RestResource document)
     private readonly JsonAt _parent = new(document.Parent);
     private readonly JsonAt _group = new(document.Group);
     private readonly JsonAt _each = new(document.List.Each);
+    private readonly JsonAt _aroundRecords = new(string.Join('.', (document.List.Records ?? "").Split('.')[..^1]));
 
     public RestResource Document { get; } = document;
 
@@ -49,12 +50,14 @@ internal sealed class ResourceReader(RestResource document)
 
     /// <summary>
     /// The entries of a list; null: there is none. XML has no lists: what stands there once is one entry, and what does not stand there is
-    /// none.
+    /// none, if what should be around it does.
     /// </summary>
-    public List<JsonElement>? Entries(JsonElement root, ReplyForm form) =>
-        form == ReplyForm.Xml ? Entries(Records, root) ?? []
-        : Records.In(root) is { ValueKind: JsonValueKind.Array } list ? [.. list.EnumerateArray()]
-        : null;
+    public List<JsonElement>? Entries(JsonElement root, ReplyForm form)
+    {
+        if (form == ReplyForm.Xml)
+            return Entries(Records, root) ?? (_aroundRecords.In(root) is null ? null : []);
+        return Records.In(root) is { ValueKind: JsonValueKind.Array } list ? [.. list.EnumerateArray()] : null;
+    }
 
     /// <summary>The entries at a place: a list there, or a single one; null: nothing stands there.</summary>
     public static List<JsonElement>? Entries(JsonAt at, JsonElement root) =>

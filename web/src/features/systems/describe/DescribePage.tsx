@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { api, type Schemas, take } from '../../../shared/api'
 import { Empty, Failed, Loaded } from '../../../shared/states'
 import { complete, credentialOf, evidenceIn } from './actions'
-import { asText, blank, type Description, fromText, type Resource, shortOf, withResource } from './description'
+import { asText, type Description, fromText, isCalled, type Resource, shortOf, withResource } from './description'
 import { type Kept, type KeptDescription, useKeptDescription } from './keptDescription'
 import { ListSheet } from './ListSheet'
 import { type Secret, SignIn } from './SignIn'
@@ -51,7 +51,7 @@ export function EditDescriptionPage() {
 
 function Edit({ system, document }: { system: Schemas['SystemSummary']; document: Description | string }) {
   const begun = typeof document === 'string' ? null : { id: system.id, description: { ...document, address: system.address }, evidence: {} }
-  if (begun?.description.format !== blank.format)
+  if (!begun || !isCalled(begun.description))
     return <Empty title="This system is reached by files">Its description is edited as text, under Connection.</Empty>
   return <EditFrom system={system} begun={begun} />
 }
@@ -116,7 +116,7 @@ function Workbench(props: { kept: KeptDescription; title: string; beside: React.
         />
         {props.beside}
       </div>
-      {view === 'text' ? (
+      {view === 'text' || !isCalled(description) ? (
         <AsText description={description} set={(d) => set(() => d)} />
       ) : (
         <>
@@ -256,47 +256,7 @@ function Identity(props: { kept: KeptDescription; secret: Secret; isNew: boolean
             set((d) => ({ ...d, currency }))
           }}
         />
-        <NumberInput
-          label="Requests a second"
-          w={140}
-          min={0.1}
-          max={1000}
-          value={description.limits?.requestsPerSecond ?? 10}
-          onChange={(rate) => set((d) => ({ ...d, limits: { ...d.limits, requestsPerSecond: Number(rate) || 1 } }))}
-        />
-        <TextInput
-          label="A call that shows it answers"
-          w={220}
-          placeholder="its lists do"
-          classNames={{ input: 'mono' }}
-          value={description.test?.path ?? ''}
-          onChange={(e) => {
-            const path = e.currentTarget.value
-            set((d) => ({ ...d, test: path ? { ...d.test, path } : null }))
-          }}
-        />
-        <TextInput
-          label="A refusal keeps its words at"
-          w={220}
-          placeholder="not known"
-          classNames={{ input: 'mono' }}
-          value={description.errorPaths?.join(', ') ?? ''}
-          onChange={(e) => {
-            const paths = e.currentTarget.value.split(/[,\s]+/).filter(Boolean)
-            set((d) => ({ ...d, errorPaths: paths }))
-          }}
-        />
-        <TextInput
-          label="A reply has failed if it has"
-          w={220}
-          placeholder="its status says so"
-          classNames={{ input: 'mono' }}
-          value={description.failurePaths?.join(', ') ?? ''}
-          onChange={(e) => {
-            const paths = e.currentTarget.value.split(/[,\s]+/).filter(Boolean)
-            set((d) => ({ ...d, failurePaths: paths }))
-          }}
-        />
+        {isCalled(description) && <Manners description={description} set={set} />}
       </div>
       {props.children}
       {test.data && (
@@ -312,6 +272,55 @@ function Identity(props: { kept: KeptDescription; secret: Secret; isNew: boolean
         {props.act}
       </div>
     </section>
+  )
+}
+
+/** What a system that is called can bear, and how it says that something failed. */
+function Manners({ description, set }: Pick<KeptDescription, 'description' | 'set'>) {
+  return (
+    <>
+      <NumberInput
+        label="Requests a second"
+        w={140}
+        min={0.1}
+        max={1000}
+        value={description.limits?.requestsPerSecond ?? 10}
+        onChange={(rate) => set((d) => ({ ...d, limits: { ...d.limits, requestsPerSecond: Number(rate) || 1 } }))}
+      />
+      <TextInput
+        label="A call that shows it answers"
+        w={220}
+        placeholder="its lists do"
+        classNames={{ input: 'mono' }}
+        value={description.test?.path ?? ''}
+        onChange={(e) => {
+          const path = e.currentTarget.value
+          set((d) => ({ ...d, test: path ? { ...d.test, path } : null }))
+        }}
+      />
+      <TextInput
+        label="A refusal keeps its words at"
+        w={220}
+        placeholder="not known"
+        classNames={{ input: 'mono' }}
+        value={description.errorPaths?.join(', ') ?? ''}
+        onChange={(e) => {
+          const paths = e.currentTarget.value.split(/[,\s]+/).filter(Boolean)
+          set((d) => ({ ...d, errorPaths: paths }))
+        }}
+      />
+      <TextInput
+        label="A reply has failed if it has"
+        w={220}
+        placeholder="its status says so"
+        classNames={{ input: 'mono' }}
+        value={description.failurePaths?.join(', ') ?? ''}
+        onChange={(e) => {
+          const paths = e.currentTarget.value.split(/[,\s]+/).filter(Boolean)
+          set((d) => ({ ...d, failurePaths: paths }))
+        }}
+      />
+    </>
   )
 }
 

@@ -80,11 +80,14 @@ function plain(value: unknown, name?: string): unknown {
 
 export const asText = (description: Description) => JSON.stringify(plain(description), null, 2)
 
+/** Whether a system is called; the others are reached by files, and described as text. */
+export const isCalled = (description: Pick<Description, 'format'>) => description.format === blank.format
+
 /** What a text says, or why it says nothing. */
 export function fromText(text: string): Description | string {
   try {
     const read = JSON.parse(text)
-    return { ...blank, authentication: {}, ...read }
+    return isCalled(read) ? { ...blank, authentication: {}, ...read } : { resources: [], ...read }
   } catch (error) {
     return error instanceof Error ? error.message : 'It cannot be read.'
   }
