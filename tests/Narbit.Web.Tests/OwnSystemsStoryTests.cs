@@ -100,6 +100,7 @@ public sealed class OwnSystemsStoryTests
         browser.Fill("List: query", List);
         browser.Click("Call it");
         browser.See("refused the credentials (403)");
+        browser.Errors().ShouldHaveSingleItem().ShouldContain("propose/list");
         browser.Fill("Key or token", TideMarket.Key);
         browser.Click("Call it");
         browser.See("23 records of items looked at");
