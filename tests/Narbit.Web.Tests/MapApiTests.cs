@@ -131,7 +131,8 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
             """
             { "fields": [ { "target": "category", "source": { "fields": ["category"] },
               "steps": [ { "do": "crosswalk", "with": { "table": "Class" } } ] } ],
-              "crosswalks": [ { "name": "Class", "separator": "›", "entries": [ { "from": "Glazes › Brush-on", "to": "Glazes › Brush-on" },
+              "crosswalks": [ { "name": "Class", "separator": "›", "entries": [
+                { "from": "Glazes › Brush-on", "to": "Glazes › Brush-on" },
                 { "from": "Elsewhere", "to": "Nowhere" } ] } ] }
             """
         )!;

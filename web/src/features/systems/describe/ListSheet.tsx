@@ -7,6 +7,7 @@ import { evidenceIn, usePeek, useProposeList } from './actions'
 import { CallFields } from './CallFields'
 import type { Description, Evidence, Resource } from './description'
 import { FieldTable } from './FieldTable'
+import { Place } from './Place'
 import type { Secret } from './SignIn'
 import { Trial } from './Trial'
 import { Writing } from './Writing'
@@ -101,14 +102,11 @@ function Listing({ resource, set }: { resource: Resource; set: (resource: Resour
   const list = resource.list
   const change = (to: Partial<Schemas['RestList']>) => set({ ...resource, list: { ...list, ...to } })
   const text = (label: string, name: keyof Schemas['RestList'], hint?: string) => (
-    <TextInput
+    <Place
       label={label}
-      size="xs"
-      w={180}
-      placeholder={hint}
-      classNames={{ input: 'mono' }}
-      value={(list[name] as string | null | undefined) ?? ''}
-      onChange={(e) => change({ [name]: e.currentTarget.value || (name === 'records' ? '' : null) })}
+      unsaid={hint}
+      at={list[name] as string | null | undefined}
+      set={(at) => change({ [name]: at ?? (name === 'records' ? '' : null) })}
     />
   )
   return (
@@ -125,14 +123,12 @@ function Listing({ resource, set }: { resource: Resource; set: (resource: Resour
           value={resource.key}
           onChange={(e) => set({ ...resource, key: e.currentTarget.value })}
         />
-        <TextInput
+        <Place
           label="The key they belong to"
-          size="xs"
-          w={160}
-          placeholder="to none"
-          classNames={{ input: 'mono' }}
-          value={resource.parent ?? ''}
-          onChange={(e) => set({ ...resource, parent: e.currentTarget.value || null })}
+          width={160}
+          unsaid="to none"
+          at={resource.parent}
+          set={(at) => set({ ...resource, parent: at })}
         />
       </div>
       <div className="row wrap" style={{ alignItems: 'end' }}>

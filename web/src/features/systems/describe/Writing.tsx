@@ -2,6 +2,7 @@ import { Checkbox, NumberInput, Switch, TextInput } from '@mantine/core'
 import type { Schemas } from '../../../shared/api'
 import { CallFields } from './CallFields'
 import type { Resource } from './description'
+import { Place } from './Place'
 
 /** How single records are read, changed, created and found. */
 export function Writing({ resource, set }: { resource: Resource; set: (resource: Resource) => void }) {
@@ -84,14 +85,12 @@ function Ask<A extends Schemas['RestLookup']>({ label, ask, set }: { label: stri
     <>
       <CallFields label={label} call={ask} ways={['GET', 'graph', 'POST']} set={set} hint="{key} stands for the record’s key" />
       <div className="row wrap" style={{ alignItems: 'end' }}>
-        <TextInput
+        <Place
           label="keys are asked by"
-          size="xs"
-          w={180}
-          placeholder="{key} in the path"
-          classNames={{ input: 'mono' }}
-          value={ask.parameter ?? ''}
-          onChange={(e) => set({ ...ask, parameter: e.currentTarget.value || null })}
+          width={180}
+          unsaid="{key} in the path"
+          at={ask.parameter}
+          set={(at) => set({ ...ask, parameter: at })}
         />
         {ask.parameter && (
           <NumberInput
@@ -104,14 +103,12 @@ function Ask<A extends Schemas['RestLookup']>({ label, ask, set }: { label: stri
             onChange={(size) => set({ ...ask, size: Number(size) || 1 })}
           />
         )}
-        <TextInput
+        <Place
           label="the reply keeps it at"
-          size="xs"
-          w={180}
-          placeholder={ask.records === '' ? 'the reply itself' : 'where the list does'}
-          classNames={{ input: 'mono' }}
-          value={ask.records ?? ''}
-          onChange={(e) => set({ ...ask, records: e.currentTarget.value || null })}
+          width={180}
+          unsaid={ask.records === '' ? 'the reply itself' : 'where the list does'}
+          at={ask.records}
+          set={(at) => set({ ...ask, records: at })}
         />
         <Checkbox
           label="the reply itself"
@@ -134,23 +131,19 @@ function Change({ write, set }: { write: Schemas['RestWrite']; set: (write: Sche
         hint="{key} stands for the record’s key"
       />
       <div className="row wrap">
-        <TextInput
+        <Place
           label="the body keeps the record at"
-          size="xs"
-          w={200}
-          placeholder="the body itself"
-          classNames={{ input: 'mono' }}
-          value={write.record ?? ''}
-          onChange={(e) => set({ ...write, record: e.currentTarget.value || null })}
+          width={200}
+          unsaid="the body itself"
+          at={write.record}
+          set={(at) => set({ ...write, record: at })}
         />
-        <TextInput
+        <Place
           label="the record’s key in it"
-          size="xs"
-          w={160}
-          placeholder="in the path only"
-          classNames={{ input: 'mono' }}
-          value={write.key ?? ''}
-          onChange={(e) => set({ ...write, key: e.currentTarget.value || null })}
+          width={160}
+          unsaid="in the path only"
+          at={write.key}
+          set={(at) => set({ ...write, key: at })}
         />
         <IdempotencyHeader call={write} set={set} />
       </div>
@@ -163,23 +156,14 @@ function Create({ create, set }: { create: Schemas['RestCreate']; set: (create: 
     <>
       <CallFields label="A creation" call={create} ways={['POST', 'PUT', 'graph']} set={set} />
       <div className="row wrap" style={{ alignItems: 'end' }}>
-        <TextInput
+        <Place
           label="the body keeps the record at"
-          size="xs"
-          w={200}
-          placeholder="the body itself"
-          classNames={{ input: 'mono' }}
-          value={create.record ?? ''}
-          onChange={(e) => set({ ...create, record: e.currentTarget.value || null })}
+          width={200}
+          unsaid="the body itself"
+          at={create.record}
+          set={(at) => set({ ...create, record: at })}
         />
-        <TextInput
-          label="the new key is at"
-          size="xs"
-          w={160}
-          classNames={{ input: 'mono' }}
-          value={create.resultKey ?? ''}
-          onChange={(e) => set({ ...create, resultKey: e.currentTarget.value || null })}
-        />
+        <Place label="the new key is at" width={160} at={create.resultKey} set={(at) => set({ ...create, resultKey: at })} />
         <IdempotencyHeader call={create} set={set} />
         <Checkbox
           label="the new key ends the Location header"
@@ -193,14 +177,12 @@ function Create({ create, set }: { create: Schemas['RestCreate']; set: (create: 
 
 function IdempotencyHeader<C extends { idempotencyHeader?: string | null }>({ call, set }: { call: C; set: (call: C) => void }) {
   return (
-    <TextInput
+    <Place
       label="header with the idempotency key"
-      size="xs"
-      w={210}
-      placeholder="it knows none"
-      classNames={{ input: 'mono' }}
-      value={call.idempotencyHeader ?? ''}
-      onChange={(e) => set({ ...call, idempotencyHeader: e.currentTarget.value || null })}
+      width={210}
+      unsaid="it knows none"
+      at={call.idempotencyHeader}
+      set={(at) => set({ ...call, idempotencyHeader: at })}
     />
   )
 }
