@@ -35,7 +35,9 @@ public sealed class Database : IDbContextFactory<NarbitContext>
     public async Task MigrateAsync(CancellationToken cancel = default)
     {
         await using var db = CreateDbContext();
-        await db.Database.MigrateAsync(cancel);
+        // To migrate compares the whole model first, which a start with nothing new need not wait for.
+        if ((await db.Database.GetPendingMigrationsAsync(cancel)).Any())
+            await db.Database.MigrateAsync(cancel);
         await db.Database.ExecuteSqlRawAsync("PRAGMA journal_mode = WAL", cancel);
     }
 

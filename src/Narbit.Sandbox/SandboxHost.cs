@@ -113,7 +113,9 @@ public sealed class SandboxHost : IAsyncDisposable
 
     public static async Task<SandboxHost> StartAsync(SandboxOptions options)
     {
-        var builder = WebApplication.CreateSlimBuilder();
+        var builder = WebApplication.CreateSlimBuilder(
+            new WebApplicationOptions { Args = ["--hostBuilder:reloadConfigOnChange=false"], ContentRootPath = AppContext.BaseDirectory }
+        );
         builder.Logging.ClearProviders();
         builder.WebHost.UseUrls($"http://127.0.0.1:{options.Port}");
         var app = builder.Build();

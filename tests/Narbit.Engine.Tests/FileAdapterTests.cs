@@ -229,7 +229,10 @@ public sealed class FileAdapterTests : IDisposable
 
     [Theory]
     [InlineData("\"out\": \"out\"", "\"out\": \"../x\"", "out: give a folder within")]
-    [InlineData("articles_{time}.csv", "articles.csv", "resources[0].file: must say with {time}")]
+    [InlineData("sales_{time}.csv", "sales.csv", "resources[1].file: must say with {time}")]
+    [InlineData("update_{time}.csv", "update.csv", "resources[0].write.file: must say with {time}")]
+    [InlineData("\"key\": \"Receipt\"", "\"key\": \"Receipt\", \"header\": 51", "resources[1].header:")]
+    [InlineData("\"key\": \"Receipt\"", "\"key\": \"Receipt\", \"encoding\": \"martian\"", "resources[1].encoding: there is none")]
     [InlineData("articles_{time}.csv", "../../x_{time}.csv", "resources[0].file: must be the name of a file, without a folder")]
     [InlineData("articles_{time}.csv", "out/x_{time}.csv", "resources[0].file: must be the name of a file, without a folder")]
     [InlineData("articles_{time}.csv", "..\\\\x_{time}.csv", "resources[0].file: must be the name of a file, without a folder")]

@@ -11,7 +11,7 @@ public sealed class ApiFixture : IAsyncLifetime
 {
     public RunningNarbit Narbit { get; private set; } = null!;
 
-    public async ValueTask InitializeAsync() => Narbit = await RunningNarbit.StartAsync();
+    public async ValueTask InitializeAsync() => Narbit = await RunningNarbit.StartAsync(asProcess: true);
 
     public ValueTask DisposeAsync() => Narbit.DisposeAsync();
 }

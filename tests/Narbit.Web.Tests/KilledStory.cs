@@ -15,18 +15,17 @@ internal sealed class KilledStory
 {
     private const string Till = "quay-street-till";
     private readonly RunningNarbit _narbit;
-    private readonly IEnumerator<int> _gaps;
+    private readonly IEnumerable<int> _gaps;
     private readonly int _most;
 
     private KilledStory(RunningNarbit narbit, IEnumerable<int> gaps, int most)
     {
-        (_narbit, _most) = (narbit, most);
-        _gaps = Endless(gaps).GetEnumerator();
+        (_narbit, _gaps, _most) = (narbit, gaps, most);
     }
 
     /// <summary>Tells the story.</summary>
     /// <param name="narbit">A fresh demo.</param>
-    /// <param name="gaps">Signs of life between two kills; begun anew at the end.</param>
+    /// <param name="gaps">Signs of life between two kills; begun anew with each run, and at the end.</param>
     /// <param name="most">The most kills in one run.</param>
     /// <returns>How often each kind of run was killed.</returns>
     public static async Task<IReadOnlyDictionary<string, int>> TellAsync(RunningNarbit narbit, IEnumerable<int> gaps, int most)
@@ -169,28 +168,27 @@ internal sealed class KilledStory
     // Starts a run and kills the process after so many signs of life of it, again and again, until the run is over.
     private async Task<(long Run, int Kills)> KilledAsync(Func<Task<long>> start)
     {
-        var life = Next();
+        using var gaps = Endless(_gaps).GetEnumerator();
+        var life = Next(gaps);
         var run = await start();
-        for (var kills = 0; ; kills++)
+        var kills = 0;
+        for (; kills < _most && !await OverBeforeAsync(life, run); kills++)
         {
-            if (kills == _most || await OverBeforeAsync(life, run))
-            {
-                life.Dispose();
-                await _narbit.UntilAsync(() => OverAsync(run));
-                return (run, kills);
-            }
-
             await _narbit.KillAsync();
             life.Dispose();
-            life = Next();
+            life = Next(gaps);
             await _narbit.BeginAsync();
         }
+
+        life.Dispose();
+        await _narbit.UntilAsync(() => OverAsync(run));
+        return (run, kills);
     }
 
-    private SignsOfLife Next()
+    private SignsOfLife Next(IEnumerator<int> gaps)
     {
-        _gaps.MoveNext();
-        return new SignsOfLife(_narbit.Sandbox, _gaps.Current);
+        gaps.MoveNext();
+        return new SignsOfLife(_narbit.Sandbox, gaps.Current);
     }
 
     private async Task<bool> OverBeforeAsync(SignsOfLife life, long run)

@@ -1,16 +1,23 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
+using System.Globalization;
 using System.Net;
 using System.Net.Http.Json;
 using System.Net.Sockets;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Microsoft.Extensions.Logging;
 using Narbit.Sandbox;
 using Narbit.Sandbox.Faults;
 
+[assembly: System.Runtime.Versioning.SupportedOSPlatform("linux")]
+
 namespace Narbit.Web.Tests;
 
-/// <summary>Narbit as a process of its own, over the stand-ins, as it runs for a person; it can be killed and started again.</summary>
+/// <summary>
+/// Narbit over the stand-ins, as it runs for a person, reached by HTTP alone. Where it is killed it is a process of its own; elsewhere it is
+/// served by the tests' process, so that its code is compiled once and not for each story.
+/// </summary>
 public sealed class RunningNarbit : IAsyncDisposable
 {
     private const int MostPrepared = 600;
@@ -18,6 +25,14 @@ public sealed class RunningNarbit : IAsyncDisposable
     private static readonly ConcurrentDictionary<int, Lazy<Task<DirectoryInfo>>> Prepared = new();
     private readonly DirectoryInfo _folder = Directory.CreateTempSubdirectory("narbit-web");
     private Process? _process;
+    private NarbitServer? _server;
+
+    // As the program itself does before it starts.
+    static RunningNarbit()
+    {
+        CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
+        ThreadPool.SetMinThreads(24, 24);
+    }
 
     private RunningNarbit(SandboxHost sandbox)
     {
@@ -40,6 +55,8 @@ public sealed class RunningNarbit : IAsyncDisposable
 
     private bool CallsThisMachine { get; init; }
 
+    private bool IsProcess { get; init; }
+
     public string LogFile => Path.Combine(_folder.FullName, "narbit.log");
 
     public static string Root { get; } = FindRoot();
@@ -47,14 +64,18 @@ public sealed class RunningNarbit : IAsyncDisposable
     /// <summary>The demo, set up and looked at once.</summary>
     /// <param name="items">How many items the back office has.</param>
     /// <param name="swift">Whether it waits for nobody; otherwise it is set up before one's eyes, with the demo's own patience.</param>
-    public static Task<RunningNarbit> StartAsync(int items = 240, bool swift = true) =>
-        swift && items <= MostPrepared ? FromPreparedAsync(items) : FreshAsync(items, swift);
+    /// <param name="asProcess">Whether it is a process of its own, which can be killed and started again.</param>
+    public static Task<RunningNarbit> StartAsync(int items = 240, bool swift = true, bool asProcess = false) =>
+        swift && items <= MostPrepared ? FromPreparedAsync(items, asProcess) : FreshAsync(items, swift);
 
     // Setting the demo up takes longer than most stories, so it is set up once for each size and begun with a copy.
-    private static async Task<RunningNarbit> FromPreparedAsync(int items)
+    private static async Task<RunningNarbit> FromPreparedAsync(int items, bool asProcess)
     {
         var prepared = await Prepared.GetOrAdd(items, n => new Lazy<Task<DirectoryInfo>>(() => PreparedAsync(n))).Value;
-        var narbit = new RunningNarbit(await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000)));
+        var narbit = new RunningNarbit(await SandboxHost.StartAsync(new SandboxOptions(Items: items, ShopRequestsPerSecond: 2000)))
+        {
+            IsProcess = asProcess,
+        };
         Copy(prepared, narbit._folder);
         await narbit.BeginAsync();
         return narbit;
@@ -63,7 +84,7 @@ public sealed class RunningNarbit : IAsyncDisposable
     private static async Task<DirectoryInfo> PreparedAsync(int items)
     {
         await using var narbit = await FreshAsync(items, swift: true);
-        await narbit.KillAsync();
+        await narbit.EndAsync();
         var kept = Directory.CreateTempSubdirectory("narbit-prepared");
         AppDomain.CurrentDomain.ProcessExit += (_, _) => kept.Delete(recursive: true);
         Copy(narbit._folder, kept);
@@ -116,8 +137,19 @@ public sealed class RunningNarbit : IAsyncDisposable
         return narbit;
     }
 
-    /// <summary>Starts the process and waits until it answers.</summary>
-    public async Task BeginAsync()
+    /// <summary>Starts it and waits until it answers.</summary>
+    public Task BeginAsync() => IsProcess ? BeginProcessAsync() : BeginHereAsync();
+
+    private async Task BeginHereAsync()
+    {
+        var started = await NarbitServer.StartAsync(
+            Arguments(Address),
+            log => log.ClearProviders().SetMinimumLevel(LogLevel.Information).AddProvider(new KeptLog(Log))
+        );
+        _server = started.Value;
+    }
+
+    private async Task BeginProcessAsync()
     {
         var process = Begin(Address);
         process.OutputDataReceived += (_, e) => Log(e.Data);
@@ -153,9 +185,16 @@ public sealed class RunningNarbit : IAsyncDisposable
     private Process Begin(Uri address)
     {
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
-        string[] args =
+        foreach (var arg in Arguments(address).Prepend(Path.Combine(AppContext.BaseDirectory, "Narbit.Web.dll")))
+            start.ArgumentList.Add(arg);
+        // Nothing answers there: a proxy of the machine's is never asked.
+        foreach (var proxy in new[] { "HTTP_PROXY", "HTTPS_PROXY", "ALL_PROXY" })
+            start.Environment[proxy] = "http://127.0.0.1:9";
+        return Process.Start(start)!;
+    }
+
+    private string[] Arguments(Uri address) =>
         [
-            Path.Combine(AppContext.BaseDirectory, "Narbit.Web.dll"),
             "--urls",
             address.ToString(),
             "--data",
@@ -165,13 +204,6 @@ public sealed class RunningNarbit : IAsyncDisposable
             "--web",
             Path.Combine(Root, "web", "dist"),
         ];
-        foreach (var arg in args)
-            start.ArgumentList.Add(arg);
-        // Nothing answers there: a proxy of the machine's is never asked.
-        foreach (var proxy in new[] { "HTTP_PROXY", "HTTPS_PROXY", "ALL_PROXY" })
-            start.Environment[proxy] = "http://127.0.0.1:9";
-        return Process.Start(start)!;
-    }
 
     /// <summary>SIGKILL: nothing is said, nothing is tidied up.</summary>
     public async Task KillAsync()
@@ -307,10 +339,20 @@ public sealed class RunningNarbit : IAsyncDisposable
         }
     }
 
-    public async ValueTask DisposeAsync()
+    // Ends it, however it was begun.
+    private async Task EndAsync()
     {
         if (_process is not null)
             await KillAsync();
+        if (_server is { } server)
+            await server.DisposeAsync();
+        _server = null;
+        Narbit.Data.Database.ForgetConnections();
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await EndAsync();
         foreach (var dial in Sandbox.Dials.Values)
             dial.Shares = new FaultShares();
         Http.Dispose();
@@ -346,6 +388,30 @@ public sealed class RunningNarbit : IAsyncDisposable
                 }
             );
             response.StatusCode.ShouldBe(HttpStatusCode.NoContent, await response.Content.ReadAsStringAsync());
+        }
+    }
+
+    /// <summary>Says of the process what it says on its console.</summary>
+    private sealed class KeptLog(Action<string?> keep) : ILoggerProvider, ILogger
+    {
+        public ILogger CreateLogger(string categoryName) => this;
+
+        public IDisposable? BeginScope<TState>(TState state)
+            where TState : notnull => null;
+
+        public bool IsEnabled(LogLevel logLevel) => logLevel >= LogLevel.Information;
+
+        public void Log<TState>(
+            LogLevel logLevel,
+            EventId eventId,
+            TState state,
+            Exception? exception,
+            Func<TState, Exception?, string> formatter
+        ) => keep($"{logLevel}: {formatter(state, exception)} {exception}");
+
+        public void Dispose()
+        {
+            // It keeps nothing open.
         }
     }
 

@@ -10,7 +10,7 @@ public sealed class TimetableTests
     [Fact]
     public async Task A_timetable_survives_a_kill_a_time_without_Narbit_and_a_start_that_fails()
     {
-        await using var narbit = await RunningNarbit.StartAsync();
+        await using var narbit = await RunningNarbit.StartAsync(asProcess: true);
         await SetAsync(narbit, everyMinutes: 5);
         var due = await DueAsync(narbit);
         (due.Minute % 5).ShouldBe(0);

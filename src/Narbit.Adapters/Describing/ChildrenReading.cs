@@ -73,10 +73,13 @@ internal static class ChildrenReading
         };
     }
 
-    private static RestField WithRole(RestField field, ListRole list, HashSet<FieldRole> taken)
+    /// <summary>What a field of such a list means by the words of its name; each meaning is given once.</summary>
+    public static FieldRole Role(ListRole list, IReadOnlyList<string> words, HashSet<FieldRole> taken)
     {
-        var words = NameWords.Of(field.Path!.Split('.')[^1]);
         var found = Roles.GetValueOrDefault(list)?.FirstOrDefault(r => words.Any(w => r.Words.Contains(w))).Role ?? FieldRole.None;
-        return found != FieldRole.None && taken.Add(found) ? field with { Role = found } : field;
+        return found != FieldRole.None && taken.Add(found) ? found : FieldRole.None;
     }
+
+    private static RestField WithRole(RestField field, ListRole list, HashSet<FieldRole> taken) =>
+        Role(list, NameWords.Of(field.Path!.Split('.')[^1]), taken) is var role and not FieldRole.None ? field with { Role = role } : field;
 }

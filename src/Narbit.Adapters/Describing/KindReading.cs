@@ -50,7 +50,7 @@ internal static class KindReading
     public static bool IsNamed(string path) => NameWords.Of(path) is var words && Named.Any(n => n.Words.Any(words.Contains));
 
     /// <summary>The kind, and why.</summary>
-    /// <param name="path">The path of the list.</param>
+    /// <param name="path">The path of the list, or the name of its file.</param>
     /// <param name="columns">Its fields.</param>
     /// <param name="lists">The names of the lists within its entries.</param>
     public static (RecordKind Kind, string Why) Of(string path, IReadOnlyList<SampleColumn> columns, IReadOnlyList<string> lists)
@@ -58,7 +58,7 @@ internal static class KindReading
         var words = NameWords.Of(path);
         foreach (var (kind, names) in Named)
             if (words.FirstOrDefault(w => names.Contains(w)) is { } word)
-                return (kind, $"“{word}” in its path: {Words(kind)}");
+                return (kind, $"“{word}” in its name: {Words(kind)}");
         var stock = FieldProposals.RolesAmong(columns, RecordKind.StockLevel);
         if (stock.Contains(FieldRole.Location) && stock.Contains(FieldRole.OnHand))
             return (RecordKind.StockLevel, "a quantity at a place: stock levels");

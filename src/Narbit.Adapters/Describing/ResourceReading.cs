@@ -9,8 +9,6 @@ namespace Narbit.Adapters.Describing;
 /// <summary>Proposes how a list is described, from a reply with some of its records.</summary>
 public static class ResourceReading
 {
-    private static readonly string[] KeyWords = ["id", "key", "uuid", "guid", "gid", "no", "nr", "number", "nummer", "code", "sku", "ref"];
-
     /// <summary>The proposal, or why there is none.</summary>
     /// <param name="path">The path that was called.</param>
     /// <param name="reply">What came.</param>
@@ -34,7 +32,7 @@ public static class ResourceReading
             : (known.Kind, "as it was");
         var each = kind == RecordKind.Item ? Variants(outer, nested) : null;
         var columns = each is null ? outer : [.. SampleTree.Columns([.. each.Entries.Take(SampleTree.MostEntries)]), .. Around(list, each)];
-        if (Key(each is null ? columns : columns.FindAll(c => !c.Path.StartsWith('^'))) is not { } key)
+        if (KeyReading.Of(each is null ? columns : columns.FindAll(c => !c.Path.StartsWith('^'))) is not { } key)
             return new Reason(
                 "sample.noKey",
                 "No field of its records is different in each of them, so nothing can be their key. Give a sample with other records."
@@ -116,29 +114,6 @@ public static class ResourceReading
         return SampleTree.Columns([.. entries.Take(SampleTree.MostEntries)], "^");
     }
 
-    private static string? Key(List<SampleColumn> columns)
-    {
-        var candidates = columns.Where(c =>
-            c.Values.All(v => v is { Form: SampleForm.Text or SampleForm.Number, Text.Length: > 0 and <= 100 })
-            && c.Values.Select(v => v!.Value.Text).Distinct(StringComparer.Ordinal).Count() == c.Values.Count
-        );
-        return candidates
-            .Select((c, i) => (c.Path, Rank: Rank(c.Path), Place: i))
-            .OrderBy(c => c.Rank)
-            .ThenBy(c => c.Path.Count(x => x == '.'))
-            .ThenBy(c => c.Place)
-            .Select(c => c.Path)
-            .FirstOrDefault();
-    }
-
-    private static int Rank(string path)
-    {
-        var words = NameWords.Of(path.Split('.')[^1]);
-        var rank = words.Select(w => Array.IndexOf(KeyWords, w)).Where(i => i >= 0).DefaultIfEmpty(KeyWords.Length).Min();
-        var compound = KeyWords.Any(k => k.Length > 1 && words.Any(w => w != k && w.EndsWith(k, StringComparison.Ordinal)));
-        return rank == KeyWords.Length && compound ? rank - 1 : rank;
-    }
-
     private static SampleColumn Known(SampleColumn column, RestResource? known) =>
         known?.Fields.FirstOrDefault(f => f.Path == column.Path) is { } field
             ? column with
@@ -174,7 +149,7 @@ public static class ResourceReading
             Key = key,
             Parent =
                 each is null ? Parent(kind, fields)
-                : Key(outer) is { } around ? "^" + around
+                : KeyReading.Of(outer) is { } around ? "^" + around
                 : null,
             List = (known?.List ?? new RestList { Path = path }) with { Records = list.Path, Each = each?.Path },
             Fields = [.. fields.Select(f => Field(f, known?.Fields.FirstOrDefault(k => k.Path == f.Path)))],

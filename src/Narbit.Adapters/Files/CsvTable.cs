@@ -8,25 +8,29 @@ internal static class CsvTable
 {
     public static IEnumerable<Outcome<TableRow>> Read(Stream stream, string name, TableShape shape, TableLimits limits)
     {
-        using var text = TextEncoding.Open(stream);
+        var header = shape.Form.Header;
+        using var text = TextEncoding.Open(stream, shape.Form.Encoding);
         CsvDataReader? csv = null;
         Reason? fault = null;
         try
         {
+            for (var above = 1; above < header; above++)
+                text.ReadLine();
             csv = CsvDataReader.Create(
                 text,
                 new CsvDataReaderOptions
                 {
-                    HasHeaders = true,
+                    HasHeaders = header > 0,
+                    Delimiter = shape.Form.Delimiter,
                     MaxBufferSize = limits.RowLength,
                     BufferSize = Math.Min(1 << 16, limits.RowLength),
                     CsvStyle = CsvStyle.Standard,
                 }
             );
         }
-        catch (Exception error) when (Explained(error, name, 1, limits) is not null)
+        catch (Exception error) when (Explained(error, name, header, limits) is not null)
         {
-            fault = Explained(error, name, 1, limits);
+            fault = Explained(error, name, header, limits);
         }
 
         if (fault is not null)
@@ -44,7 +48,7 @@ internal static class CsvTable
                 yield break;
             }
 
-            var line = 1 + Enumerable.Range(0, csv.FieldCount).Sum(i => Breaks(csv.GetName(i)));
+            var line = header == 0 ? 0 : header + Enumerable.Range(0, csv.FieldCount).Sum(i => Breaks(csv.GetName(i)));
             var rows = 0;
             while (true)
             {
@@ -99,7 +103,7 @@ internal static class CsvTable
                 $"{name}: line {line} is longer than {limits.RowLength / 1024} Ki characters. A quotation mark may be open, or "
                     + $"this is no CSV file."
             ),
-            CsvMissingHeadersException => new Reason("table.empty", $"{name}: line 1 should name the columns, but the file is empty."),
+            CsvMissingHeadersException => new Reason("table.empty", $"{name}: line {line} should name the columns, but the file is empty."),
             CsvFormatException => new Reason("table.malformed", $"{name}: line {line} is no CSV: a quotation mark stands where none may."),
             IOException or System.Text.DecoderFallbackException => new Reason(
                 "table.unreadable",

@@ -108,6 +108,60 @@ public sealed class FileAdapter : IAdapter
         TestAnswer Failed(string words) => new(false, words, (int)watch.ElapsedMilliseconds);
     }
 
+    /// <summary>Makes the folders that are missing; null, or why they cannot be made.</summary>
+    public Reason? MakeFolders()
+    {
+        try
+        {
+            foreach (var folder in new[] { Out, Archive, _document.In is null ? Out : In })
+                Directory.CreateDirectory(folder);
+            return Astray();
+        }
+        catch (Exception error) when (error is IOException or UnauthorizedAccessException)
+        {
+            return new Reason(
+                "files.noFolder",
+                $"The folders in “{_document.Address}” cannot be made: {error.Message.TrimEnd('.')}. Let Narbit write there."
+            );
+        }
+    }
+
+    /// <summary>Takes a file that somebody brings as one that the system has written.</summary>
+    /// <param name="kind">Which records it holds.</param>
+    /// <param name="name">What it is called; it is given the system's name for such files where it has another.</param>
+    /// <param name="content">What it holds.</param>
+    /// <param name="cancel">Gives up.</param>
+    /// <returns>What it is called now, or why it was not taken.</returns>
+    public async Task<Outcome<string>> BringAsync(RecordKind kind, string name, Stream content, CancellationToken cancel)
+    {
+        if (_resources.GetValueOrDefault(kind) is not { } resource)
+            return new Reason("files.unknownKind", $"{_document.Name} has no such list.");
+        var (brought, described) = (Path.GetExtension(name), Path.GetExtension(resource.File));
+        if (!string.Equals(brought, described, StringComparison.OrdinalIgnoreCase))
+            return new Reason(
+                "files.otherEnding",
+                $"“{name}” ends in “{brought}”, but the {resource.Label} of {_document.Name} come as {described}. "
+                    + "Save it as such, or describe the list anew."
+            );
+        if (MakeFolders() is { } fault)
+            return fault;
+        var file = resource.TimeOf(name) is null || !FolderPaths.IsPlainName(name) ? resource.NameAt(_clock.GetUtcNow()) : name;
+        if (!resource.IsOneFile && (File.Exists(Path.Combine(Out, file)) || File.Exists(Path.Combine(Archive, file))))
+            return new Reason("files.there", $"{_document.Name} has a file “{file}” already. Give this one another time in its name.");
+        try
+        {
+            var unfinished = Path.Combine(Out, $"{file}.part");
+            await using (var written = File.Create(unfinished))
+                await content.CopyToAsync(written, cancel);
+            File.Move(unfinished, Path.Combine(Out, file), overwrite: true);
+            return file;
+        }
+        catch (Exception error) when (error is IOException or UnauthorizedAccessException)
+        {
+            return new Reason("files.untaken", $"“{name}” could not be put into “{_document.Out}”: {error.Message}");
+        }
+    }
+
     /// <inheritdoc/>
     public bool ReadsChanges(RecordKind kind) => false;
 
@@ -125,9 +179,10 @@ public sealed class FileAdapter : IAdapter
         var snapshot = Snapshot(resource);
         if (snapshot.Fault is { } fault)
             return fault;
-        var (path, records) = snapshot.Value;
+        var (path, written, records) = snapshot.Value;
         var name = Path.GetFileName(path);
-        var from = cursor?.Split('|') is [var file, var at] && file == name ? int.Parse(at, CultureInfo.InvariantCulture) : 0;
+        var read = $"{written.Ticks}|{name}";
+        var from = cursor?.Split('|', 2) is [var at, var file] && file == read ? int.Parse(at, CultureInfo.InvariantCulture) : 0;
         // A newer file came while the older was read: the rest of the older is no longer of interest.
         if (cursor is not null && from == 0)
             return new Reason(
@@ -135,7 +190,7 @@ public sealed class FileAdapter : IAdapter
                 $"{_document.Name} wrote a newer file, {name}, while the one before was being read. Read it again."
             );
         IReadOnlyList<ReadRecord> page = [.. records.Skip(from).Take(PageSize)];
-        var next = from + page.Count < records.Count ? $"{name}|{from + page.Count}" : null;
+        var next = from + page.Count < records.Count ? $"{from + page.Count}|{read}" : null;
         if (next is null)
             PutAway(resource, path);
         return new RecordPage(page, next, page.Count, records.Count);
@@ -240,7 +295,7 @@ public sealed class FileAdapter : IAdapter
         var now = _clock.GetUtcNow();
         var time = now.UtcDateTime.ToString(resource.Time, CultureInfo.InvariantCulture);
         var number = Interlocked.Increment(ref _drops);
-        var path = Path.Combine(In, write.File.Replace("{time}", $"{time}-{number:D4}", StringComparison.Ordinal));
+        var path = Path.Combine(In, write.File.Replace(FileDocument.Time, $"{time}-{number:D4}", StringComparison.Ordinal));
         try
         {
             if (unwritable.Count < writes.Count)
@@ -318,7 +373,7 @@ public sealed class FileAdapter : IAdapter
     private async Task<Reason?> TakenInAsync(FileResource resource, FileWrite write, CancellationToken cancel)
     {
         var patience = _clock.GetUtcNow().AddSeconds(_document.AnswerSeconds);
-        var pattern = write.File.Replace("{time}", "*", StringComparison.Ordinal);
+        var pattern = write.File.Replace(FileDocument.Time, "*", StringComparison.Ordinal);
         while (Directory.EnumerateFiles(In, pattern).Any())
         {
             if (_clock.GetUtcNow() > patience)
@@ -379,7 +434,7 @@ public sealed class FileAdapter : IAdapter
 
     private static bool IsFinished(string path) => !Unfinished.Any(u => path.EndsWith(u, StringComparison.OrdinalIgnoreCase));
 
-    private Outcome<(string Path, IReadOnlyList<ReadRecord> Records)> Snapshot(FileResource resource)
+    private Outcome<FilesRead> Snapshot(FileResource resource)
     {
         lock (_gate)
         {
@@ -389,18 +444,17 @@ public sealed class FileAdapter : IAdapter
             if (paths.Count == 0)
                 return new Reason(
                     "files.none",
-                    $"{_document.Name} has no complete file {resource.File.Replace("{time}", "…", StringComparison.Ordinal)} in "
+                    $"{_document.Name} has no complete file {resource.File.Replace(FileDocument.Time, "…", StringComparison.Ordinal)} in "
                         + $"“{_document.Out}” yet. Files that changed in the last {_document.SettleSeconds:0.#} seconds, and those "
                         + "ending in .part or .tmp, are left alone."
                 );
             var written = File.GetLastWriteTimeUtc(paths[^1]);
             if (_read.GetValueOrDefault(resource.Kind) is { } kept && kept.Path == paths[^1] && kept.Written == written)
-                return (paths[^1], kept.Records);
+                return kept;
             var records = Parse(resource, paths);
             if (records.Fault is { } fault)
                 return fault;
-            _read[resource.Kind] = new FilesRead(paths[^1], written, records.Value);
-            return (paths[^1], records.Value);
+            return _read[resource.Kind] = new FilesRead(paths[^1], written, records.Value);
         }
     }
 
@@ -446,7 +500,7 @@ public sealed class FileAdapter : IAdapter
     private void PutAway(FileResource resource, string path)
     {
         var time = resource.TimeOf(Path.GetFileName(path));
-        if (!string.Equals(Path.GetDirectoryName(path), Out, StringComparison.Ordinal))
+        if (resource.IsOneFile || !string.Equals(Path.GetDirectoryName(path), Out, StringComparison.Ordinal))
             return;
         Directory.CreateDirectory(Archive);
         foreach (var file in Directory.EnumerateFiles(Out))
@@ -490,7 +544,7 @@ internal sealed class FileColumns
         string?[] named = [.. resource.Fields.Select(f => f.Column), resource.Key, resource.Parent, resource.Group, .. inLists];
         _columns = [.. named.OfType<string>().Select(TableShape.Plain).Distinct(StringComparer.Ordinal)];
         string[] required = [resource.Key, .. resource.Fields.Where(f => f.Required).Select(f => f.Column).OfType<string>()];
-        Shape = new TableShape(_columns, [.. required.Select(TableShape.Plain)]);
+        Shape = new TableShape(_columns, [.. required.Select(TableShape.Plain)]) { Form = resource.Form };
         _keyAt = At(resource.Key);
         _parentAt = At(resource.Parent);
         _groupAt = At(resource.Group);

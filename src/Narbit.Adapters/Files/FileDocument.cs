@@ -14,6 +14,11 @@ public sealed record FileDocument : ISystemDocument
     /// <summary>The format's name and version.</summary>
     public const string CurrentFormat = "narbit/file-system/1";
 
+    /// <summary>What stands for the time in the names of files.</summary>
+    internal const string Time = "{time}";
+
+    private const string TimeNeeded = "must say with {time} where the time stands in the name.";
+
     private static readonly JsonSerializerOptions Options = new()
     {
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
@@ -118,8 +123,17 @@ public sealed record FileDocument : ISystemDocument
             return $"{at}.kind: there are two entries of this kind.";
         if (NameFault(resource.File) is { } file)
             return $"{at}.file: {file}";
-        if (resource.Write is { } write && NameFault(write.File) is { } dropped)
+        if (resource is { IsOneFile: true, Whole: false })
+            return $"{at}.file: {TimeNeeded} Only a file that holds all there is can always have the same name.";
+        if (
+            resource.Write is { } write
+            && (write.File.Contains(Time, StringComparison.Ordinal) ? NameFault(write.File) : TimeNeeded) is { } dropped
+        )
             return $"{at}.write.file: {dropped}";
+        if (resource.Header is < 0 or > 50)
+            return $"{at}.header: must be from 0 (there is none) to 50.";
+        if (resource.Encoding is { } encoding && !TextEncoding.IsKnown(encoding))
+            return $"{at}.encoding: there is none called “{encoding}”; give its IANA name, e.g. windows-1252.";
         if (resource.Fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice)
             return $"{at}.fields: “{twice.Key}” is described twice.";
         if (
@@ -136,10 +150,7 @@ public sealed record FileDocument : ISystemDocument
         return resource.Write is { BatchSize: < 1 } ? $"{at}.write.batchSize: must be 1 or more." : null;
     }
 
-    private static string? NameFault(string file) =>
-        !file.Contains("{time}", StringComparison.Ordinal) ? "must say with {time} where the time stands in the name."
-        : !FolderPaths.IsPlainName(file) ? "must be the name of a file, without a folder."
-        : null;
+    private static string? NameFault(string file) => FolderPaths.IsPlainName(file) ? null : "must be the name of a file, without a folder.";
 }
 
 /// <summary>One record kind, a table a file.</summary>
@@ -151,11 +162,26 @@ public sealed record FileResource
     /// <summary>What the system calls these records.</summary>
     public required string Label { get; init; }
 
-    /// <summary>The files' names, e.g. <c>items_{time}.csv</c>.</summary>
+    /// <summary>
+    /// The files' names, e.g. <c>items_{time}.csv</c>. Without <c>{time}</c> it is one file that the system writes over; it is left where
+    /// it is, and not put into the archive.
+    /// </summary>
     public required string File { get; init; }
 
     /// <summary>The form of the time in the name, as .NET writes it; UTC.</summary>
     public string Time { get; init; } = "yyyyMMdd-HHmmss";
+
+    /// <summary>
+    /// The line that names the columns, from 1; what stands above it is left out. 0: there is none, and columns are called 1, 2, 3 by
+    /// their place.
+    /// </summary>
+    public int Header { get; init; } = 1;
+
+    /// <summary>What stands between the cells of a CSV file; null: found out for each file.</summary>
+    public char? Delimiter { get; init; }
+
+    /// <summary>The encoding of a text file by its IANA name; null: found out for each file.</summary>
+    public string? Encoding { get; init; }
 
     /// <summary>The key's column.</summary>
     public required string Key { get; init; }
@@ -181,11 +207,29 @@ public sealed record FileResource
     /// <summary>How records are written.</summary>
     public FileWrite? Write { get; init; }
 
-    /// <summary>The time in a file's name; null where the name is another's.</summary>
+    /// <summary>Whether it is always the same file.</summary>
+    internal bool IsOneFile => !File.Contains(FileDocument.Time, StringComparison.Ordinal);
+
+    /// <summary>How its tables are laid out.</summary>
+    internal TableForm Form =>
+        new()
+        {
+            Header = Header,
+            Delimiter = Delimiter,
+            Encoding = Encoding,
+        };
+
+    /// <summary>The name of a file of a time.</summary>
+    internal string NameAt(DateTimeOffset time) =>
+        File.Replace(FileDocument.Time, time.UtcDateTime.ToString(Time, CultureInfo.InvariantCulture), StringComparison.Ordinal);
+
+    /// <summary>The time in a file's name, of one that is always called the same the earliest; null where the name is another's.</summary>
     internal DateTimeOffset? TimeOf(string name)
     {
-        var at = File.IndexOf("{time}", StringComparison.Ordinal);
-        var (before, after) = (File[..at], File[(at + 6)..]);
+        if (IsOneFile)
+            return string.Equals(name, File, StringComparison.OrdinalIgnoreCase) ? DateTimeOffset.MinValue : null;
+        var at = File.IndexOf(FileDocument.Time, StringComparison.Ordinal);
+        var (before, after) = (File[..at], File[(at + FileDocument.Time.Length)..]);
         return
             name.Length > before.Length + after.Length
             && name.StartsWith(before, StringComparison.OrdinalIgnoreCase)

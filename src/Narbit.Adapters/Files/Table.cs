@@ -1,13 +1,33 @@
+using System.Globalization;
 using System.Text;
 using Narbit.Core;
 
 namespace Narbit.Adapters.Files;
+
+/// <summary>How a table is laid out, as far as it is not found out.</summary>
+public sealed record TableForm
+{
+    /// <summary>
+    /// The line that names the columns, from 1, in a workbook its row; what stands above it is left out. 0: there is none, and columns are
+    /// called 1, 2, 3 by their place. JSON Lines name their values themselves.
+    /// </summary>
+    public int Header { get; init; } = 1;
+
+    /// <summary>What stands between the cells of a CSV file; null: found out.</summary>
+    public char? Delimiter { get; init; }
+
+    /// <summary>The encoding of a text file by its IANA name; null: found out.</summary>
+    public string? Encoding { get; init; }
+}
 
 /// <summary>The columns that a table is read for. Names compare without case; spaces and hyphens count as underscores.</summary>
 /// <param name="Columns">All columns of interest; others are left unread.</param>
 /// <param name="Required">Those without which the table is of no use.</param>
 public sealed record TableShape(IReadOnlyList<string> Columns, IReadOnlyList<string> Required)
 {
+    /// <summary>How the table is laid out.</summary>
+    public TableForm Form { get; init; } = new();
+
     /// <summary>A column name as it is compared.</summary>
     public static string Plain(string name) => name.Trim().Trim('\uFEFF').ToLowerInvariant().Replace(' ', '_').Replace('-', '_');
 
@@ -16,6 +36,8 @@ public sealed record TableShape(IReadOnlyList<string> Columns, IReadOnlyList<str
     /// <param name="found">The columns found.</param>
     internal Outcome<int[]> Place(string table, IReadOnlyList<string> found)
     {
+        if (Form.Header == 0)
+            return Columns.Select(c => int.TryParse(c, NumberStyles.None, CultureInfo.InvariantCulture, out var n) ? n - 1 : -1).ToArray();
         var names = found.Select(Plain).ToList();
         if (
             names
@@ -27,7 +49,7 @@ public sealed record TableShape(IReadOnlyList<string> Columns, IReadOnlyList<str
             return new Reason("table.columnTwice", $"{table}: there are {twice.Count()} columns “{twice.Key}”. Keep one.");
         foreach (var column in Required)
             if (!names.Contains(column))
-                return new Reason("table.columnMissing", $"{table}: line 1 has no column “{column}”. {Has(found)}");
+                return new Reason("table.columnMissing", $"{table}: line {Form.Header} has no column “{column}”. {Has(found)}");
         return Columns.Select(c => names.IndexOf(c)).ToArray();
     }
 

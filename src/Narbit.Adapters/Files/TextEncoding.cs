@@ -6,7 +6,7 @@ namespace Narbit.Adapters.Files;
 /// <summary>Finds out how the text of a file is encoded.</summary>
 public static class TextEncoding
 {
-    private const int Looked = 256 * 1024;
+    internal const int Looked = 256 * 1024;
 
     static TextEncoding() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
 
@@ -15,8 +15,11 @@ public static class TextEncoding
     /// UTF-8 where they are valid UTF-8, and otherwise Windows-1252, which every sequence of bytes is.
     /// </summary>
     /// <param name="stream">A stream that can seek, at its start. The reader closes it.</param>
-    public static StreamReader Open(Stream stream)
+    /// <param name="name">The encoding by its IANA name, where it is known; then bytes that are none of it are a fault.</param>
+    public static StreamReader Open(Stream stream, string? name = null)
     {
+        if (name is not null)
+            return new StreamReader(stream, Strict(name), detectEncodingFromByteOrderMarks: true, bufferSize: 1 << 16);
         var head = new byte[(int)Math.Min(Looked, stream.Length)];
         stream.ReadExactly(head);
         stream.Position = 0;
@@ -26,6 +29,22 @@ public static class TextEncoding
     /// <summary>An encoding by its IANA name.</summary>
     public static Encoding Named(string name) =>
         string.Equals(name, "utf-8", StringComparison.OrdinalIgnoreCase) ? new UTF8Encoding(false) : Encoding.GetEncoding(name);
+
+    /// <summary>Whether there is an encoding of this name.</summary>
+    public static bool IsKnown(string name)
+    {
+        try
+        {
+            return Strict(name) is not null;
+        }
+        catch (ArgumentException)
+        {
+            return false;
+        }
+    }
+
+    private static Encoding Strict(string name) =>
+        Encoding.GetEncoding(name, EncoderFallback.ExceptionFallback, DecoderFallback.ExceptionFallback);
 
     /// <summary>The encoding that the first bytes of a text speak for.</summary>
     public static Encoding Of(ReadOnlySpan<byte> head)

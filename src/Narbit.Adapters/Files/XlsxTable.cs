@@ -20,7 +20,8 @@ internal static class XlsxTable
             }
 
             stream.Position = 0;
-            int[]? places = null;
+            var header = shape.Form.Header;
+            var places = header == 0 ? shape.Place(name, []).Value : null;
             var line = 0;
             using var rows = stream
                 .Query(useHeaderRow: false, excelType: ExcelType.XLSX)
@@ -60,10 +61,15 @@ internal static class XlsxTable
                 if (cells is null)
                 {
                     if (places is null && fault is null)
-                        yield return new Reason("table.empty", $"{name}: line 1 should name the columns, but the first sheet is empty.");
+                        yield return new Reason(
+                            "table.empty",
+                            $"{name}: line {header} should name the columns, but the first sheet ends before it."
+                        );
                     yield break;
                 }
 
+                if (line < header)
+                    continue;
                 if (places is null)
                 {
                     var placed = shape.Place(name, [.. cells.Values.Select(v => Text(v) ?? "")]);

@@ -4,13 +4,23 @@ using Narbit.Data.Runs;
 namespace Narbit.Web.Runs;
 
 /// <summary>Which runs are looked at: all of these must hold.</summary>
-/// <param name="Lane">Runs of this lane.</param>
-/// <param name="Outcome">How they ended, see <see cref="With"/>.</param>
-/// <param name="By">Who started them, or <c>timetable</c>.</param>
-/// <param name="From">Started then or later.</param>
-/// <param name="Until">Started before then.</param>
-public sealed record RunFilter(string? Lane, string? Outcome, string? By, DateTimeOffset? From, DateTimeOffset? Until)
+public sealed record RunFilter
 {
+    /// <summary>Runs of this lane.</summary>
+    public string? Lane { get; init; }
+
+    /// <summary>How they ended, see <see cref="With"/>.</summary>
+    public string? Outcome { get; init; }
+
+    /// <summary>Who started them, or <c>timetable</c>.</summary>
+    public string? By { get; init; }
+
+    /// <summary>Started then or later.</summary>
+    public DateTimeOffset? From { get; init; }
+
+    /// <summary>Started before then.</summary>
+    public DateTimeOffset? Until { get; init; }
+
     /// <summary>The runs that fit.</summary>
     public IQueryable<Run> Of(NarbitContext db, IQueryable<Run> runs)
     {

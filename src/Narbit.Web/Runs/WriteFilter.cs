@@ -6,13 +6,23 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Runs;
 
 /// <summary>Which writes of a run are looked at: all of these must hold.</summary>
-/// <param name="Show">A kind of change or a state, by its word.</param>
-/// <param name="Search">In the reference or the caption.</param>
-/// <param name="Field">Writes that change this field.</param>
-/// <param name="Least">Moves at least so far, up or down.</param>
-/// <param name="Cause">Held for a reason with this code.</param>
-public sealed record WriteFilter(string? Show, string? Search, string? Field, double? Least, string? Cause)
+public sealed record WriteFilter
 {
+    /// <summary>A kind of change or a state, by its word.</summary>
+    public string? Show { get; init; }
+
+    /// <summary>In the reference or the caption.</summary>
+    public string? Search { get; init; }
+
+    /// <summary>Writes that change this field.</summary>
+    public string? Field { get; init; }
+
+    /// <summary>Moves at least so far, up or down.</summary>
+    public double? Least { get; init; }
+
+    /// <summary>Held for a reason with this code.</summary>
+    public string? Cause { get; init; }
+
     /// <summary>The writes of a run that fit.</summary>
     public IQueryable<PlannedWrite> Of(NarbitContext db, long runId)
     {

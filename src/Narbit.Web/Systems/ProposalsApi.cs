@@ -143,22 +143,26 @@ public static class ProposalsApi
         if (made.Fault is { } fault)
             return Problems.Of(fault);
         using var adapter = made.Value;
-        if (adapter.Kinds.FirstOrDefault(k => k.Kind == request.Kind) is not { } kind)
-            return Problems.Of(new Reason("document.invalid", "The description has no such list."));
+        return Answer(await PeekedAsync(adapter, request.Kind, cancel));
+    }
+
+    /// <summary>The first page of a list as it is described.</summary>
+    internal static async Task<Outcome<PeekedList>> PeekedAsync(IAdapter adapter, RecordKind asked, CancellationToken cancel)
+    {
+        if (adapter.Kinds.FirstOrDefault(k => k.Kind == asked) is not { } kind)
+            return new Reason("document.invalid", "The description has no such list.");
         var page = await adapter.ReadPageAsync(kind.ReadWith ?? kind.Kind, null, null, cancel);
         if (page.Fault is { } unread)
-            return Problems.Of(unread);
+            return unread;
         var records = kind.ReadWith is null ? page.Value.Records : page.Value.Beside[kind.Kind];
-        return TypedResults.Ok(
-            new PeekedList
-            {
-                Records = records.Count,
-                Total = page.Value.Total,
-                GoesOn = page.Value.Next is not null,
-                Keys = [.. records.Take(20).Select(r => r.Key)],
-                Fields = [.. kind.Fields.Fields.Select(f => Peeked(f.Name, records))],
-            }
-        );
+        return new PeekedList
+        {
+            Records = records.Count,
+            Total = page.Value.Total,
+            GoesOn = page.Value.Next is not null,
+            Keys = [.. records.Take(20).Select(r => r.Key)],
+            Fields = [.. kind.Fields.Fields.Select(f => Peeked(f.Name, records))],
+        };
     }
 
     private static PeekedField Peeked(string field, IReadOnlyList<ReadRecord> records)
@@ -233,6 +237,6 @@ public static class ProposalsApi
 
     private static Credential? Of(CredentialEntry? entry) => entry is null ? null : new Credential(entry.User, entry.Secret);
 
-    private static Results<Ok<T>, ProblemHttpResult> Answer<T>(Outcome<T> outcome)
+    internal static Results<Ok<T>, ProblemHttpResult> Answer<T>(Outcome<T> outcome)
         where T : notnull => outcome.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(outcome.Value);
 }

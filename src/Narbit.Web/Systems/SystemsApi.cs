@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
+using Narbit.Adapters.Files;
 using Narbit.Core;
 using Narbit.Core.Records;
 using Narbit.Data;
@@ -62,6 +63,9 @@ public sealed record SystemSummary
     public required DateTimeOffset? CredentialSetAt { get; init; }
 
     public required string SignsInWith { get; init; }
+
+    /// <summary>Whether it is reached by files.</summary>
+    public required bool ByFiles { get; init; }
 
     /// <summary>Whether its description says how its webhooks are told.</summary>
     public required bool SendsWebhooks { get; init; }
@@ -199,6 +203,7 @@ public static class SystemsApi
             IsHub = isHub,
             Currency = system.Currency,
             Address = system.Address,
+            ByFiles = document.ValueOrDefault is FileDocument,
             SendsWebhooks = SystemDocument.Read(system.Document).ValueOrDefault?.Hook is not null,
             HasCredential = system.ProtectedCredential is not null,
             CredentialSetAt = system.CredentialSetAt,
@@ -401,11 +406,12 @@ public static class SystemsApi
             : TypedResults.Ok(new ReadingsStopped(stopped));
     }
 
+    // The folders of a system that is reached by files are made where they are missing.
     private static Reason? Unusable(AdapterSource adapters, string document, string address)
     {
         var adapter = adapters.Make(document, address, null);
-        adapter.ValueOrDefault?.Dispose();
-        return adapter.Fault;
+        using var made = adapter.ValueOrDefault;
+        return adapter.Fault ?? (made as FileAdapter)?.MakeFolders();
     }
 
     // The stored credentials go to the system, and to where it gives its tokens.

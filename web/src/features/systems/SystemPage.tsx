@@ -12,6 +12,7 @@ import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { useReadSystem, useTestSystem } from './actions'
+import { BringFile } from './BringFile'
 import { Hook } from './Hook'
 import { kinds, Reach, ReadLines, type System } from './SystemsPage'
 
@@ -72,6 +73,7 @@ export function SystemPage() {
               <div className="side stack">
                 <ConnectionForm key={system.revision} system={system} />
                 {system.sendsWebhooks && <Hook system={system} />}
+                {system.byFiles && <BringFile system={system} />}
               </div>
             )}
           </div>

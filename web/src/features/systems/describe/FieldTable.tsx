@@ -1,18 +1,44 @@
 import { ActionIcon, NumberInput, Select, Switch, TextInput } from '@mantine/core'
 import { IconTrash } from '@tabler/icons-react'
 import type { Schemas } from '../../../shared/api'
-import { type Evidence, evidenceOf, type Field, type Resource } from './description'
-import { rolesOf, types } from './words'
+import { type Evidence, evidenceOf } from './description'
+import { types } from './words'
 
 type Peeked = Schemas['PeekedField']
+type Role = Schemas['FieldRole']
+
+/** What a field says of itself, wherever it stands. */
+type Field = Omit<Schemas['RestField'], 'path' | 'codes'>
+
+type Standing<F> = {
+  /** Where a field stands. */
+  of: (field: F) => string | null | undefined
+  /** What a person sees of it and changes. */
+  cell: (field: F, name: string, change: (to: Partial<F>) => void) => React.ReactNode
+  /** Whether it can be written under the name of its place. */
+  writable: (field: F) => boolean
+  /** A field that stands nowhere yet. */
+  blank: (name: string) => F
+}
+
+type Told = { values: string[]; reasons: string[] }
 
 /** The fields of a list: where each stands, what it holds, what it is taken for and why, and under which name it is written. */
-export function FieldTable(props: { resource: Resource; evidence: Evidence; peeked?: Peeked[]; set: (fields: Field[]) => void }) {
-  const { resource, evidence, peeked, set } = props
-  const change = (at: number, to: Partial<Field>) => set(resource.fields.map((f, i) => (i === at ? { ...f, ...to } : f)))
+export function FieldTable<F extends Field>(props: {
+  label: string
+  kind: Schemas['RecordKind']
+  fields: F[]
+  stands: Standing<F>
+  roles: (now?: Role) => { value: Role; label: string }[]
+  evidence: Evidence
+  peeked?: Peeked[]
+  set: (fields: F[]) => void
+}) {
+  const { kind, fields, stands, evidence, peeked, set } = props
+  const change = (at: number, to: Partial<F>) => set(fields.map((f, i) => (i === at ? { ...f, ...to } : f)))
   return (
     <>
-      <table className="field-table" aria-label={`Fields of ${resource.label}`}>
+      <table className="field-table" aria-label={props.label}>
         <thead>
           <tr>
             {['Where it stands', 'What it holds', 'Called', 'Type', 'Means', 'Times, unit', 'Written as', 'Always'].map((h) => (
@@ -23,26 +49,23 @@ export function FieldTable(props: { resource: Resource; evidence: Evidence; peek
           </tr>
         </thead>
         <tbody>
-          {resource.fields.map((field, i) => (
+          {fields.map((field, i) => (
             <FieldRow
               // biome-ignore lint/suspicious/noArrayIndexKey: a field is told by its place while its name is being typed
               key={i}
               field={field}
-              kind={resource.kind}
-              told={evidence[evidenceOf(resource.kind, field.path)]}
+              stands={stands}
+              roles={props.roles}
+              told={evidence[evidenceOf(kind, stands.of(field))]}
               peeked={peeked?.find((p) => p.name === field.name)}
               change={(to) => change(i, to)}
-              remove={() => set(resource.fields.filter((_, at) => at !== i))}
+              remove={() => set(fields.filter((_, at) => at !== i))}
             />
           ))}
         </tbody>
       </table>
       <div style={{ padding: '8px 14px' }}>
-        <button
-          type="button"
-          className="act"
-          onClick={() => set([...resource.fields, { name: `field${resource.fields.length + 1}`, path: '', type: 'text' }])}
-        >
+        <button type="button" className="act" onClick={() => set([...fields, stands.blank(`field${fields.length + 1}`)])}>
           Add a field
         </button>
       </div>
@@ -52,27 +75,23 @@ export function FieldTable(props: { resource: Resource; evidence: Evidence; peek
 
 const isNumber = (field: Field) => ['integer', 'decimal', 'money', 'percent', 'weight', 'length'].includes(field.type ?? 'text')
 
-function FieldRow(props: {
-  field: Field
-  kind: Schemas['RecordKind']
-  told?: { values: string[]; reasons: string[] }
+function FieldRow<F extends Field>(props: {
+  field: F
+  stands: Standing<F>
+  roles: (now?: Role) => { value: Role; label: string }[]
+  told?: Told
   peeked?: Peeked
-  change: (to: Partial<Field>) => void
+  change: (to: Partial<F>) => void
   remove: () => void
 }) {
-  const { field, kind, told, peeked, change, remove } = props
+  const { field, stands, told, peeked, remove } = props
+  const change = (to: Partial<Field>) => props.change(to as Partial<F>)
   const values = peeked?.values ?? told?.values ?? []
   const name = field.label ?? field.name
   return (
     <tr>
       <td>
-        <TextInput
-          aria-label={`${name}: where it stands`}
-          size="xs"
-          classNames={{ input: 'mono' }}
-          value={field.path ?? ''}
-          onChange={(e) => change({ path: e.currentTarget.value })}
-        />
+        {stands.cell(field, name, props.change)}
         {told && <span className="small dim clip2">{told.reasons.join('; ')}</span>}
       </td>
       <td className="small">
@@ -122,7 +141,7 @@ function FieldRow(props: {
           size="xs"
           searchable
           allowDeselect={false}
-          data={rolesOf(kind, field.role)}
+          data={props.roles(field.role)}
           value={field.role ?? 'none'}
           onChange={(role) => change({ role: role as Field['role'] })}
         />
@@ -168,8 +187,8 @@ function FieldRow(props: {
           value={field.writeAs ?? ''}
           onChange={(e) => change({ writeAs: e.currentTarget.value || null })}
         />
-        {!field.writeAs && field.path && !field.path.startsWith('^') && (
-          <button type="button" className="act small" onClick={() => change({ writeAs: field.path })}>
+        {!field.writeAs && stands.writable(field) && (
+          <button type="button" className="act small" onClick={() => change({ writeAs: stands.of(field) })}>
             as it is read
           </button>
         )}

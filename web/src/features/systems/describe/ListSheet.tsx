@@ -5,13 +5,13 @@ import { count } from '../../../shared/format'
 import { Failed } from '../../../shared/states'
 import { evidenceIn, usePeek, useProposeList } from './actions'
 import { CallFields } from './CallFields'
-import type { Description, Evidence, Resource } from './description'
+import type { Description, Evidence, Field, Resource } from './description'
 import { FieldTable } from './FieldTable'
 import { Place } from './Place'
 import type { Secret } from './SignIn'
 import { Trial } from './Trial'
 import { Writing } from './Writing'
-import { pagings, recordKinds } from './words'
+import { pagings, recordKinds, rolesOf } from './words'
 
 /** One list of the system: how it is read and goes on, its fields, and how its records are written, each with a test beside it. */
 export function ListSheet(props: {
@@ -76,7 +76,16 @@ export function ListSheet(props: {
       <div className="pad">
         <Listing resource={resource} set={set} />
       </div>
-      <FieldTable resource={resource} evidence={props.evidence} peeked={peek.data?.fields} set={(fields) => set({ ...resource, fields })} />
+      <FieldTable
+        label={`Fields of ${resource.label}`}
+        kind={resource.kind}
+        fields={resource.fields}
+        stands={atPath}
+        roles={(now) => rolesOf(resource.kind, now)}
+        evidence={props.evidence}
+        peeked={peek.data?.fields}
+        set={(fields) => set({ ...resource, fields })}
+      />
       <div className="pad stack">
         <Writing resource={resource} set={set} />
         {resource.write && resource.lookup && (
@@ -87,7 +96,22 @@ export function ListSheet(props: {
   )
 }
 
-function Read({ peeked, label }: { peeked: Schemas['PeekedList']; label: string }) {
+const atPath = {
+  of: (field: Field) => field.path,
+  cell: (field: Field, name: string, change: (to: Partial<Field>) => void) => (
+    <TextInput
+      aria-label={`${name}: where it stands`}
+      size="xs"
+      classNames={{ input: 'mono' }}
+      value={field.path ?? ''}
+      onChange={(e) => change({ path: e.currentTarget.value })}
+    />
+  ),
+  writable: (field: Field) => Boolean(field.path) && !field.path?.startsWith('^'),
+  blank: (name: string): Field => ({ name, path: '', type: 'text' }),
+}
+
+export function Read({ peeked, label }: { peeked: Schemas['PeekedList']; label: string }) {
   const wrong = peeked.fields.filter((f) => f.problems > 0).length
   return (
     <div className={`note ${wrong > 0 ? 'ochre' : 'glaze'}`} role="status" style={{ margin: '8px 14px' }}>

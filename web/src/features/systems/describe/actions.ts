@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query'
 import { api, type Schemas, take } from '../../../shared/api'
-import { asText, type Description, type Evidence, evidenceOf, type Resource } from './description'
+import { asText, type Described, type Description, type Evidence, evidenceOf, type Resource } from './description'
 import type { Secret } from './SignIn'
 
 /** What is sent as credential; null: there is none. */
@@ -64,7 +64,7 @@ export function useTrial(description: Description, secret: Secret, kind: Schemas
 }
 
 /** A list can be tried before its system has a name. */
-export const complete = (description: Description): Description => ({
+export const complete = <D extends Described>(description: D): D => ({
   ...description,
   name: description.name || 'The system',
   mark: description.mark.length === 2 ? description.mark : '??',

@@ -4,8 +4,10 @@ export type Resource = Schemas['RestResource']
 export type Field = Schemas['RestField']
 export type Call = { path?: string | null; method?: string; body?: Schemas['JsonElement'] | null }
 
-/** What a person puts together: a description of a system, as docs/connect.md has it. */
-export type Description = {
+type Listed = { kind: Schemas['RecordKind']; label: string }
+
+/** What every description says, however its system is reached; docs/connect.md explains it. */
+export type Described<R extends Listed = Listed> = {
   format: string
   name: string
   kind: Schemas['SystemKind']
@@ -13,13 +15,17 @@ export type Description = {
   currency: string
   decimals?: number
   address: string
+  resources: R[]
+}
+
+/** What a person puts together of a system that is called. */
+export type Description = Described<Resource> & {
   authentication: Schemas['RestAuthentication']
   test?: { path: string; namePath?: string | null } | null
   replies?: Schemas['ReplyForm']
   limits?: { requestsPerSecond?: number; timeoutSeconds?: number; attempts?: number }
   errorPaths?: string[]
   failurePaths?: string[]
-  resources: Resource[]
 }
 
 /** What speaks for a field, by the list's kind and the field's path. */
@@ -56,6 +62,8 @@ const untold: Record<string, unknown> = {
   batchSize: 1,
   adds: false,
   single: false,
+  header: 1,
+  whole: true,
 }
 
 // An empty path means something: the reply itself.
@@ -78,10 +86,10 @@ function plain(value: unknown, name?: string): unknown {
   )
 }
 
-export const asText = (description: Description) => JSON.stringify(plain(description), null, 2)
+export const asText = (description: Described) => JSON.stringify(plain(description), null, 2)
 
-/** Whether a system is called; the others are reached by files, and described as text. */
-export const isCalled = (description: Pick<Description, 'format'>) => description.format === blank.format
+/** Whether a system is called; the others are reached by files. */
+export const isCalled = (description: Pick<Described, 'format'>) => description.format === blank.format
 
 /** What a text says, or why it says nothing. */
 export function fromText(text: string): Description | string {
@@ -94,7 +102,7 @@ export function fromText(text: string): Description | string {
 }
 
 /** A list that was read again takes the place of the one of its kind. */
-export const withResource = (description: Description, resource: Resource): Description => ({
+export const withResource = <D extends Described>(description: D, resource: D['resources'][number]): D => ({
   ...description,
   resources: description.resources.some((r) => r.kind === resource.kind)
     ? description.resources.map((r) => (r.kind === resource.kind ? resource : r))

@@ -1,36 +1,41 @@
 import { useEffect, useState } from 'react'
-import { blank, type Description, type Evidence } from './description'
+import type { Described, Evidence } from './description'
 
-const shelf = 'narbit.describing'
+export type Kept<D extends Described> = { id: string; description: D; evidence: Evidence }
 
-export type Kept = { id: string; description: Description; evidence: Evidence }
+export type KeptDescription<D extends Described> = ReturnType<typeof useKeptDescription<D>>
 
-function read(): Kept {
+function read<D extends Described>(shelf: string | undefined, blank: Kept<D>): Kept<D> {
   try {
-    const kept = JSON.parse(localStorage.getItem(shelf) ?? 'null')
+    const kept = JSON.parse((shelf && localStorage.getItem(shelf)) ?? 'null')
     if (kept?.description?.resources) return kept
   } catch {
     // What cannot be read any more is begun anew.
   }
-  return { id: '', description: blank, evidence: {} }
+  return blank
 }
 
-export type KeptDescription = ReturnType<typeof useKeptDescription>
-
-/** What is being described, kept in this browser until it is added or thrown away; secrets are never kept. */
-export function useKeptDescription(from?: Kept) {
-  const [kept, setKept] = useState<Kept>(() => from ?? read())
+/**
+ * What is being described, begun with what is given; kept on a shelf of this browser, where there is one, until it is added or thrown
+ * away. Secrets are never kept.
+ */
+export function useKeptDescription<D extends Described>(begun: Kept<D>, shelf?: string) {
+  const [kept, setKept] = useState<Kept<D>>(() => read(shelf, begun))
   useEffect(() => {
-    if (!from) localStorage.setItem(shelf, JSON.stringify(kept))
-  }, [kept, from])
+    if (shelf) localStorage.setItem(shelf, JSON.stringify(kept))
+  }, [kept, shelf])
+  const set = (change: (description: D) => D) => setKept((k) => ({ ...k, description: change(k.description) }))
   return {
     ...kept,
+    set,
     setId: (id: string) => setKept((k) => ({ ...k, id })),
-    set: (change: (description: Description) => Description) => setKept((k) => ({ ...k, description: change(k.description) })),
     learn: (evidence: Evidence) => setKept((k) => ({ ...k, evidence: { ...k.evidence, ...evidence } })),
+    /** Puts another list in the place of one, or takes it out. */
+    replace: (at: number, by?: D['resources'][number]) =>
+      set((d) => ({ ...d, resources: d.resources.flatMap((r, i) => (i !== at ? [r] : by ? [by] : [])) })),
     forget: () => {
-      localStorage.removeItem(shelf)
-      setKept({ id: '', description: blank, evidence: {} })
+      if (shelf) localStorage.removeItem(shelf)
+      setKept(begun)
     },
   }
 }

@@ -84,9 +84,27 @@ const ofOthers: Partial<Record<Schemas['RecordKind'], [Schemas['FieldRole'], str
   ],
 }
 
+const ofLists: Partial<Record<Schemas['ListRole'], [Schemas['FieldRole'], string][]>> = {
+  lines: [
+    ['none', 'no meaning'],
+    ['line', 'line'],
+    ['sku', 'SKU'],
+    ['title', 'title'],
+    ['quantity', 'quantity'],
+    ['price', 'price of one'],
+    ['discount', 'discount'],
+    ['taxRate', 'tax rate'],
+    ['amount', 'amount'],
+  ],
+}
+
 /** What a field of a kind of record may mean; what it means already is always among them. */
-export function rolesOf(kind: Schemas['RecordKind'], now?: Schemas['FieldRole']) {
-  const roles = ofOthers[kind] ?? ofItems
+export const rolesOf = (kind: Schemas['RecordKind'], now?: Schemas['FieldRole']) => among(ofOthers[kind] ?? ofItems, now)
+
+/** What a field of a list within records may mean. */
+export const rolesIn = (list: Schemas['ListRole'], now?: Schemas['FieldRole']) => among(ofLists[list] ?? [['none', 'no meaning']], now)
+
+function among(roles: [Schemas['FieldRole'], string][], now?: Schemas['FieldRole']) {
   const known = roles.some(([r]) => r === now) || !now ? roles : [...roles, [now, now] as const]
   return known.map(([value, label]) => ({ value, label }))
 }

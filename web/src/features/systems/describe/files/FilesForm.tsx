@@ -1,0 +1,130 @@
+import { Button, FileButton, NumberInput, TextInput } from '@mantine/core'
+import { useMutation } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Failed } from '../../../../shared/states'
+import { evidenceOf, withResource } from '../description'
+import type { KeptDescription } from '../keptDescription'
+import { Place } from '../Place'
+import { FileSheet } from './FileSheet'
+import { type FileDescription, withFolder } from './fileDescription'
+import { type Brought, proposeFile } from './useBrought'
+
+type Proposal = Awaited<ReturnType<typeof proposeFile>>
+
+/** A system that is reached by files: one of each sort is looked at, and says how they are read. */
+export function FilesForm({ kept, brought }: { kept: KeptDescription<FileDescription>; brought: Brought }) {
+  const { description, set } = kept
+  const [remarks, setRemarks] = useState<Record<string, string[]>>({})
+  const take = (file: File, proposal: Proposal) => {
+    const { kind } = proposal.resource
+    kept.learn(Object.fromEntries(proposal.fields.map((f) => [evidenceOf(kind, f.path), { values: f.values, reasons: f.reasons }])))
+    setRemarks((r) => ({ ...r, [kind]: proposal.remarks }))
+    brought.keep(kind, file, proposal.columns)
+    set((d) => withResource(d, proposal.resource))
+  }
+  return (
+    <>
+      <Drop take={take} />
+      {description.resources.map((resource, i) => (
+        <FileSheet
+          // biome-ignore lint/suspicious/noArrayIndexKey: a list is told by its place while its kind is being chosen
+          key={i}
+          description={description}
+          resource={resource}
+          evidence={kept.evidence}
+          remarks={remarks[resource.kind]}
+          brought={brought.of(resource.kind)}
+          take={take}
+          set={(to) => kept.replace(i, to)}
+          remove={() => kept.replace(i)}
+        />
+      ))}
+      <Folders kept={kept} />
+    </>
+  )
+}
+
+/** Files are dropped in or chosen, one of each sort. */
+function Drop({ take }: { take: (file: File, proposal: Proposal) => void }) {
+  const [over, setOver] = useState(false)
+  const look = useMutation({
+    mutationFn: async (files: File[]) => {
+      for (const file of files) take(file, await proposeFile(file))
+    },
+  })
+  return (
+    <section className="sheet pad stack" aria-label="Its files">
+      <h2>Its files</h2>
+      <fieldset
+        className="row drop"
+        aria-label="Where files are dropped"
+        data-over={over || undefined}
+        onDragOver={(e) => {
+          e.preventDefault()
+          setOver(true)
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(e) => {
+          e.preventDefault()
+          setOver(false)
+          look.mutate([...e.dataTransfer.files])
+        }}
+      >
+        <FileButton multiple accept=".csv,.tsv,.txt,.xlsx,.jsonl,.ndjson" onChange={(files) => look.mutate(files)}>
+          {(open) => (
+            <Button {...open} variant="filled" loading={look.isPending}>
+              Choose files
+            </Button>
+          )}
+        </FileButton>
+        <span className="dim">or drop them here: one of each sort, as the system writes them. CSV, XLSX or JSON Lines</span>
+      </fieldset>
+      {look.isError && <Failed error={look.error} />}
+    </section>
+  )
+}
+
+function Seconds(props: { label: string; at: number; set: (to: number) => void }) {
+  return (
+    <NumberInput label={props.label} size="xs" w={160} min={0} max={3600} value={props.at} onChange={(to) => props.set(Number(to) || 0)} />
+  )
+}
+
+function Folders({ kept }: { kept: KeptDescription<FileDescription> }) {
+  const { description, set } = kept
+  return (
+    <section className="sheet pad stack" aria-label="Where they lie">
+      <h2>Where they lie</h2>
+      <div className="row wrap" style={{ alignItems: 'end' }}>
+        <TextInput
+          label="Its folder"
+          size="xs"
+          w={220}
+          classNames={{ input: 'mono' }}
+          placeholder={withFolder(description).address}
+          value={description.address}
+          onChange={(e) => {
+            const address = e.currentTarget.value
+            set((d) => ({ ...d, address }))
+          }}
+        />
+        <Place label="It writes into" at={description.out} set={(out) => set((d) => ({ ...d, out: out ?? '' }))} />
+        <Place label="What was read goes to" at={description.archive} set={(archive) => set((d) => ({ ...d, archive: archive ?? '' }))} />
+        <Place label="It takes from" unsaid="it takes nothing" at={description.in} set={(to) => set((d) => ({ ...d, in: to }))} />
+        <Seconds
+          label="A file is complete after, s"
+          at={description.settleSeconds ?? 2}
+          set={(settleSeconds) => set((d) => ({ ...d, settleSeconds }))}
+        />
+        <Seconds
+          label="It answers within, s"
+          at={description.answerSeconds ?? 60}
+          set={(answerSeconds) => set((d) => ({ ...d, answerSeconds }))}
+        />
+      </div>
+      <span className="dim small">
+        All within the folder that Narbit was started with for files; what is missing is made when the system is added.
+      </span>
+    </section>
+  )
+}
