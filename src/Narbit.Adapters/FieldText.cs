@@ -89,15 +89,8 @@ internal static class FieldText
 
     private static string? Number(DocumentField field, string text)
     {
-        if (field.DecimalMark != '.')
-        {
-            if (text.Contains('.', StringComparison.Ordinal))
-                return null;
-            text = text.Replace(field.DecimalMark, '.');
-        }
-
         const NumberStyles Plain = NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint;
-        return decimal.TryParse(text, Plain, CultureInfo.InvariantCulture, out var number)
+        return decimal.TryParse(Numbers.WithPoint(text, field.DecimalMark), Plain, CultureInfo.InvariantCulture, out var number)
             ? Scaled(field.Type, number, field.Factor)
             : null;
     }

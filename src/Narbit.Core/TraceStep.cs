@@ -86,4 +86,35 @@ public static class Numbers
         before is null or 0 || after is null
             ? null
             : decimal.Round((after.Value - before.Value) / Math.Abs(before.Value) * 100, 1, MidpointRounding.AwayFromZero);
+
+    /// <summary>
+    /// A number as people write it, with a point and without groups: 1.249,90 with a comma for its mark is 1249.90. Groups of thousands
+    /// are taken only where the decimal mark stands after them: 1.249 alone may be either.
+    /// </summary>
+    /// <param name="text">What is written.</param>
+    /// <param name="mark">The decimal mark, a point or a comma.</param>
+    /// <returns>The plain form; null where another mark stands in it.</returns>
+    public static string? WithPoint(string text, char mark)
+    {
+        var other = mark == ',' ? '.' : ',';
+        if (text.Contains(other, StringComparison.Ordinal))
+        {
+            if (!AreThousands(text, text.IndexOf(mark, StringComparison.Ordinal), other))
+                return null;
+            text = text.Replace(other.ToString(), "", StringComparison.Ordinal);
+        }
+
+        return text.Replace(mark, '.');
+    }
+
+    private static bool AreThousands(string text, int decimals, char between)
+    {
+        if (decimals < 0)
+            return false;
+        var groups = text[..decimals].TrimStart('-', '+').Split(between);
+        return !text[decimals..].Contains(between, StringComparison.Ordinal)
+            && groups[0].Length is > 0 and <= 3
+            && groups.Skip(1).All(g => g.Length == 3)
+            && groups.All(g => g.All(char.IsAsciiDigit));
+    }
 }

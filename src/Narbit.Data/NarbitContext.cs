@@ -110,6 +110,13 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         modelBuilder.Entity<Colleague>().HasKey(c => c.Name);
         modelBuilder.Entity<ConnectedSystem>().Property(s => s.Revision).IsConcurrencyToken();
 
+        // What was removed is passed over, but by history, which asks for it.
+        modelBuilder.Entity<ConnectedSystem>().HasQueryFilter(s => s.RemovedAt == null);
+        modelBuilder.Entity<Lane>().HasQueryFilter(l => l.RemovedAt == null);
+        modelBuilder
+            .Entity<Couple>()
+            .HasQueryFilter(c => !Systems.IgnoreQueryFilters().Any(s => s.RemovedAt != null && (s.Id == c.HubId || s.Id == c.OtherId)));
+
         modelBuilder.Entity<MirrorRecord>(e =>
         {
             e.HasIndex(r => new

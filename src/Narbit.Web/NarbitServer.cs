@@ -153,6 +153,7 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<ItemOverview>();
         builder.Services.AddSingleton<OrderDesk>();
         builder.Services.AddSingleton<WorkspaceDesk>();
+        builder.Services.AddSingleton<RemovalDesk>();
         builder.Services.AddSingleton<DefaultItemDesk>();
         builder.Services.AddSingleton<HookDesk>();
         builder.Services.AddSingleton<PersonDesk>();
@@ -223,6 +224,7 @@ public sealed class NarbitServer : IAsyncDisposable
         HistoryApi.Map(api);
         SearchApi.Map(api);
         WorkspaceApi.Map(api);
+        RemovalApi.Map(api);
         OrdersApi.Map(api);
         OrderApi.Map(api);
         DefaultItemsApi.Map(api);

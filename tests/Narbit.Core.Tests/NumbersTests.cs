@@ -30,4 +30,19 @@ public sealed class NumbersTests
             decimal.Parse(plain, CultureInfo.InvariantCulture).ShouldBe(number);
             plain.Length.ShouldBeLessThanOrEqualTo(number.ToString(CultureInfo.InvariantCulture).Length);
         });
+
+    [Theory]
+    [InlineData("8,50", ',', "8.50")]
+    [InlineData("1.249,90", ',', "1249.90")]
+    [InlineData("-1.000.249,9", ',', "-1000249.9")]
+    [InlineData("1,249.90", '.', "1249.90")]
+    [InlineData("12", ',', "12")]
+    // It may be a thousand and something, or one and something.
+    [InlineData("1.249", ',', null)]
+    [InlineData("1,249", '.', null)]
+    [InlineData("12.49,90", ',', null)]
+    [InlineData("1.2490,90", ',', null)]
+    [InlineData("8,50.1", ',', null)]
+    [InlineData("x.249,90", ',', null)]
+    public void As_people_write_them(string text, char mark, string? plain) => Numbers.WithPoint(text, mark).ShouldBe(plain);
 }

@@ -224,6 +224,62 @@ public sealed class FileAdapterTests : IDisposable
     }
 
     [Fact]
+    public async Task A_file_that_is_always_called_the_same_is_read_where_it_lies_as_often_as_it_changes()
+    {
+        var adapter = Adapter(Description().Replace("articles_{time}.csv", "articles.csv", StringComparison.Ordinal));
+        Write("articles.csv", "PLU;Code;Article;Price;Stock\r\n1;A;First;1,00;1\r\n");
+        (await TitleAsync(adapter)).ShouldBe("First");
+        Names("till/out").ShouldBe(["articles.csv"]);
+        Write("articles.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Second;1,00;1\r\n");
+        File.SetLastWriteTimeUtc(Path.Combine(_folder.FullName, "till/out/articles.csv"), DateTime.UtcNow.AddMinutes(1));
+        (await TitleAsync(adapter)).ShouldBe("Second");
+    }
+
+    [Fact]
+    public async Task A_table_may_say_how_it_is_laid_out()
+    {
+        var described = Description()
+            .Replace(
+                "\"label\": \"till articles\",",
+                "\"label\": \"till articles\", \"header\": 2, \"delimiter\": \"|\", \"encoding\": \"utf-8\",",
+                StringComparison.Ordinal
+            );
+        var adapter = Adapter(described);
+        Write("articles_20261124-060000.csv", "List of the day; all of it\r\nPLU|Code|Article|Price|Stock\r\n1|A|Bowl; blue|1,00|1\r\n");
+        (await TitleAsync(adapter)).ShouldBe("Bowl; blue");
+        var wrong = Write("articles_20261125-060000.csv", "x\r\nPLU|Code|Article|Price|Stock\r\n1|A|B");
+        await File.AppendAllBytesAsync(wrong, [0xFC, .. "hm|1,00|1\r\n"u8]);
+        File.SetLastWriteTimeUtc(wrong, DateTime.UtcNow.AddMinutes(-1));
+        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Fault!.Code.ShouldBe("table.unreadable");
+    }
+
+    [Fact]
+    public async Task A_file_that_somebody_brings_gets_the_systems_own_name_and_is_taken_once()
+    {
+        var adapter = Adapter();
+        var brought = await BringAsync(adapter, "from the mail.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Brought;1,00;1\r\n");
+        brought.Value.ShouldBe($"articles_{_clock.GetUtcNow():yyyyMMdd-HHmmss}.csv");
+        _clock.Advance(TimeSpan.FromMinutes(1));
+        (await TitleAsync(adapter)).ShouldBe("Brought");
+        (await BringAsync(adapter, brought.Value, "x")).Fault!.Code.ShouldBe("files.there");
+        (await BringAsync(adapter, "list.xlsx", "x")).Fault!.Words.ShouldContain("come as .csv");
+        (await BringAsync(adapter, "../../escape.csv", "x")).Value.ShouldStartWith("articles_");
+
+        Directory.CreateSymbolicLink(Path.Combine(_folder.FullName, "till/in2"), Path.GetTempPath());
+        Adapter(Description().Replace("\"in\": \"in\"", "\"in\": \"in2\"", StringComparison.Ordinal))
+            .MakeFolders()!
+            .Words.ShouldContain("is a link that leads out");
+        Adapter(Description().Replace("\"out\": \"out\"", "\"out\": \"new/out\"", StringComparison.Ordinal)).MakeFolders().ShouldBeNull();
+        Directory.Exists(Path.Combine(_folder.FullName, "till/new/out")).ShouldBeTrue();
+
+        Task<Outcome<string>> BringAsync(FileAdapter to, string name, string text) =>
+            to.BringAsync(RecordKind.Item, name, new MemoryStream(Encoding.UTF8.GetBytes(text)), default);
+    }
+
+    private static async Task<string> TitleAsync(FileAdapter adapter) =>
+        (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Value.Records.ShouldHaveSingleItem().Values["title"];
+
+    [Fact]
     public void Without_a_folder_for_files_none_is_reached() =>
         new OutboundPolicy(false).Folder("till").Fault!.Words.ShouldContain("--files FOLDER");
 
@@ -314,12 +370,12 @@ public sealed class FileAdapterTests : IDisposable
 
     private static string Description() => File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "systems", "quay-street-till.json"));
 
-    private IAdapter Adapter()
+    private FileAdapter Adapter(string? description = null)
     {
         var document = FileDocument
-            .Read(Description().Replace("\"settleSeconds\": 0.3", "\"settleSeconds\": 2", StringComparison.Ordinal))
+            .Read((description ?? Description()).Replace("\"settleSeconds\": 0.3", "\"settleSeconds\": 2", StringComparison.Ordinal))
             .Value;
-        return document.Adapter("till", null, new OutboundPolicy(false, _folder.FullName), _clock).Value;
+        return (FileAdapter)document.Adapter("till", null, new OutboundPolicy(false, _folder.FullName), _clock).Value;
     }
 
     private string Write(string name, string text)

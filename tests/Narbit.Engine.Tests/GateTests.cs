@@ -17,6 +17,7 @@ public sealed class GateTests
     [InlineData("off", "lane.off")]
     [InlineData("closed", "lane.closed")]
     [InlineData("mayNotWrite", "system.mayNotWrite")]
+    [InlineData("paused", "system.paused")]
     public async Task A_run_that_is_sending_stops_before_its_next_batch_and_does_not_go_on_when_tried_again(string how, string code)
     {
         await using var bench = await Workbench.OpenAsync();
@@ -121,6 +122,9 @@ public sealed class GateTests
             lane.ExecuteUpdate(s =>
                 s.SetProperty(l => l.ClosedAt, shut ? DateTimeOffset.UtcNow : null).SetProperty(l => l.ClosedBy, shut ? "Tester" : null)
             );
+        else if (how == "paused")
+            db.Systems.Where(x => x.Id == "web-shop")
+                .ExecuteUpdate(s => s.SetProperty(x => x.PausedAt, shut ? DateTimeOffset.UtcNow : null));
         else
             db.Systems.Where(x => x.Id == "web-shop").ExecuteUpdate(s => s.SetProperty(x => x.MayWrite, !shut));
     }

@@ -115,6 +115,14 @@ public sealed class Browser : IDisposable
             $"a field called “{label}”"
         );
 
+    /// <summary>Gives files to a field that takes some.</summary>
+    public void Give(string selector, params string[] files) =>
+        Act(
+            () => _driver.FindElements(By.CssSelector(selector)).FirstOrDefault(),
+            e => e.SendKeys(string.Join('\n', files)),
+            $"{selector} to take files"
+        );
+
     /// <summary>Chooses an option of the list that the field with this label opens.</summary>
     public void Choose(string label, string option)
     {

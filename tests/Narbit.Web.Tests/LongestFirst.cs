@@ -11,12 +11,16 @@ public sealed class LongestFirst : ITestCollectionOrderer
     private static readonly string[] Long =
     [
         nameof(PairStoryTests),
-        nameof(KillTests),
         nameof(AxeTests),
         nameof(MapStoryTests),
-        nameof(FourStoresStoryTests),
-        nameof(StoryTests),
+        nameof(OwnSystemsStoryTests),
         nameof(SharedStoryTests),
+        nameof(ManyStoresOrderTests),
+        nameof(FourStoresStoryTests),
+        nameof(NewLaneStoryTests),
+        nameof(StoryTests),
+        nameof(KillTests),
+        nameof(OrderStoryTests),
     ];
 
     /// <inheritdoc/>

@@ -79,7 +79,46 @@ public sealed class NewLaneStoryTests
         browser.Choose("From", Shop);
         browser.Click("Make the lane");
         browser.See("flow from Lanternmoor Web Shop to Lanternmoor Back Office already");
+
+        LaneTakenOutAndBack(browser);
+        SystemTakenOutAndBack(browser);
         browser.Errors().ShouldBeEmpty();
+    }
+
+    private static void LaneTakenOutAndBack(Browser browser)
+    {
+        browser.Open("/lanes/prices-web-shop-back-office/scope");
+        browser.Click("Remove it");
+        browser.Until(() => browser.Address == "/lanes", "the lanes");
+        browser.See("Counter prices", "section[aria-label='Removed lanes']");
+        browser.Click("What it did");
+        browser.See("Counter prices", "main");
+        browser.Open("/lanes");
+        browser.Click("Bring back");
+        browser.See("Counter prices", "section[aria-label='Lanternmoor Web Shop']");
+    }
+
+    private static void SystemTakenOutAndBack(Browser browser)
+    {
+        browser.Open("/systems/trade-portal?tab=connection");
+        browser.Click("Pause it");
+        browser.See("neither read nor written until it is resumed");
+        browser.See("paused", ".page-head");
+        browser.Click("Resume it");
+        browser.See("as its lanes need it");
+        browser.Click("Remove it");
+        browser.See("lanes will stop with it:");
+        browser.See("Its credentials are forgotten now.");
+        browser.Axe("color-contrast").ShouldBeEmpty();
+        browser.Click("Remove it", ".mantine-Modal-content");
+        browser.Until(() => browser.Address == "/systems", "the systems");
+        browser.See("Studio Trade Portal", "section[aria-label='Removed systems']");
+        browser.Open("/");
+        browser.See("Needs a decision");
+        browser.SeeNot("Studio Trade Portal", "main");
+        browser.Open("/systems");
+        browser.Click("Bring back");
+        browser.See("Studio Trade Portal", "section[aria-label='Studio Trade Portal']");
     }
 
     private static void Make(Browser browser, string what)

@@ -157,19 +157,22 @@ public sealed class RunningNarbit : IAsyncDisposable
         process.BeginOutputReadLine();
         process.BeginErrorReadLine();
         _process = process;
-        await UntilAsync(async () =>
-        {
-            if (process.HasExited)
-                throw new InvalidOperationException($"Narbit stopped while starting:\n{await File.ReadAllTextAsync(LogFile)}");
-            try
+        await UntilAsync(
+            async () =>
             {
-                return (await Http.GetAsync("/api/lanes")).IsSuccessStatusCode;
-            }
-            catch (HttpRequestException)
-            {
-                return false;
-            }
-        });
+                if (process.HasExited)
+                    throw new InvalidOperationException($"Narbit stopped while starting:\n{await File.ReadAllTextAsync(LogFile)}");
+                try
+                {
+                    return (await Http.GetAsync("/api/lanes")).IsSuccessStatusCode;
+                }
+                catch (HttpRequestException)
+                {
+                    return false;
+                }
+            },
+            3 * Patience
+        );
     }
 
     /// <summary>Starts another process on the same folder, and waits until it ends.</summary>
@@ -200,7 +203,9 @@ public sealed class RunningNarbit : IAsyncDisposable
             "--data",
             Folder,
             .. CallsThisMachine ? new[] { "--loopback", "yes" } : [],
-            .. Host is { } host ? new[] { "--host", host } : ["--sandbox", Sandbox.Address.ToString(), "--files", Sandbox.Folder],
+            .. Host is { } host
+                ? (string[])["--host", host, "--files", Path.Combine(Folder, "files")]
+                : ["--sandbox", Sandbox.Address.ToString(), "--files", Sandbox.Folder],
             "--web",
             Path.Combine(Root, "web", "dist"),
         ];
@@ -325,14 +330,14 @@ public sealed class RunningNarbit : IAsyncDisposable
         ending = new { kind = "charm", endings = new[] { "0.99" } },
     };
 
-    public async Task UntilAsync(Func<Task<bool>> condition)
+    public async Task UntilAsync(Func<Task<bool>> condition, TimeSpan? patience = null)
     {
-        var deadline = DateTime.UtcNow + Patience;
+        var deadline = DateTime.UtcNow + (patience ?? Patience);
         while (!await condition())
         {
             if (DateTime.UtcNow > deadline)
                 throw new TimeoutException(
-                    $"Not within {Patience.TotalSeconds} seconds. The log "
+                    $"Not within {(patience ?? Patience).TotalSeconds} seconds. The log "
                         + $"ends:\n{string.Join('\n', (await File.ReadAllLinesAsync(LogFile)).TakeLast(20))}"
                 );
             await Task.Delay(50);

@@ -25,12 +25,12 @@ internal static class HeaderReading
 
     private static int Filled(TableRow row) => row.Cells.Count(c => c is not null);
 
-    // Names are words, and each is another.
+    // Names are words, and most of them different.
     private static bool CouldName(TableRow row)
     {
         var cells = row.Cells.OfType<string>().ToList();
         return cells.TrueForAll(c => c.Any(char.IsLetter) && c.Length <= 60 && !IsValue(c))
-            && cells.Distinct(StringComparer.OrdinalIgnoreCase).Count() == cells.Count;
+            && cells.Distinct(StringComparer.OrdinalIgnoreCase).Count() * 2 > cells.Count;
     }
 
     // A row of words, one of which stands above nothing but numbers.

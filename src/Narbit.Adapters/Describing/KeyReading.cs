@@ -7,7 +7,38 @@ internal static class KeyReading
 {
     private const int LongestKey = 100;
 
-    private static readonly string[] Words = ["id", "key", "uuid", "guid", "gid", "no", "nr", "number", "nummer", "code", "sku", "ref"];
+    private static readonly string[] Words =
+    [
+        "id",
+        "plu",
+        "key",
+        "uuid",
+        "guid",
+        "gid",
+        "no",
+        "nr",
+        "number",
+        "nummer",
+        "code",
+        "sku",
+        "ref",
+    ];
+
+    private static readonly string[] Documents =
+    [
+        "receipt",
+        "order",
+        "document",
+        "invoice",
+        "ticket",
+        "bon",
+        "beleg",
+        "bestellung",
+        "auftrag",
+        "commande",
+        "pedido",
+        "bestelling",
+    ];
 
     /// <summary>The field that is there and different in each record, the one called most like a key; null: none is.</summary>
     public static string? Of(IReadOnlyList<SampleColumn> columns) =>
@@ -30,7 +61,7 @@ internal static class KeyReading
     private static bool CanBeKey(SampleValue? value) =>
         value is { Form: SampleForm.Text or SampleForm.Number, Text.Length: > 0 and <= LongestKey };
 
-    private static bool IsCalledKey(SampleColumn column) => Rank(column) < Words.Length;
+    private static bool IsCalledKey(SampleColumn column) => Rank(column) < Words.Length || column.Own.Any(w => Documents.Contains(w));
 
     private static bool ComesInRuns(SampleColumn column)
     {

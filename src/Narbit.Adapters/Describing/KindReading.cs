@@ -18,7 +18,22 @@ internal static class KindReading
         ),
         (
             RecordKind.Order,
-            ["orders", "order", "purchases", "bestellungen", "auftrage", "belege", "commandes", "commande", "pedidos", "sales", "documents"]
+            [
+                "orders",
+                "order",
+                "purchases",
+                "bestellungen",
+                "auftrage",
+                "belege",
+                "commandes",
+                "commande",
+                "pedidos",
+                "sales",
+                "documents",
+                "receipts",
+                "bons",
+                "tickets",
+            ]
         ),
         (
             RecordKind.Item,

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text;
 using System.Text.Json;
 using Narbit.Adapters.Files;
 using Narbit.Core;
@@ -35,7 +36,12 @@ internal sealed record TableGlance(TableForm Form, IReadOnlyList<SampleColumn> C
         content.ReadExactly(head);
         content.Position = 0;
         var encoding = TextEncoding.Of(head);
-        return new TableForm { Encoding = encoding.WebName, Delimiter = DelimiterReading.Of(encoding.GetString(head)) };
+        // Plain ASCII says nothing of how the next file writes its accents.
+        return new TableForm
+        {
+            Encoding = Ascii.IsValid(head) ? null : encoding.WebName,
+            Delimiter = DelimiterReading.Of(encoding.GetString(head)),
+        };
     }
 
     private static Outcome<TableGlance> OfRows(Stream content, string name, TableForm form, int? said)
@@ -101,7 +107,7 @@ internal sealed record TableGlance(TableForm Form, IReadOnlyList<SampleColumn> C
             remarks.Add($"“{name}” names several columns, which are left out: rename all but one");
         var unnamed = Enumerable.Range(0, names.Count).Count(i => names[i] is null && rows.Exists(r => r.Cells[i] is not null));
         if (unnamed > 0)
-            remarks.Add($"{unnamed} {(unnamed == 1 ? "column has" : "columns have")} no name and are left out");
+            remarks.Add($"left out for want of a name: {unnamed} {(unnamed == 1 ? "column" : "columns")}");
         return columns;
     }
 

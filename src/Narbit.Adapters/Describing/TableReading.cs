@@ -90,7 +90,7 @@ public static class TableReading
     {
         var key = number.Values.Select(v => v!.Value.Text).ToList();
         var firsts = Enumerable.Range(0, key.Count).Where(i => i == 0 || key[i] != key[i - 1]).ToList();
-        var inLines = table.Columns.ToLookup(c => Varies(c, key));
+        var inLines = table.Columns.ToLookup(c => IsOfLines(c, key));
         List<SampleColumn> own = [.. inLines[false].Select(c => c with { Values = [.. firsts.Select(i => c.Values[i])] })];
         var fields = FieldProposals.Of(own, laidOut.Kind, number.Path);
         var lines = FieldProposals.Of([.. inLines[true]], RecordKind.Payment, null);
@@ -117,6 +117,10 @@ public static class TableReading
         var remark = $"rows with the same “{number.Path}” are one order: {firsts.Count} in {key.Count} rows";
         return Proposal(resource, [.. fields, .. meant], table) with { Remarks = [.. table.Remarks, remark] };
     }
+
+    // What stands in a line is its own, whether or not the sample shows two that differ.
+    private static bool IsOfLines(SampleColumn column, List<string> key) =>
+        ChildrenReading.Role(ListRole.Lines, column.Own, []) is FieldRole.Sku or FieldRole.Quantity || Varies(column, key);
 
     private static bool Varies(SampleColumn column, List<string> key) =>
         Enumerable.Range(1, key.Count - 1).Any(i => key[i] == key[i - 1] && column.Values[i]?.Text != column.Values[i - 1]?.Text);

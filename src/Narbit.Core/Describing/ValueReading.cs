@@ -105,16 +105,12 @@ internal sealed partial class ValueReading
     {
         if (value.Form is SampleForm.Truth or SampleForm.List)
             return null;
-        var text = value.Text;
-        if (mark == ',')
-        {
-            if (value.Form == SampleForm.Number || text.Contains('.', StringComparison.Ordinal))
-                return null;
-            text = text.Replace(',', '.');
-        }
-
+        if (mark == ',' && value.Form == SampleForm.Number)
+            return null;
         const NumberStyles Plain = NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent;
-        return decimal.TryParse(text, Plain, CultureInfo.InvariantCulture, out var number) ? number : null;
+        return decimal.TryParse(Core.Numbers.WithPoint(value.Text, mark), Plain, CultureInfo.InvariantCulture, out var number)
+            ? number
+            : null;
     }
 
     [GeneratedRegex(@"^[^@\s]+@[^@\s]+\.[^@\s]+$")]

@@ -46,6 +46,9 @@ public sealed class Lane
     public long? ComparedRunId { get; set; }
 
     public DateTimeOffset? ComparedAt { get; set; }
+
+    /// <summary>When somebody removed it; what it did stays readable. Null: it is there.</summary>
+    public DateTimeOffset? RemovedAt { get; set; }
 }
 
 /// <summary>A saved version of a lane's rule.</summary>

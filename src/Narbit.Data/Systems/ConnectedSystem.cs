@@ -94,6 +94,15 @@ public sealed class ConnectedSystem
     /// <summary>When the secret was made.</summary>
     public DateTimeOffset? HookSecretAt { get; set; }
 
+    /// <summary>Since when it is neither read nor written; null: it is at work.</summary>
+    public DateTimeOffset? PausedAt { get; set; }
+
+    /// <summary>Who paused it.</summary>
+    public string? PausedBy { get; set; }
+
+    /// <summary>When somebody removed it; what was read and written stays readable. Null: it is there.</summary>
+    public DateTimeOffset? RemovedAt { get; set; }
+
     /// <summary>Goes up with every change of address, description or credentials.</summary>
     public int Revision { get; set; } = 1;
 }

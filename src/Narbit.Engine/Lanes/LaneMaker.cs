@@ -161,7 +161,7 @@ public sealed class LaneMaker(Database database, AdapterSource adapters, TimePro
 
     private static async Task<string> FreeIdAsync(NarbitContext db, string wanted, CancellationToken cancel)
     {
-        var taken = await db.Lanes.Where(l => l.Id.StartsWith(wanted)).Select(l => l.Id).ToListAsync(cancel);
+        var taken = await db.Lanes.IgnoreQueryFilters().Where(l => l.Id.StartsWith(wanted)).Select(l => l.Id).ToListAsync(cancel);
         return Enumerable.Range(1, taken.Count + 1).Select(n => n == 1 ? wanted : $"{wanted}-{n}").First(id => !taken.Contains(id));
     }
 

@@ -443,7 +443,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         var written =
             from w in db.Writes
             join r in db.Runs on w.RunId equals r.Id
-            join l in db.Lanes on r.LaneId equals l.Id
+            join l in db.Lanes.IgnoreQueryFilters() on r.LaneId equals l.Id
             where w.State == WriteState.Confirmed && w.TakenBackIn == null && r.PlannedAt >= batch.At
             where
                 (l.TargetId == couple.OtherId && l.SourceId == couple.HubId && keys.Any(d => d.OtherKey == w.TargetKey))

@@ -69,6 +69,8 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
             var connection = await adapters.ForAsync(systemId, cancel);
             if (connection.Fault is { } fault)
                 return fault;
+            if (Pause.Of(connection.Value.System) is { } paused)
+                return paused;
             if (!connection.Value.System.MayRead)
                 return new Reason("system.mayNotRead", $"{connection.Value.System.Name} may not be read; allow it under Systems.");
             return await AfreshAsync(connection.Value, kind, full, cancel);

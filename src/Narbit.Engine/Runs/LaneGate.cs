@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Data;
 using Narbit.Data.Lanes;
+using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Runs;
 
@@ -21,6 +22,15 @@ internal sealed class LaneGate(Database database)
             ? new Reason("lane.off", "This lane is switched off: nothing of this kind is to flow. Switch it on under its scope, then send.")
         : null;
 
+    /// <summary>Why one of a lane's systems is left alone, or null.</summary>
+    public static async Task<Reason?> PausedAsync(NarbitContext db, Lane lane, CancellationToken cancel)
+    {
+        var paused = await db
+            .Systems.AsNoTracking()
+            .FirstOrDefaultAsync(s => (s.Id == lane.SourceId || s.Id == lane.TargetId) && s.PausedAt != null, cancel);
+        return paused is null ? null : Pause.Of(paused);
+    }
+
     /// <summary>
     /// Why the next batch of a run may not leave, or null; what was sent before is confirmed when the run is tried again.
     /// </summary>
@@ -32,6 +42,8 @@ internal sealed class LaneGate(Database database)
             return new Reason("lane.unknown", "This lane is no longer there, so nothing more is sent.");
         if (Closed(lane) is { } closed)
             return closed;
+        if (await PausedAsync(db, lane, cancel) is { } paused)
+            return paused;
         return await db.Systems.AnyAsync(s => s.Id == side.System.Id && s.MayWrite, cancel)
             ? null
             : new Reason("system.mayNotWrite", $"{side.System.Name} may not be written; allow it under Systems, then try the run again.");

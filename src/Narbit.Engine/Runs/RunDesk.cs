@@ -48,6 +48,8 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
             return new Reason("lane.unknown", $"There is no lane “{laneId}”.");
         if (!preview && LaneGate.Closed(lane) is { } closed)
             return closed;
+        if (await LaneGate.PausedAsync(db, lane, cancel) is { } paused)
+            return paused;
         return await BeginAsync(
             db,
             new Run
@@ -79,7 +81,7 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
             return unknown;
         var run = found.Value;
         var lane = await db.Lanes.AsNoTracking().FirstAsync(l => l.Id == run.LaneId, cancel);
-        if (LaneGate.Closed(lane) is { } closed)
+        if ((LaneGate.Closed(lane) ?? await LaneGate.PausedAsync(db, lane, cancel)) is { } closed)
             return closed;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var sendable = db.Runs.Where(r => r.Id == runId && (r.State == RunState.Ready || r.State == RunState.Done));
@@ -249,10 +251,17 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
         return new Reason("run.notWorking", $"Run {runId} is {Word(found.Value)}; there is nothing to stop.");
     }
 
-    private static async Task<Outcome<Run>> FindAsync(NarbitContext db, long runId, CancellationToken cancel) =>
-        await db.Runs.AsNoTracking().FirstOrDefaultAsync(r => r.Id == runId, cancel) is { } run
+    private static async Task<Outcome<Run>> FindAsync(NarbitContext db, long runId, CancellationToken cancel)
+    {
+        if (await db.Runs.AsNoTracking().FirstOrDefaultAsync(r => r.Id == runId, cancel) is not { } run)
+            return new Reason("run.unknown", $"There is no run {runId}.");
+        return await db.Lanes.AnyAsync(l => l.Id == run.LaneId, cancel)
             ? run
-            : new Reason("run.unknown", $"There is no run {runId}.");
+            : new Reason(
+                "run.laneRemoved",
+                $"The lane of run {runId} was removed. Bring it back under Lanes first; its run can be looked at."
+            );
+    }
 
     // The new run and the end of those that wait are one decision; after it the run goes to work, whoever asked for it.
     private async Task<Outcome<long>> BeginAsync(NarbitContext db, Run run, CancellationToken cancel)

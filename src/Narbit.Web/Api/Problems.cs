@@ -73,7 +73,11 @@ public static class Problems
         "lane.exists",
         "lane.off",
         "pairs.moved",
+        "files.there",
         "read.busy",
+        "removal.atWork",
+        "removal.hub",
+        "removal.system",
         "read.notReading",
         "record.decided",
         "record.gone",
@@ -85,11 +89,13 @@ public static class Problems
         "run.notReady",
         "run.notWorking",
         "run.pairsApart",
+        "run.laneRemoved",
         "run.superseded",
         "system.changed",
         "system.exists",
         "system.mayNotRead",
         "system.mayNotWrite",
+        "system.paused",
         "taking.busy",
     };
 
@@ -103,6 +109,10 @@ public static class Problems
         "decision.incomplete",
         "document.invalid",
         "document.unreadable",
+        "files.called",
+        "files.noFolder",
+        "files.otherEnding",
+        "files.unknownKind",
         "lane.noField",
         "lane.noKind",
         "lane.noLevels",
@@ -129,8 +139,11 @@ public static class Problems
             "request.misdirected" => StatusCodes.Status421MisdirectedRequest,
             _ when code.EndsWith(".unknown", StringComparison.Ordinal) => StatusCodes.Status404NotFound,
             _ when NotNow.Contains(code) => StatusCodes.Status409Conflict,
-            _ when NotSo.Contains(code) || IsOf(code, "table.") || IsOf(code, "choice.") || IsOf(code, "correction.") =>
-                StatusCodes.Status422UnprocessableEntity,
+            _ when NotSo.Contains(code)
+                    || IsOf(code, "table.")
+                    || IsOf(code, "sample.")
+                    || IsOf(code, "choice.")
+                    || IsOf(code, "correction.") => StatusCodes.Status422UnprocessableEntity,
             _ => StatusCodes.Status502BadGateway,
         };
 

@@ -92,7 +92,7 @@ public static class HistoryApi
     )
     {
         await using var db = database.CreateDbContext();
-        var system = await db.Systems.AsNoTracking().FirstOrDefaultAsync(s => s.Id == id, cancel);
+        var system = await db.Systems.IgnoreQueryFilters().AsNoTracking().FirstOrDefaultAsync(s => s.Id == id, cancel);
         if (system is null)
             return Api.Problems.NotFound($"There is no system “{id}”.");
         var book = new HistoryBook(db);

@@ -32,10 +32,10 @@ public static class DefaultItemsApi
         CancellationToken cancel
     )
     {
-        var uses = await desk.AllAsync(lane, cancel);
         await using var db = database.CreateDbContext();
         var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, StringComparer.Ordinal, cancel);
         var lanes = await db.Lanes.AsNoTracking().ToDictionaryAsync(l => l.Id, StringComparer.Ordinal, cancel);
+        var uses = (await desk.AllAsync(lane, cancel)).Where(u => lanes.ContainsKey(u.LaneId)).ToList();
         var skus = uses.Select(u => u.Sku).Distinct().ToList();
         var listed = await db
             .Records.Where(r => r.Kind == RecordKind.Item && skus.Contains(r.Reference!) && r.GoneAt == null)

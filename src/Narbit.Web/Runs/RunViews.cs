@@ -270,8 +270,8 @@ public static class RunViews
     public static async Task<IReadOnlyList<RunSummary>> AllAsync(NarbitContext db, IReadOnlyList<Run> runs, CancellationToken cancel)
     {
         var ids = runs.Select(r => r.LaneId).Distinct().ToList();
-        var lanes = await db.Lanes.AsNoTracking().Where(l => ids.Contains(l.Id)).ToDictionaryAsync(l => l.Id, cancel);
-        var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, LaneViews.Tag, cancel);
+        var lanes = await db.Lanes.IgnoreQueryFilters().AsNoTracking().Where(l => ids.Contains(l.Id)).ToDictionaryAsync(l => l.Id, cancel);
+        var systems = await db.Systems.IgnoreQueryFilters().AsNoTracking().ToDictionaryAsync(s => s.Id, LaneViews.Tag, cancel);
         var tallies = await TalliesAsync(db, [.. runs.Select(r => r.Id)], cancel);
         return
         [

@@ -22,7 +22,7 @@ public sealed record TableLaidOut
 
     public string? Encoding { get; init; }
 
-    public RecordKind? Kind { get; init; }
+    public string? Kind { get; init; }
 
     internal TableForm? Form =>
         Header is { } header
@@ -61,18 +61,20 @@ public static class FilesApi
         var content = new MemoryStream();
         await file.CopyToAsync(content, cancel);
         content.Position = 0;
-        return ProposalsApi.Answer(TableReading.Of(content, file.FileName, laidOut.Form, laidOut.Kind));
+        return ProposalsApi.Answer(TableReading.Of(content, file.FileName, laidOut.Form, RecordsApi.KindOf(laidOut.Kind ?? "")));
     }
 
     // The file is read by the adapter itself, from a folder that is there for it alone.
     private static async Task<Results<Ok<PeekedList>, ProblemHttpResult>> PeekAsync(
         IFormFile file,
         [FromForm] string document,
-        RecordKind kind,
+        string kind,
         TimeProvider clock,
         CancellationToken cancel
     )
     {
+        if (RecordsApi.KindOf(kind) is not { } which)
+            return RecordsApi.NoKind(kind);
         var described = FileDocument.Read(document);
         if ((TooLarge(file) ?? described.Fault) is { } fault)
             return Problems.Of(fault);
@@ -81,8 +83,8 @@ public static class FilesApi
         {
             using var adapter = new FileAdapter(described.Value with { SettleSeconds = 0 }, folder.FullName, clock);
             await using var content = file.OpenReadStream();
-            var brought = await adapter.BringAsync(kind, file.FileName, content, cancel);
-            return ProposalsApi.Answer(brought.Fault is { } untaken ? untaken : await ProposalsApi.PeekedAsync(adapter, kind, cancel));
+            var brought = await adapter.BringAsync(which, file.FileName, content, cancel);
+            return ProposalsApi.Answer(brought.Fault is { } untaken ? untaken : await ProposalsApi.PeekedAsync(adapter, which, cancel));
         }
         finally
         {
@@ -92,13 +94,15 @@ public static class FilesApi
 
     private static async Task<Results<Ok<FileBrought>, ProblemHttpResult>> BringAsync(
         string id,
-        RecordKind kind,
+        string kind,
         IFormFile file,
         AdapterSource adapters,
         LiveFeed live,
         CancellationToken cancel
     )
     {
+        if (RecordsApi.KindOf(kind) is not { } which)
+            return RecordsApi.NoKind(kind);
         if (TooLarge(file) is { } fault)
             return Problems.Of(fault);
         var connection = await adapters.ForAsync(id, cancel);
@@ -107,7 +111,7 @@ public static class FilesApi
         if (connection.Value.Adapter is not FileAdapter files)
             return Problems.Of(new Reason("files.called", $"{connection.Value.System.Name} is called, and takes no files."));
         await using var content = file.OpenReadStream();
-        var brought = await files.BringAsync(kind, file.FileName, content, cancel);
+        var brought = await files.BringAsync(which, file.FileName, content, cancel);
         if (brought.Fault is { } untaken)
             return Problems.Of(untaken);
         live.Tell(new LiveEvent("system", id));

@@ -123,10 +123,11 @@ public static class RecordsApi
         );
     }
 
-    private static RecordKind? KindOf(string word) =>
+    /// <summary>A kind by its word; null: there is none of that name.</summary>
+    internal static RecordKind? KindOf(string word) =>
         Enum.TryParse<RecordKind>(word, ignoreCase: true, out var kind) && Enum.IsDefined(kind) ? kind : null;
 
-    private static ProblemHttpResult NoKind(string word) => Problems.NotFound($"There is no record kind “{word}”.");
+    internal static ProblemHttpResult NoKind(string word) => Problems.NotFound($"There is no record kind “{word}”.");
 
     private static RecordRow Row(MirrorRecord record) =>
         new(

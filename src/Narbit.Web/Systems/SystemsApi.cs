@@ -74,6 +74,11 @@ public sealed record SystemSummary
 
     public required bool MayWrite { get; init; }
 
+    /// <summary>Since when it is neither read nor written; null: it is at work.</summary>
+    public required DateTimeOffset? PausedAt { get; init; }
+
+    public required string? PausedBy { get; init; }
+
     public required double RequestsPerSecond { get; init; }
 
     public required int BatchSize { get; init; }
@@ -117,6 +122,8 @@ public sealed record SystemChange(
 
 public sealed record ReadRequest(bool Full);
 
+public sealed record SystemPause(bool Paused);
+
 public sealed record ReadingsStopped(int Kinds);
 
 /// <summary>Systems: what they are, whether they answer, what was read of them.</summary>
@@ -133,6 +140,7 @@ public static class SystemsApi
         systems.MapPost("/{id}/read", ReadAsync).WithName("readSystem");
         systems.MapPost("/{id}/read/stop", StopAsync).WithName("stopReading");
         systems.MapGet("/{id}/document", DocumentAsync).WithName("systemDocument");
+        systems.MapPut("/{id}/paused", PauseAsync).WithName("pauseSystem");
     }
 
     private static async Task<Ok<IReadOnlyList<SystemSummary>>> ListAsync(
@@ -210,6 +218,8 @@ public static class SystemsApi
             SignsInWith = document.ValueOrDefault?.SignsInWith ?? "none",
             MayRead = system.MayRead,
             MayWrite = system.MayWrite,
+            PausedAt = system.PausedAt,
+            PausedBy = system.PausedBy,
             RequestsPerSecond = document.ValueOrDefault?.RequestsPerSecond ?? 0,
             BatchSize = batch,
             TestedAt = system.TestedAt,
@@ -255,7 +265,7 @@ public static class SystemsApi
         if (Unusable(adapters, request.Document, address) is { } fault)
             return Problems.Of(fault);
         await using var db = database.CreateDbContext();
-        if (await db.Systems.AnyAsync(s => s.Id == request.Id || s.Mark == document.Value.Mark, cancel))
+        if (await db.Systems.IgnoreQueryFilters().AnyAsync(s => s.Id == request.Id || s.Mark == document.Value.Mark, cancel))
             return Problems.Of(
                 new Reason(
                     "system.exists",
@@ -341,6 +351,30 @@ public static class SystemsApi
         return TypedResults.NoContent();
     }
 
+    private static async Task<Results<NoContent, ProblemHttpResult>> PauseAsync(
+        string id,
+        SystemPause request,
+        Database database,
+        MirrorReader reader,
+        TimeProvider clock,
+        LiveFeed live,
+        CancellationToken cancel
+    )
+    {
+        var by = await People.AtWorkAsync(database, cancel);
+        await using var db = database.CreateDbContext();
+        var since = request.Paused ? clock.GetUtcNow() : (DateTimeOffset?)null;
+        var changed = await db
+            .Systems.Where(s => s.Id == id)
+            .ExecuteUpdateAsync(s => s.SetProperty(x => x.PausedAt, since).SetProperty(x => x.PausedBy, by), cancel);
+        if (changed == 0)
+            return Problems.NotFound($"There is no system “{id}”.");
+        if (request.Paused)
+            reader.Stop(id, by);
+        live.Tell(new LiveEvent("system", id));
+        return TypedResults.NoContent();
+    }
+
     private static async Task<Results<Ok<TestAnswer>, ProblemHttpResult>> TestAsync(
         string id,
         Database database,
@@ -379,6 +413,8 @@ public static class SystemsApi
         var connection = await adapters.ForAsync(id, cancel);
         if (connection.Fault is { } fault)
             return Problems.Of(fault);
+        if (connection.Value.System.PausedAt is not null)
+            return Problems.Of(new Reason("system.paused", $"{connection.Value.System.Name} is paused; resume it first."));
         if (!connection.Value.System.MayRead)
             return Problems.Of(new Reason("system.mayNotRead", $"{connection.Value.System.Name} may not be read; allow it first."));
         // Reading goes on when the page is left; how far it is and how it ended is kept with the reading.

@@ -8,6 +8,7 @@ import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { NewLane } from './NewLane'
 import { OpenTag } from './OpenTag'
+import { RemovedLanes } from './RemovedLanes'
 import { openOf } from './standing'
 
 export function LanesPage() {
@@ -37,6 +38,7 @@ export function LanesPage() {
           )
         }
       </Loaded>
+      <RemovedLanes />
     </div>
   )
 }

@@ -2,7 +2,7 @@ import { Button, NumberInput, SegmentedControl, Select, Switch, TextInput } from
 import { useDisclosure } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Link } from '@tanstack/react-router'
+import { Link, useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { SystemMark } from '../../shared/SystemMark'
@@ -30,6 +30,7 @@ function Lane({ lane }: { lane: LaneSummary }) {
   const queries = useQueryClient()
   const [start, setStart] = useState(lane.skuStartsWith ?? '')
   const [published, setPublished] = useState(lane.publishedOnly)
+  const navigate = useNavigate()
   const [copies, copying] = useDisclosure(false)
   const named = lane.name === lane.work.label ? '' : lane.name
   const [name, setName] = useState(named)
@@ -49,6 +50,14 @@ function Lane({ lane }: { lane: LaneSummary }) {
   const rename = useMutation({
     mutationFn: (to: string) => take(api.PUT('/api/lanes/{id}/name', { ...path, body: { name: to || null } })),
     onSuccess: said('The lane has its name.'),
+  })
+  const remove = useMutation({
+    mutationFn: () => take(api.DELETE('/api/lanes/{id}', path)),
+    onSuccess: async () => {
+      await navigate({ to: '/lanes' })
+      void queries.invalidateQueries()
+      notifications.show({ color: 'var(--glaze)', message: `${lane.name} is removed. It can be brought back below the list.` })
+    },
   })
   return (
     <section className="sheet pad stack" aria-label="Scope">
@@ -92,6 +101,7 @@ function Lane({ lane }: { lane: LaneSummary }) {
           <span className="dim">keeps single items and variants off this lane</span>
         </span>
       </div>
+      {remove.isError && <Failed error={remove.error} />}
       {save.isError && <Failed error={save.error} />}
       {turn.isError && <Failed error={turn.error} />}
       {rename.isError && <Failed error={rename.error} />}
@@ -105,6 +115,9 @@ function Lane({ lane }: { lane: LaneSummary }) {
         </Button>
         <span className="grow" />
         <Button onClick={copying.open}>Make another like it</Button>
+        <Button loading={remove.isPending} onClick={() => remove.mutate()}>
+          Remove it
+        </Button>
       </div>
       {copies && (
         <NewLane opened like={lane} wanted={{ kind: lane.kind, source: lane.source.id, target: lane.target.id }} close={copying.close} />

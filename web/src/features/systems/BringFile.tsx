@@ -38,7 +38,9 @@ export function BringFile({ system }: { system: System }) {
       </div>
       {bring.data && (
         <div className="note glaze" role="status">
-          It is there as <span className="mono">{bring.data.name}</span>. “Read everything” takes it in.
+          <span>
+            It is there as <span className="mono">{bring.data.name}</span>. “Read everything” takes it in.
+          </span>
         </div>
       )}
       {bring.isError && <Failed error={bring.error} />}

@@ -14,6 +14,7 @@ import { Empty, Failed, Loaded } from '../../shared/states'
 import { useReadSystem, useTestSystem } from './actions'
 import { BringFile } from './BringFile'
 import { Hook } from './Hook'
+import { Standing } from './Removed'
 import { kinds, Reach, ReadLines, type System } from './SystemsPage'
 
 type Kind = Schemas['RecordKind']
@@ -74,6 +75,7 @@ export function SystemPage() {
                 <ConnectionForm key={system.revision} system={system} />
                 {system.sendsWebhooks && <Hook system={system} />}
                 {system.byFiles && <BringFile system={system} />}
+                <Standing system={system} />
               </div>
             )}
           </div>
@@ -446,23 +448,27 @@ function ConnectionFields({ system, described }: { system: System; described: st
   })
   return (
     <section className="sheet pad stack" style={{ maxWidth: 720 }}>
-      <TextInput label="Address" value={address} onChange={(e) => setAddress(e.currentTarget.value)} />
-      <div className="dim small">
-        Signs in with: {system.signsInWith}.{' '}
-        {system.hasCredential
-          ? `Credentials were entered ${when(system.credentialSetAt)} and are not shown again.`
-          : 'No credentials are stored.'}
-      </div>
-      <div className="row" style={{ alignItems: 'end' }}>
-        {system.signsInWith === 'basic' && <TextInput label="New user" value={user} onChange={(e) => setUser(e.currentTarget.value)} />}
-        <PasswordInput
-          className="grow"
-          label="New password, key or token"
-          description="empty: stays as it is"
-          value={secret}
-          onChange={(e) => setSecret(e.currentTarget.value)}
-        />
-      </div>
+      <TextInput label={system.byFiles ? 'Folder' : 'Address'} value={address} onChange={(e) => setAddress(e.currentTarget.value)} />
+      {!system.byFiles && (
+        <>
+          <div className="dim small">
+            Signs in with: {system.signsInWith}.{' '}
+            {system.hasCredential
+              ? `Credentials were entered ${when(system.credentialSetAt)} and are not shown again.`
+              : 'No credentials are stored.'}
+          </div>
+          <div className="row" style={{ alignItems: 'end' }}>
+            {system.signsInWith === 'basic' && <TextInput label="New user" value={user} onChange={(e) => setUser(e.currentTarget.value)} />}
+            <PasswordInput
+              className="grow"
+              label="New password, key or token"
+              description="empty: stays as it is"
+              value={secret}
+              onChange={(e) => setSecret(e.currentTarget.value)}
+            />
+          </div>
+        </>
+      )}
       <JsonInput
         label="Description"
         description="how its interface works; docs/connect.md explains every part"
@@ -476,7 +482,7 @@ function ConnectionFields({ system, described }: { system: System; described: st
       <Switch label="Narbit may read it" checked={mayRead} onChange={(e) => setMayRead(e.currentTarget.checked)} />
       <Switch label="Narbit may write to it" checked={mayWrite} onChange={(e) => setMayWrite(e.currentTarget.checked)} />
       <div className="dim small">
-        At most {count(system.requestsPerSecond)} requests a second
+        {system.byFiles ? 'Read as files' : `At most ${count(system.requestsPerSecond)} requests a second`}
         {system.batchSize > 0 ? `, ${count(system.batchSize)} records in a write` : ', read only by its description'}.
       </div>
       {save.isError && <Failed error={save.error} />}

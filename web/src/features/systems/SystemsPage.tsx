@@ -7,6 +7,7 @@ import { useHappening } from '../../shared/live'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { useReadSystem, useStopReading, useTestSystem } from './actions'
+import { RemovedSystems } from './Removed'
 
 export type System = Schemas['SystemSummary']
 
@@ -39,6 +40,7 @@ export function SystemsPage() {
           )
         }
       </Loaded>
+      <RemovedSystems />
     </div>
   )
 }
@@ -77,6 +79,7 @@ function SystemSheet({ system }: { system: System }) {
 }
 
 export function Reach({ system }: { system: System }) {
+  if (system.pausedAt) return <span className="tag ochre">paused</span>
   if (system.testOk === null || system.testOk === undefined) return <span className="tag plain">not tested</span>
   return system.testOk ? <span className="tag glaze">answers</span> : <span className="tag harm">does not work</span>
 }

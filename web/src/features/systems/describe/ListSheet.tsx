@@ -8,6 +8,7 @@ import { CallFields } from './CallFields'
 import type { Description, Evidence, Field, Resource } from './description'
 import { FieldTable } from './FieldTable'
 import { Place } from './Place'
+import { Remarks } from './Remarks'
 import type { Secret } from './SignIn'
 import { Trial } from './Trial'
 import { Writing } from './Writing'
@@ -67,9 +68,7 @@ export function ListSheet(props: {
           <IconTrash size={16} />
         </ActionIcon>
       </div>
-      {(props.remarks ?? []).length > 0 && (
-        <div className="line small dim">{(props.remarks ?? []).map((r) => r[0]?.toUpperCase() + r.slice(1)).join('. ')}.</div>
-      )}
+      <Remarks of={props.remarks} />
       {propose.isError && <Failed error={propose.error} />}
       {peek.isError && <Failed error={peek.error} />}
       {peek.data && <Read peeked={peek.data} label={resource.label} />}

@@ -6,6 +6,7 @@ import type { Evidence } from '../description'
 import { FieldTable } from '../FieldTable'
 import { Read } from '../ListSheet'
 import { Place } from '../Place'
+import { Remarks } from '../Remarks'
 import { recordKinds, rolesIn, rolesOf } from '../words'
 import { describedColumns, type FileDescription, type FileField, type FileResource, writtenLike } from './fileDescription'
 import { peekFile, proposeFile } from './useBrought'
@@ -69,11 +70,7 @@ export function FileSheet(props: {
           <IconTrash size={16} />
         </ActionIcon>
       </div>
-      {(props.remarks ?? []).length > 0 && (
-        <div className="small dim" style={{ padding: '8px 14px 0' }}>
-          {props.remarks?.join('. ')}.
-        </div>
-      )}
+      <Remarks of={props.remarks} />
       {(again.isError || peek.isError) && (
         <div className="pad">
           <Failed error={again.error ?? peek.error} />

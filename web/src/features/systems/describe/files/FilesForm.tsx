@@ -1,6 +1,6 @@
 import { Button, FileButton, NumberInput, TextInput } from '@mantine/core'
 import { useMutation } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { Failed } from '../../../../shared/states'
 import { evidenceOf, withResource } from '../description'
 import type { KeptDescription } from '../keptDescription'
@@ -47,9 +47,14 @@ export function FilesForm({ kept, brought }: { kept: KeptDescription<FileDescrip
 /** Files are dropped in or chosen, one of each sort. */
 function Drop({ take }: { take: (file: File, proposal: Proposal) => void }) {
   const [over, setOver] = useState(false)
+  const reset = useRef<() => void>(null)
   const look = useMutation({
+    // One that says nothing does not keep the others from being looked at.
     mutationFn: async (files: File[]) => {
-      for (const file of files) take(file, await proposeFile(file))
+      const refused: unknown[] = []
+      for (const file of files) await proposeFile(file).then((proposal) => take(file, proposal), refused.push.bind(refused))
+      reset.current?.()
+      return refused
     },
   })
   return (
@@ -70,7 +75,7 @@ function Drop({ take }: { take: (file: File, proposal: Proposal) => void }) {
           look.mutate([...e.dataTransfer.files])
         }}
       >
-        <FileButton multiple accept=".csv,.tsv,.txt,.xlsx,.jsonl,.ndjson" onChange={(files) => look.mutate(files)}>
+        <FileButton multiple resetRef={reset} accept=".csv,.tsv,.txt,.xlsx,.jsonl,.ndjson" onChange={(files) => look.mutate(files)}>
           {(open) => (
             <Button {...open} variant="filled" loading={look.isPending}>
               Choose files
@@ -79,7 +84,10 @@ function Drop({ take }: { take: (file: File, proposal: Proposal) => void }) {
         </FileButton>
         <span className="dim">or drop them here: one of each sort, as the system writes them. CSV, XLSX or JSON Lines</span>
       </fieldset>
-      {look.isError && <Failed error={look.error} />}
+      {look.data?.map((refused, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: refusals have no other name than their place
+        <Failed key={i} error={refused} />
+      ))}
     </section>
   )
 }
