@@ -15,8 +15,8 @@ using Narbit.Sandbox.Faults;
 namespace Narbit.Web.Tests;
 
 /// <summary>
-/// Narbit over the stand-ins, as it runs for a person, reached by HTTP alone. Where it is killed it is a process of its own; elsewhere it is
-/// served by the tests' process, so that its code is compiled once and not for each story.
+/// Narbit over the stand-ins, as it runs for a person, reached by HTTP alone. Where it is killed it is a process of its own; elsewhere it
+/// is served by the tests' process, so that its code is compiled once and not for each story.
 /// </summary>
 public sealed class RunningNarbit : IAsyncDisposable
 {

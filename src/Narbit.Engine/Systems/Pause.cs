@@ -11,8 +11,8 @@ internal static class Pause
         system.PausedAt is { } since
             ? new Reason(
                 "system.paused",
-                $"{system.Name} is paused since {since:yyyy-MM-dd HH:mm} UTC by {system.PausedBy}: it is neither read nor written. Resume it "
-                    + "under Systems."
+                $"{system.Name} is paused since {since:yyyy-MM-dd HH:mm} UTC by {system.PausedBy}: it is neither read nor written. "
+                    + "Resume it under Systems."
             )
             : null;
 }

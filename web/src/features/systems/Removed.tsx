@@ -3,11 +3,12 @@ import { useDisclosure } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
-import { api, take } from '../../shared/api'
+import { api, type Schemas, take } from '../../shared/api'
 import { count, plural, when } from '../../shared/format'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed, Loaded } from '../../shared/states'
-import type { System } from './SystemsPage'
+
+type System = Schemas['SystemSummary']
 
 /** Pausing a system, and removing it once it is known what goes with it. */
 export function Standing({ system }: { system: System }) {
