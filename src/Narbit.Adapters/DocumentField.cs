@@ -40,7 +40,7 @@ public abstract record DocumentField
 
     /// <summary>
     /// For dates: how the system writes them, as .NET names such forms, e.g. <c>dd.MM.yyyy</c>; null: ISO 8601. A form without a zone is
-    /// in UTC.
+    /// in UTC. <c>seconds</c> and <c>milliseconds</c> are counts since 1970.
     /// </summary>
     public string? Format { get; init; }
 

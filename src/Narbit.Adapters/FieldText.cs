@@ -67,9 +67,13 @@ internal static class FieldText
     public static string Written(DocumentField field, string canonical)
     {
         if (field is { Type: FieldType.Instant or FieldType.Date, Format: { } format })
-            return DateTimeOffset
-                .Parse(canonical, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal)
-                .UtcDateTime.ToString(format, CultureInfo.InvariantCulture);
+        {
+            var instant = DateTimeOffset.Parse(canonical, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal);
+            return EpochForm.Is(format)
+                ? EpochForm.Count(instant, format).ToString(CultureInfo.InvariantCulture)
+                : instant.UtcDateTime.ToString(format, CultureInfo.InvariantCulture);
+        }
+
         if (!IsNumber(field.Type))
             return canonical;
         var number = Unscaled(canonical, field.Factor);
@@ -98,12 +102,15 @@ internal static class FieldText
     // What merely looks like a date to a lenient reader is none: 01/02/2026 is two days.
     private static string? Instant(string text, string? format)
     {
+        if (EpochForm.Is(format))
+            return EpochForm.Instant(text, format!) is { } counted ? Canonical(counted) : null;
         const DateTimeStyles Utc = DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal;
         string[] formats = format is null ? IsoInstants : [format];
-        return DateTimeOffset.TryParseExact(text, formats, CultureInfo.InvariantCulture, Utc, out var instant)
-            ? instant.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture)
-            : null;
+        return DateTimeOffset.TryParseExact(text, formats, CultureInfo.InvariantCulture, Utc, out var instant) ? Canonical(instant) : null;
     }
+
+    private static string Canonical(DateTimeOffset instant) =>
+        instant.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture);
 
     private static string? Date(string text, string? format)
     {

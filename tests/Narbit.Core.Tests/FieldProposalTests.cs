@@ -32,6 +32,10 @@ public sealed class FieldProposalTests
     [InlineData("changed", "02.11.2026|31.12.2026", FieldType.Date, "dd.MM.yyyy")]
     [InlineData("changed", "02.11.2026 08:00|31.12.2026 23:59", FieldType.Instant, "dd.MM.yyyy HH:mm")]
     [InlineData("changed", "soon|2026-12-31", FieldType.Text, null)]
+    [InlineData("created_at", "1764300000|#1764400000", FieldType.Instant, "seconds")]
+    [InlineData("timestamp", "#1764300000000|#1764400000000", FieldType.Instant, "milliseconds")]
+    [InlineData("atoms", "#1764300000|#1764400000", FieldType.Integer, null)]
+    [InlineData("created_at", "#12|#1764400000", FieldType.Integer, null)]
     [InlineData("body", "<p>A mug</p>|<b>B</b>", FieldType.Html, null)]
     [InlineData("note", "a|b", FieldType.Text, null)]
     [InlineData("rank", "1|20", FieldType.Integer, null)]
@@ -42,7 +46,7 @@ public sealed class FieldProposalTests
     {
         var field = Of(RecordKind.Item, Column(path, values)).Single();
         (field.Type, field.Format).ShouldBe((type, format));
-        field.Values.ShouldBe(values.Split('|'));
+        field.Values.ShouldBe(values.Split('|').Select(v => v.TrimStart('#')));
     }
 
     [Theory]

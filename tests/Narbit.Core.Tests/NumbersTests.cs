@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using CsCheck;
+using Narbit.Core.Records;
 
 namespace Narbit.Core.Tests;
 
@@ -30,6 +31,29 @@ public sealed class NumbersTests
             decimal.Parse(plain, CultureInfo.InvariantCulture).ShouldBe(number);
             plain.Length.ShouldBeLessThanOrEqualTo(number.ToString(CultureInfo.InvariantCulture).Length);
         });
+
+    [Fact]
+    public void Instants_that_are_counted_come_back_to_the_unit() =>
+        Gen.Long[0, 253_402_300_799_999]
+            .Sample(count =>
+            {
+                var instant = DateTimeOffset.UnixEpoch.AddMilliseconds(count);
+                foreach (var (form, unit) in new[] { (EpochForm.Seconds, 1000), (EpochForm.Milliseconds, 1) })
+                {
+                    var counted = EpochForm.Count(instant, form);
+                    counted.ShouldBe(count / unit);
+                    EpochForm
+                        .Instant(counted.ToString(CultureInfo.InvariantCulture), form)
+                        .ShouldBe(instant.AddMilliseconds(-(count % unit)));
+                }
+            });
+
+    [Theory]
+    [InlineData("-1")]
+    [InlineData("soon")]
+    [InlineData("253402300800")]
+    [InlineData("1764400000.5")]
+    public void What_is_no_count_is_no_instant(string text) => EpochForm.Instant(text, EpochForm.Seconds).ShouldBeNull();
 
     [Theory]
     [InlineData("8,50", ',', "8.50")]

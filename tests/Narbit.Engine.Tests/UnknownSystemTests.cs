@@ -71,6 +71,31 @@ public sealed class UnknownSystemTests
         ledger.TokensGiven.ShouldBe(1);
     }
 
+    [Fact]
+    public async Task Instants_may_be_counted_since_1970_read_asked_for_and_written()
+    {
+        await using var ledger = await StartedAsync(new HarbourLedger());
+        var begin = new DateTimeOffset(2026, 11, 28, 9, 0, 0, TimeSpan.Zero);
+        for (var i = 0; i < ledger.Articles.Count; i++)
+            ledger.Articles[i]["touched"] = begin.AddMinutes(i).ToUnixTimeSeconds();
+        var document = JsonNode.Parse(Ledger)!;
+        var articles = document["resources"]![0]!;
+        (articles["list"]!["changedSince"], articles["list"]!["changedSinceFormat"]) = ("touchedSince", "seconds");
+        var touched = """{ "name": "touched", "path": "touched", "type": "instant", "format": "seconds", "writeAs": "touched" }""";
+        articles["fields"]!.AsArray().Add(JsonNode.Parse(touched));
+        using var adapter = Of(document.ToJsonString(), ledger.Address + "/ledger", LedgerClient);
+        (await AllAsync(adapter))[1].Values["touched"].ShouldBe("2026-11-28T09:01:00Z");
+        var changed = (await adapter.ReadPageAsync(RecordKind.Item, null, begin.AddMinutes(50), default)).Value;
+        changed.Records.Select(r => r.Key).ShouldBe(["H1051", "H1052", "H1053", "H1054", "H1055", "H1056", "H1057"]);
+        await adapter.WriteAsync(RecordKind.Item, [Change("H1002", ("touched", "2026-12-01T00:00:00Z"))], default);
+        ledger.Articles[1]["touched"]!.ToJsonString().ShouldBe("1796083200");
+        ledger.Articles[0]["touched"] = "soon";
+        (await adapter.LookUpAsync(RecordKind.Item, ["H1001"], default))
+            .Value.Single()
+            .Problems.Single()
+            .Message.ShouldBe("touched is the text “soon”, where seconds since 1970 was expected");
+    }
+
     [Theory]
     [InlineData("{\"token\": \"SERVER/sign-in/token\", \"clientInBody\": true, \"scope\": \"all\"}")]
     [InlineData("{\"token\": \"../sign-in/token\"}")]

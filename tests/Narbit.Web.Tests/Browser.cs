@@ -37,7 +37,8 @@ public sealed class Browser : IDisposable
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);
         var service = ChromeDriverService.CreateDefaultService(Path.GetDirectoryName(Installed("chromedriver")), "chromedriver");
         service.SuppressInitialDiagnosticInformation = true;
-        _driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(60));
+        // A word typed takes long on a machine that is busy with others.
+        _driver = new ChromeDriver(service, options, 3 * Patience);
         Resize(1280, 800);
     }
 

@@ -107,6 +107,8 @@ public sealed class HarbourLedger : UnknownServer
             return Json(new JsonObject { ["problem"] = "Sign in first." }, 401);
         var limit = Math.Min(int.Parse(http.Request.Query["limit"].FirstOrDefault() ?? "20", CultureInfo.InvariantCulture), 25);
         var from = int.Parse(http.Request.Query["from"].FirstOrDefault() ?? "0", CultureInfo.InvariantCulture);
+        if (long.TryParse(http.Request.Query["touchedSince"].FirstOrDefault(), out var since))
+            all = all.FindAll(a => a["touched"]?.GetValue<long>() >= since);
         var page = all.Skip(from).Take(limit).ToList();
         if (from + limit < all.Count)
             http.Response.Headers.Link =

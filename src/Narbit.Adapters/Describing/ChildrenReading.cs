@@ -25,7 +25,7 @@ internal static class ChildrenReading
         [ListRole.Lines] =
         [
             (FieldRole.Line, ["id", "line"]),
-            (FieldRole.Sku, ["sku", "code", "article", "artikelnummer", "reference"]),
+            (FieldRole.Sku, ["sku", "code", "article", "artikel", "artikelnummer", "reference", "articulo"]),
             (FieldRole.Title, ["title", "name", "bezeichnung", "designation", "libelle"]),
             (FieldRole.Quantity, ["quantity", "qty", "menge", "quantite"]),
             (FieldRole.Price, ["price", "preis", "prix"]),

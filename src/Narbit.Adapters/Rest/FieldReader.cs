@@ -83,6 +83,11 @@ internal sealed class FieldReader(RestField field)
             json.WriteNumber(name, FieldText.Unscaled(canonical, Field.Factor));
         else if (Field.Type == FieldType.Boolean)
             json.WriteBoolean(name, canonical == "true");
+        else if (Field.Type == FieldType.Instant && EpochForm.Is(Field.Format))
+        {
+            json.WritePropertyName(name);
+            json.WriteRawValue(FieldText.Written(Field, canonical));
+        }
         else
             json.WriteString(name, FieldText.Written(Field, canonical));
     }
@@ -97,6 +102,7 @@ internal sealed class FieldReader(RestField field)
             FieldType.Integer => "a whole number",
             FieldType.Money => "an amount",
             FieldType.Boolean => "true or false",
+            FieldType.Instant when EpochForm.Is(Field.Format) => $"{Field.Format} since 1970",
             FieldType.Instant => $"a date with time ({Field.Format ?? "ISO 8601"})",
             FieldType.Date => $"a date ({Field.Format ?? "ISO 8601"})",
             FieldType.List => "a list",
@@ -116,6 +122,10 @@ internal sealed class FieldReader(RestField field)
                     JsonValueKind.String => FieldText.Canonical(Field, value.GetString()!),
                     _ => null,
                 };
+            case FieldType.Instant when EpochForm.Is(Field.Format):
+                return value.ValueKind is JsonValueKind.String or JsonValueKind.Number
+                    ? FieldText.Canonical(Field, JsonAt.Text(value)!)
+                    : null;
             case FieldType.Instant or FieldType.Date:
                 return value.ValueKind == JsonValueKind.String ? FieldText.Canonical(Field, value.GetString()!) : null;
             case FieldType.List:

@@ -31,7 +31,7 @@ internal sealed class ListPage(ResourceReader resource, string? cursor, DateTime
             else if (cursor is not null)
                 body.Say(_list.PageParameter, cursor);
             if (changedSince is { } since)
-                body.Say(_list.ChangedSince, Instant(since));
+                body.Say(_list.ChangedSince, Said(since));
             return (body, _list.Method);
         }
     }
@@ -105,6 +105,8 @@ internal sealed class ListPage(ResourceReader resource, string? cursor, DateTime
 
     private static string Text(int number) => number.ToString(CultureInfo.InvariantCulture);
 
-    private static string Instant(DateTimeOffset since) =>
-        since.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture);
+    private string Said(DateTimeOffset since) =>
+        _list.ChangedSinceFormat is { } form && EpochForm.Is(form)
+            ? EpochForm.Count(since, form).ToString(CultureInfo.InvariantCulture)
+            : since.UtcDateTime.ToString(_list.ChangedSinceFormat ?? "yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture);
 }

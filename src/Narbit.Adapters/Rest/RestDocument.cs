@@ -529,6 +529,9 @@ public sealed record RestList : RestCall
 
     /// <summary>The parameter that asks for records changed since an instant (ISO 8601).</summary>
     public string? ChangedSince { get; init; }
+
+    /// <summary>The form in which it is asked since when, as for fields; null: ISO 8601.</summary>
+    public string? ChangedSinceFormat { get; init; }
 }
 
 /// <summary>How records are read by key.</summary>

@@ -15,6 +15,27 @@ public static class FieldProposals
 
     private static readonly string[] PriceGroups = ["prices", "preise", "prix", "precios", "prijzen", "pricelists", "tarifs"];
 
+    private static readonly string[] TimeWords =
+    [
+        "at",
+        "time",
+        "date",
+        "timestamp",
+        "created",
+        "updated",
+        "modified",
+        "changed",
+        "placed",
+        "datum",
+        "zeit",
+        "zeitpunkt",
+        "geandert",
+        "angelegt",
+        "fecha",
+        "cree",
+        "modifie",
+    ];
+
     private static readonly FieldRole[] Amounts =
     [
         FieldRole.Price,
@@ -129,7 +150,7 @@ public static class FieldProposals
             : numeric > 0.9 ? 0.3
             : v.Codes,
             FieldRole.OnHand or FieldRole.Allocated or FieldRole.Incoming or FieldRole.Weight => v.AreTruths ? 0 : numeric,
-            FieldRole.PlacedAt or FieldRole.SaleFrom or FieldRole.SaleTo => v.Moment() is null ? 0 : 1,
+            FieldRole.PlacedAt or FieldRole.SaleFrom or FieldRole.SaleTo => v.Moment() is null && Counted(field) is null ? 0 : 1,
             FieldRole.Location => v.AreTruths || v.AreLists ? 0
             : v.Unique < 0.5 || v.Count < 4 ? 1
             : 0.5,
@@ -240,9 +261,22 @@ public static class FieldProposals
                     + (format is null ? "" : $", written {format}")
                     + $" in all {v.Count}"
             );
+        if (Counted(read) is { } counted)
+            return Say(bare with { Type = FieldType.Instant, Format = counted }, reasons, $"{counted} since 1970, by its name and size");
         if (role is FieldRole.Published or FieldRole.Tracked or FieldRole.TaxIncluded && v.AreTruthWords)
             return Say(bare with { Type = FieldType.Boolean }, reasons, $"yes or no in {v.Count}, as {string.Join(" and ", v.Some())}");
         return AsNumber(bare, read, role, reasons) ?? AsText(bare, read, role, reasons);
+    }
+
+    // Counts since 1970 of this century, in a field that is called like a time.
+    private static string? Counted(SampleColumn read)
+    {
+        var v = read.Reading;
+        if (v.Numbers.Count < v.Count || !read.Own.Any(w => TimeWords.Contains(w)))
+            return null;
+        return v.Numbers.TrueForAll(n => n is > 978_307_200 and < 4_102_444_800) ? EpochForm.Seconds
+            : v.Numbers.TrueForAll(n => n is > 978_307_200_000 and < 4_102_444_800_000) ? EpochForm.Milliseconds
+            : null;
     }
 
     private static FieldProposal Declared(FieldProposal bare, SampleColumn read, FieldRole role, List<string> reasons)

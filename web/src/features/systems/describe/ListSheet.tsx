@@ -180,6 +180,7 @@ function Listing({ resource, set }: { resource: Resource; set: (resource: Resour
         />
         {text('total at', 'totalPath', 'not said')}
         {text('changes are asked by', 'changedSince', 'not asked')}
+        {list.changedSince && text('and told as', 'changedSinceFormat', 'ISO 8601')}
         {list.paging === 'page' && (
           <Checkbox
             label="first page is 0"
