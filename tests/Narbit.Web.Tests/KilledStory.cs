@@ -77,7 +77,8 @@ internal sealed class KilledStory
     {
         var before = _narbit.Sandbox.Shop.Applied.Count;
         var done = await ConfirmedAsync(run);
-        var (back, kills) = await KilledAsync(() => RollBackAsync(run));
+        var planned = await PlanRollBackAsync(run);
+        var (back, kills) = await KilledAsync(() => SendAsync(planned));
         var writes = await ConfirmedAsync(back);
         writes.Count.ShouldBe(done.Count);
         ShouldHold(done, "old");
@@ -116,7 +117,8 @@ internal sealed class KilledStory
     {
         var created = (await ConfirmedAsync(run)).Where(w => Text(w, "act") == "create").ToList();
         var (before, _) = Shop();
-        var (back, kills) = await KilledAsync(() => RollBackAsync(run, [.. created.Select(w => w["id"]!.GetValue<long>())]));
+        var planned = await PlanRollBackAsync(run, [.. created.Select(w => w["id"]!.GetValue<long>())]);
+        var (back, kills) = await KilledAsync(() => SendAsync(planned));
         var ended = await ConfirmedAsync(back);
         ended.Select(w => Text(w, "act")).Distinct().ShouldBe(["end"]);
         ended.Count.ShouldBe(created.Count);
@@ -258,14 +260,19 @@ internal sealed class KilledStory
         }
     }
 
-    private async Task<long> RollBackAsync(long run, long[]? only = null)
+    private async Task<long> PlanRollBackAsync(long run, long[]? only = null)
     {
         var response = await _narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/rollback", new { only });
         response.StatusCode.ShouldBe(HttpStatusCode.Accepted, await response.Content.ReadAsStringAsync());
         var back = (await response.Content.ReadFromJsonAsync<JsonNode>())!["runId"]!.GetValue<long>();
         Text(await _narbit.EndedAsync(back), "state").ShouldBe("ready");
-        (await _narbit.SendAsync(HttpMethod.Post, $"/api/runs/{back}/send", new { all = true })).EnsureSuccessStatusCode();
         return back;
+    }
+
+    private async Task<long> SendAsync(long run)
+    {
+        (await _narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/send", new { all = true })).EnsureSuccessStatusCode();
+        return run;
     }
 
     // A map of what is suggested, by which everything new is created, some at a time.
