@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|kills" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|read|kills" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -143,6 +143,12 @@ bench_preview() {
 }
 
 # What is proposed of ten systems of different habits, whose fields are known. Another seed makes another ten.
+# What reading costs by how replies are written, and whether the stated rate is kept by every paging and sign-in.
+bench_read() {
+  quietly dotnet build bench/Narbit.Bench -c $config -v quiet
+  dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" read
+}
+
 bench_describe() {
   echo "== proposals for ten generated systems"
   quietly dotnet build bench/Narbit.Bench -c $config -v quiet
@@ -161,4 +167,4 @@ bench_kills() {
 }
 
 build_dotnet
-for figure in ${*:-stock pair plan preview mirror orders describe start kills}; do "bench_$figure"; done
+for figure in ${*:-stock pair plan preview mirror orders describe read start kills}; do "bench_$figure"; done

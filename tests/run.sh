@@ -36,6 +36,17 @@ install_browser() {
   fi
 }
 
+install_sftp_server() {
+  [ -x /usr/sbin/sshd ] && return 0
+  if [ "$(id -u)" -eq 0 ] && command -v apt-get >/dev/null; then
+    DEBIAN_FRONTEND=noninteractive apt-get update -qq &&
+      DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends openssh-server
+  else
+    echo "The SFTP tests need Debian's openssh-server. Install it with: sudo apt-get install openssh-server"
+    return 1
+  fi
+}
+
 # Runs a test program and adds its own counts.
 tests() {
   local name=$1 started=$SECONDS summary
@@ -120,6 +131,7 @@ check "tools as named" dotnet tool restore
 check "formatting of C#" dotnet csharpier check .
 check "build, analyzers" build
 join packages
+check "SFTP server" install_sftp_server
 [ "$failed" -eq 0 ] || finish
 beside front-end front_end
 tests Core

@@ -28,10 +28,12 @@ switch (args)
         return 0;
     case ["describe", var seed]:
         return DescribeBench.Run(int.Parse(seed, CultureInfo.InvariantCulture));
+    case ["read"]:
+        return await ReadBench.RunAsync();
     default:
         Console.Error.WriteLine(
             "usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | "
-                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED"
+                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED | read"
         );
         return 2;
 }

@@ -8,8 +8,25 @@ namespace Narbit.Adapters;
 /// <param name="Secret">The password, key or token.</param>
 public sealed record Credential(string? User, string Secret)
 {
+    /// <summary>What a person has granted, for systems that want that; null: nothing.</summary>
+    public IGrant? Grant { get; init; }
+
     /// <summary>Says that there is a credential and nothing of what it is.</summary>
     public override string ToString() => "(credential)";
+}
+
+/// <summary>What a person has granted Narbit at a system.</summary>
+public interface IGrant
+{
+    /// <summary>What tokens are fetched with now, see <see cref="Rest.AccessRequest"/>; null: nothing, or it was lost.</summary>
+    string? Kept { get; }
+
+    /// <summary>The system gave another in its place.</summary>
+    void Renewed(string kept);
+
+    /// <summary>The system does not take it any more.</summary>
+    /// <param name="why">In words.</param>
+    void Lost(string why);
 }
 
 /// <summary>A record kind as a system offers it.</summary>
@@ -153,6 +170,16 @@ public interface IAdapter : IDisposable
     /// <summary>Reads the records that have one of some values in the field <see cref="OfferedKind.FoundBy"/>, as they are now.</summary>
     Task<Outcome<IReadOnlyList<ReadRecord>>> FindAsync(RecordKind kind, IReadOnlyCollection<string> values, CancellationToken cancel) =>
         Task.FromResult<Outcome<IReadOnlyList<ReadRecord>>>(new Reason("noFind", "The system finds records by their keys alone."));
+
+    /// <summary>What of a reply is kept as a record's raw form, in one word; null: it cannot be read again from that alone.</summary>
+    string? KeptAs(RecordKind kind) => null;
+
+    /// <summary>Reads a record again from its raw form, where <see cref="KeptAs"/> says that this can be done.</summary>
+    /// <param name="kind">Its kind.</param>
+    /// <param name="raw">As the system sent it.</param>
+    /// <param name="around">What stood around it; empty: nothing did.</param>
+    /// <returns>The record without its raw form; null: it has no key.</returns>
+    ReadRecord? Understand(RecordKind kind, ReadOnlyMemory<byte> raw, ReadOnlyMemory<byte> around) => null;
 
     /// <summary>
     /// Writes at most <see cref="OfferedKind.BatchSize"/> records, all of them by the same act, and answers for each. A creation that is

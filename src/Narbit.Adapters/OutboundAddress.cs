@@ -16,6 +16,9 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
     // Cloud machines answer there with secrets of their own; it lies within the range of private networks.
     private static readonly IPAddress MachineSecrets = IPAddress.Parse("fd00:ec2::254");
 
+    /// <summary>How servers are known again that are reached by SFTP.</summary>
+    public IHostKeys HostKeys { get; init; } = new PassingHostKeys();
+
     /// <summary>A system's folder, which must lie within <see cref="Files"/>; or why it cannot be used.</summary>
     public Outcome<string> Folder(string address)
     {
@@ -31,13 +34,25 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
             : new Reason("address.invalid", $"“{address}” is no folder within the one that Narbit uses for files. Give its name only.");
     }
 
+    /// <summary>Whether an address leads to folders on a server.</summary>
+    public static bool IsServer(string address) => address.StartsWith("sftp:", StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>The name and port of a server, as <see cref="HostKeys"/> know it.</summary>
+    public static string ServerOf(Uri address) => $"{address.Host}:{(address.Port > 0 ? address.Port : 22)}";
+
+    /// <summary>The address of folders on a server as a URI, or why it cannot be one.</summary>
+    public Outcome<Uri> Server(string address) => Check(address, "sftp", "sftp");
+
     /// <summary>The address as a URI, or why it cannot be one.</summary>
-    public Outcome<Uri> Check(string address)
+    public Outcome<Uri> Check(string address) => Check(address, "http", "https");
+
+    private Outcome<Uri> Check(string address, string scheme, string orScheme)
     {
-        if (!Uri.TryCreate(address, UriKind.Absolute, out var uri) || uri.Scheme is not ("http" or "https"))
+        if (!Uri.TryCreate(address, UriKind.Absolute, out var uri) || (uri.Scheme != scheme && uri.Scheme != orScheme) || uri.Host == "")
             return new Reason(
                 "address.invalid",
-                $"“{address}” is not an address Narbit can call. Give one that starts with http:// or https://."
+                $"“{address}” is not an address Narbit can call. Give one that starts with "
+                    + $"{(scheme == orScheme ? "" : scheme + ":// or ")}{orScheme}://."
             );
         if (uri.UserInfo.Length > 0)
             return new Reason(
@@ -95,7 +110,7 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
         }
     }
 
-    private static Reason Forbidden(string host) =>
+    internal static Reason Forbidden(string host) =>
         new(
             "address.forbidden",
             $"{host} is an address that Narbit does not connect to (this machine, link-local or multicast). Give the system's own address; "

@@ -18,6 +18,10 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     public DbSet<Colleague> Colleagues => Set<Colleague>();
 
+    public DbSet<DescriptionVersion> DescriptionVersions => Set<DescriptionVersion>();
+
+    public DbSet<MetServer> MetServers => Set<MetServer>();
+
     public DbSet<ConnectedSystem> Systems => Set<ConnectedSystem>();
 
     public DbSet<MirrorRecord> Records => Set<MirrorRecord>();
@@ -108,6 +112,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 Microsoft.EntityFrameworkCore.Storage.DoubleTypeMapping.Default
             ));
         modelBuilder.Entity<Colleague>().HasKey(c => c.Name);
+        modelBuilder.Entity<DescriptionVersion>().HasKey(v => new { v.SystemId, v.Number });
+        modelBuilder.Entity<MetServer>().HasKey(s => s.Server);
         modelBuilder.Entity<ConnectedSystem>().Property(s => s.Revision).IsConcurrencyToken();
 
         // What was removed is passed over, but by history, which asks for it.

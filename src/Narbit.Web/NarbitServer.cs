@@ -131,14 +131,18 @@ public sealed class NarbitServer : IAsyncDisposable
 
         builder.Services.AddSingleton(TimeProvider.System);
         builder.Services.AddSingleton(new Database(folder?.Database ?? "none"));
-        builder.Services.AddSingleton(
-            new OutboundPolicy(
-                AllowLoopback: (options["sandbox"] ?? options["loopback"]) is not null,
-                Files: options["files"] is { } files ? Path.GetFullPath(files) : null
-            )
-        );
+        builder.Services.AddSingleton<KeptHostKeys>();
+        builder.Services.AddSingleton(services => new OutboundPolicy(
+            AllowLoopback: (options["sandbox"] ?? options["loopback"]) is not null,
+            Files: options["files"] is { } files ? Path.GetFullPath(files) : null
+        )
+        {
+            HostKeys = services.GetRequiredService<KeptHostKeys>(),
+        });
         builder.Services.AddSingleton<ICredentialVault, Vault>();
         builder.Services.AddSingleton<AdapterSource>();
+        builder.Services.AddSingleton<GrantDesk>();
+        builder.Services.AddSingleton<DescriptionEffects>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<MirrorReader>();
         builder.Services.AddSingleton<LaneTrial>();
@@ -203,6 +207,8 @@ public sealed class NarbitServer : IAsyncDisposable
         TodayApi.Map(api);
         SystemsApi.Map(api);
         ProposalsApi.Map(api);
+        GrantsApi.Map(api);
+        DescriptionsApi.Map(api);
         FilesApi.Map(api);
         HooksApi.Map(api);
         PeopleApi.Map(api);

@@ -281,6 +281,47 @@ public sealed class DescribingTests
             Resources = [],
         };
 
+    [Fact]
+    public async Task A_page_named_in_the_path_is_how_the_list_goes_on()
+    {
+        await using var office = new SlipwayOffice();
+        await office.StartAsync();
+        var probe = Probe(office.Address + "/office/", new RestAuthentication(), null);
+        var jobs = (await probe.ListAsync(new RestList { Path = "jobs?page=1&order=-touched" }, null, default)).Value;
+        var list = jobs.Resource.List;
+        (list.Path, list.Paging, list.PageParameter, list.FirstPage).ShouldBe(("jobs?order=-touched", RestPaging.Page, "page", 1));
+        (list.TotalPath, list.Size).ShouldBe(("count", 5));
+        var last = (await probe.ListAsync(new RestList { Path = "jobs?page=5" }, null, default)).Value;
+        last.Resource.List.Path.ShouldBe("jobs?page=5", "where it does not help, it stays");
+        last.Remarks[^1].ShouldBe("it says that it has 23, of which 3 came; no other page was found: say below how it goes on");
+    }
+
+    [Fact]
+    public async Task A_list_at_a_path_of_its_own_is_proposed_from_the_first_records_that_have_one()
+    {
+        await using var office = new SlipwayOffice { LinesOf = n => n < 3 ? 0 : n };
+        await office.StartAsync();
+        var probe = Probe(office.Address + "/office/", new RestAuthentication(), null);
+        var jobs = (await probe.ListAsync(new RestList { Path = "jobs?page=1" }, null, default)).Value.Resource;
+        var lines = new RestChildren
+        {
+            Name = "lines",
+            Path = "lines",
+            Role = ListRole.Lines,
+            List = new RestList { Path = "jobs/{key}/lines" },
+            Fields = [],
+        };
+        var proposal = (await probe.InsideAsync(jobs, lines, default)).Value;
+        (proposal.Entries, proposal.Records, proposal.Inside.List!.Paging, proposal.Inside.List.Records).ShouldBe(
+            (6, 5, RestPaging.Link, "")
+        );
+        proposal.Inside.Fields.Select(f => (f.Path, f.Role)).ShouldBe([("code", FieldRole.Sku), ("pcs", FieldRole.Quantity)]);
+        var nowhere = lines with { List = new RestList { Path = "jobs/{key}/parts" } };
+        (await probe.InsideAsync(jobs, nowhere, default)).Fault!.Words.ShouldBe(
+            "None of the first 5 records has such a list at jobs/{key}/parts. Look at the path, or describe it by hand."
+        );
+    }
+
     private static SystemProbe Probe(string address, RestAuthentication signIn, Credential? credential) =>
         new(Unnamed(signIn), new Uri(address), credential, Here, TimeProvider.System);
 }

@@ -144,6 +144,17 @@ public sealed class Browser : IDisposable
         );
     }
 
+    /// <summary>Does something in the window that was opened last, closes it, and comes back.</summary>
+    public void InNewWindow(Action act)
+    {
+        var here = _driver.CurrentWindowHandle;
+        Until(() => _driver.WindowHandles.Count > 1, "a new window");
+        _driver.SwitchTo().Window(_driver.WindowHandles.Last());
+        act();
+        _driver.Close();
+        _driver.SwitchTo().Window(here);
+    }
+
     public void Press(string keys) => new Actions(_driver).SendKeys(keys).Perform();
 
     public void Chord(string modifier, string key) => new Actions(_driver).KeyDown(modifier).SendKeys(key).KeyUp(modifier).Perform();

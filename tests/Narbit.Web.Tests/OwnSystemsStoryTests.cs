@@ -34,6 +34,7 @@ public sealed class OwnSystemsStoryTests
 
         Ledger(browser, ledger);
         Market(browser, market);
+        await OfficeAsync(narbit, browser);
         foreach (var system in new[] { "harbour-ledger", "tide-market" })
             (await narbit.SendAsync(HttpMethod.Post, $"/api/systems/{system}/read", new { full = true })).EnsureSuccessStatusCode();
         browser.Open("/systems");
@@ -85,6 +86,43 @@ public sealed class OwnSystemsStoryTests
         browser.Click("Add it");
         browser.Until(() => browser.Address == "/systems", "the systems");
         browser.See("ERP, the hub");
+    }
+
+    // Lines at a path of their own, pages that the path names, what changed last first, and changes that are made later.
+    private static async Task OfficeAsync(RunningNarbit narbit, Browser browser)
+    {
+        await using var office = new SlipwayOffice();
+        await office.StartAsync();
+        browser.Open("/systems/new");
+        browser.Click("Begin anew");
+        browser.Fill("Address", $"{office.Address}/office/");
+        browser.Click("Call a list");
+        browser.Fill("List: path", "jobs?page=1");
+        browser.Click("Call it");
+        browser.See("With “page” other records come: pages are numbered");
+        browser.Choose("What it lists", "orders");
+        browser.Click("what changed last can come first");
+        browser.Fill("an entry changed at", "touched");
+        browser.Fill("that order is asked by", "order");
+        browser.Fill("which says", "-touched");
+        browser.Click("Add a list within each record");
+        browser.Click("lines have a path of their own");
+        browser.Click("Propose from what it answers");
+        browser.See("6 entries of 5 records looked at.");
+        browser.Value("Code: where it stands").ShouldBe("code");
+        browser.Click("Records can be changed");
+        browser.Click("only as it was read (If-Match)");
+        browser.Click("it is only begun, and done later (202)");
+        browser.Axe().ShouldBeEmpty("a list within records");
+        browser.Fill("Name", "Slipway Office");
+        browser.Click("Test all of it");
+        browser.See("orders: 5 read, all as described.");
+        browser.Click("Add it");
+        browser.Until(() => browser.Address == "/systems", "the systems");
+        (await narbit.SendAsync(HttpMethod.Post, "/api/systems/slipway-office/read", new { full = true })).EnsureSuccessStatusCode();
+        browser.See("23 records");
+        browser.Open("/systems/slipway-office?row=J3");
+        browser.See("J3-2");
     }
 
     private static void Market(Browser browser, TideMarket market)
@@ -213,10 +251,24 @@ public sealed class OwnSystemsStoryTests
         browser.Open("/systems/tide-market");
         browser.Click("How it works");
         browser.See("How Tide Market works");
+        browser.See("Every record that is kept is read as before", "section[aria-label='What it would do']");
+        browser.Fill("Price cents: times", "0.1");
+        browser.See("items would be read otherwise", "section[aria-label='What it would do']");
+        browser.Axe().ShouldBeEmpty("what a description would do");
+        browser.Fill("Price cents: times", "0.01");
         browser.Fill("Available: called", "For sale");
+        browser.See("Every record that is kept is read as before", "section[aria-label='What it would do']");
         browser.Click("Save it");
         browser.Until(() => browser.Address.Contains("tab=fields", StringComparison.Ordinal), "its fields");
         browser.See("For sale");
+        browser.Click("Versions");
+        browser.See("in force");
+        browser.Axe().ShouldBeEmpty("versions of a description");
+        browser.Click("Look at version 1");
+        browser.Until(() => browser.Value("Available: called") == "Available", "the description as it was");
+        browser.Click("Save it");
+        browser.Open("/systems/tide-market?tab=versions");
+        browser.See("version 3");
 
         var ledger = (await narbit.GetAsync("/api/systems")).AsArray().Single(s => s!["id"]!.GetValue<string>() == "harbour-ledger")!;
         var document = JsonNode.Parse(await narbit.Http.GetStringAsync("/api/systems/harbour-ledger/document"))!;

@@ -27,7 +27,7 @@ internal static class ChildrenReading
             (FieldRole.Line, ["id", "line"]),
             (FieldRole.Sku, ["sku", "code", "article", "artikel", "artikelnummer", "reference", "articulo"]),
             (FieldRole.Title, ["title", "name", "bezeichnung", "designation", "libelle"]),
-            (FieldRole.Quantity, ["quantity", "qty", "menge", "quantite"]),
+            (FieldRole.Quantity, ["quantity", "qty", "pcs", "pieces", "menge", "anzahl", "quantite"]),
             (FieldRole.Price, ["price", "preis", "prix"]),
             (FieldRole.Discount, ["discount", "rabatt", "remise"]),
             (FieldRole.TaxRate, ["rate", "steuersatz", "taux"]),

@@ -28,6 +28,29 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
         (RestPaging.Page, "p"),
     ];
 
+    // What names a page in the path that was called: it belongs to the list's paging and not to its path.
+    private sealed record PageName(string Name, int First, string Path)
+    {
+        public static (RestList Bare, PageName? Named) TakenFrom(RestList list)
+        {
+            if (list.Path?.Split('?', 2) is not [var path, var query])
+                return (list, null);
+            var parts = query.Split('&').ToList();
+            foreach (var (_, name) in Pages)
+            {
+                var at = parts.FindIndex(p => p.StartsWith(name + "=", StringComparison.Ordinal));
+                if (at < 0 || !int.TryParse(parts[at][(name.Length + 1)..], out var first))
+                    continue;
+                parts.RemoveAt(at);
+                return (list with { Path = parts.Count == 0 ? path : $"{path}?{string.Join('&', parts)}" }, new(name, first, list.Path));
+            }
+
+            return (list, null);
+        }
+
+        public RestList PutBack(RestList list) => list with { Path = Path };
+    }
+
     private static readonly string[] Sizes = ["limit", "per_page", "page_size", "pageSize", "size", "count", "first", "take"];
 
     private static readonly (string Name, string[] Parameters)[] Cursors =
@@ -50,6 +73,7 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
     public async Task<Outcome<ResourceProposal>> ListAsync(RestList list, RestResource? known, CancellationToken cancel)
     {
         list = GraphVariables.Fill(list);
+        var (bare, named) = PageName.TakenFrom(list);
         foreach (var form in Forms)
         {
             using var transport = new RestTransport(document with { Replies = form }, address, credential, outbound, clock);
@@ -62,8 +86,8 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
             var read = ResourceReading.Of(list.Path ?? "", content.Root, known);
             if (read.Fault is { } unread)
                 return unread;
-            var named = Named(read.Value, list) with { Replies = form };
-            return await GoesOnAsync(transport, await OneAsync(transport, named, content.Root, cancel), content, cancel);
+            var proposed = Named(read.Value, bare) with { Replies = form };
+            return await GoesOnAsync(transport, await OneAsync(transport, proposed, content.Root, cancel), content, named, cancel);
         }
 
         throw new InvalidOperationException("There is always a last form.");
@@ -91,6 +115,16 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
             return fault;
         using var content = reply.Value;
         return content.Root.GetRawText();
+    }
+
+    /// <summary>A proposal for a list at a path of its own, from what the system answers for its first records.</summary>
+    /// <param name="resource">The records.</param>
+    /// <param name="inside">The list within them.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<Outcome<InsideProposal>> InsideAsync(RestResource resource, RestChildren inside, CancellationToken cancel)
+    {
+        using var transport = new RestTransport(document, address, credential, outbound, clock);
+        return await new InsideProbe(transport).OfAsync(resource, inside, cancel);
     }
 
     // One record is read by the list's path and its key, if there is such a path.
@@ -136,6 +170,7 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
         RestTransport transport,
         ResourceProposal proposal,
         RestReply first,
+        PageName? named,
         CancellationToken cancel
     )
     {
@@ -151,12 +186,14 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
         var keys = Entries(first.Root, list);
         if (await CursorAsync(transport, list, first.Root, keys, cancel) is var (cursor, said))
             return Going(proposal, await SizedAsync(transport, cursor, keys, cancel), said);
-        foreach (var (paging, name) in Pages)
+        foreach (var (paging, name) in Pages.OrderByDescending(p => p.Name == named?.Name))
         {
+            var firstPage = name == named?.Name && paging == RestPaging.Page ? named.First : 1;
+            var second = paging == RestPaging.Page ? firstPage + 1 : keys.Count;
             var other = await KeysAsync(
                 transport,
                 list,
-                [(name, paging == RestPaging.Page ? "2" : keys.Count.ToString(System.Globalization.CultureInfo.InvariantCulture))],
+                [(name, second.ToString(System.Globalization.CultureInfo.InvariantCulture))],
                 cancel
             );
             if (other is not { Count: > 0 } || other.Intersect(keys).Any())
@@ -165,6 +202,7 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
             {
                 Paging = paging,
                 PageParameter = name,
+                FirstPage = firstPage,
                 Size = Math.Max(1, keys.Count),
                 PagesPath =
                     paging == RestPaging.Page
@@ -175,8 +213,13 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
             return Going(proposal, sized, $"with “{name}” other records come: {Word(paging)}");
         }
 
-        return Going(proposal, list, "no other page was found: it seems to come in one reply");
+        return Going(proposal, named?.PutBack(list) ?? list, NoOther(list, first.Root, keys.Count));
     }
+
+    private static string NoOther(RestList list, JsonElement root, int came) =>
+        new JsonAt(list.TotalPath).TextIn(root) is { } said && int.TryParse(said, out var total) && total > came
+            ? $"it says that it has {total}, of which {came} came; no other page was found: say below how it goes on"
+            : "no other page was found: it seems to come in one reply";
 
     private static RestList AfterCursor(RestList list, JsonElement root) =>
         list.Paging == RestPaging.Cursor ? list with { NextPath = list.NextPath ?? Counted(root, [.. Cursors.Select(c => c.Name)]) } : list;

@@ -10,16 +10,18 @@ namespace Narbit.Adapters.Files;
 /// <summary>
 /// Talks to a system through two folders. What it writes is read from the file with the newest time in its name; files that are still
 /// being written are left alone, those that were read go to the archive. What Narbit writes is dropped in under another name first and
-/// renamed when it is complete. Links that lead out of the system's folder are not followed.
+/// renamed when it is complete. The folders are on this machine, where links that lead out of the system's folder are not followed, or on
+/// a server that is reached by SFTP.
 /// </summary>
 public sealed class FileAdapter : IAdapter
 {
     private const int PageSize = 1000;
+    private const StringComparison Comparison = StringComparison.Ordinal;
     private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(100);
     private static readonly string[] Unfinished = [".part", ".tmp", ".filepart", "~"];
 
     private readonly FileDocument _document;
-    private readonly string _folder;
+    private readonly IFolders _folders;
     private readonly TimeProvider _clock;
     private readonly Dictionary<RecordKind, FileResource> _resources;
     private readonly Lock _gate = new();
@@ -32,9 +34,13 @@ public sealed class FileAdapter : IAdapter
     /// <param name="folder">The system's folder, already checked.</param>
     /// <param name="clock">The time.</param>
     public FileAdapter(FileDocument document, string folder, TimeProvider clock)
+        : this(document, new LocalFolders(folder), clock) { }
+
+    /// <summary>An adapter for a system whose folders are elsewhere.</summary>
+    internal FileAdapter(FileDocument document, IFolders folders, TimeProvider clock)
     {
         _document = document;
-        _folder = folder;
+        _folders = folders;
         _clock = clock;
         _resources = document.Resources.ToDictionary(r => r.Kind);
         Kinds =
@@ -66,29 +72,36 @@ public sealed class FileAdapter : IAdapter
     /// <inheritdoc/>
     public IReadOnlyList<OfferedKind> Kinds { get; }
 
-    private string Out => Path.Combine(_folder, _document.Out);
+    private string Out => _document.Out;
 
-    private string Archive => Path.Combine(_folder, _document.Archive);
-
-    private string In => Path.Combine(_folder, _document.In!);
+    private string Archive => _document.Archive;
 
     /// <inheritdoc/>
-    public void Dispose()
-    {
-        // No file is kept open between two calls.
-    }
+    public void Dispose() => _folders.Dispose();
 
     /// <inheritdoc/>
-    public Task<TestAnswer> TestAsync(CancellationToken cancel) => Task.FromResult(Test());
+    public Task<TestAnswer> TestAsync(CancellationToken cancel) => Task.Run(Test, cancel);
 
     private TestAnswer Test()
     {
         var watch = Stopwatch.StartNew();
-        if (!Directory.Exists(Out))
+        try
+        {
+            return Tested(watch);
+        }
+        catch (FoldersException elsewhere)
+        {
+            return new TestAnswer(false, elsewhere.Reason.Words, (int)watch.ElapsedMilliseconds);
+        }
+    }
+
+    private TestAnswer Tested(Stopwatch watch)
+    {
+        if (!_folders.Has(Out))
             return Failed(
                 $"There is no folder “{_document.Out}” in “{_document.Address}”. Create it, or let {_document.Name} write there."
             );
-        if (_document.In is { } drop && !Directory.Exists(In))
+        if (_document.In is { } drop && !_folders.Has(drop))
             return Failed($"There is no folder “{drop}” in “{_document.Address}” to drop files into.");
         if (Astray() is { } astray)
             return Failed(astray.Words);
@@ -99,7 +112,7 @@ public sealed class FileAdapter : IAdapter
             if (records.Fault is { } fault)
                 return Failed(fault.Words);
             var troubled = records.Value.Records.Count(r => r.Problems.Count > 0);
-            var count = $"{records.Value.Records.Count} in {Path.GetFileName(records.Value.Path)}";
+            var count = $"{records.Value.Records.Count} in {records.Value.File.Name}";
             found.Add($"{resource.Label}: {count}{(troubled == 0 ? ", all as described" : $", {troubled} not as described")}");
         }
 
@@ -113,9 +126,13 @@ public sealed class FileAdapter : IAdapter
     {
         try
         {
-            foreach (var folder in new[] { Out, Archive, _document.In is null ? Out : In })
-                Directory.CreateDirectory(folder);
+            foreach (var folder in new[] { Out, Archive, _document.In ?? Out })
+                _folders.Make(folder);
             return Astray();
+        }
+        catch (FoldersException elsewhere)
+        {
+            return elsewhere.Reason;
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
@@ -146,15 +163,16 @@ public sealed class FileAdapter : IAdapter
         if (MakeFolders() is { } fault)
             return fault;
         var file = resource.TimeOf(name) is null || !FolderPaths.IsPlainName(name) ? resource.NameAt(_clock.GetUtcNow()) : name;
-        if (!resource.IsOneFile && (File.Exists(Path.Combine(Out, file)) || File.Exists(Path.Combine(Archive, file))))
+        if (!resource.IsOneFile && new[] { Out, Archive }.SelectMany(_folders.Files).Any(f => f.Name == file))
             return new Reason("files.there", $"{_document.Name} has a file “{file}” already. Give this one another time in its name.");
         try
         {
-            var unfinished = Path.Combine(Out, $"{file}.part");
-            await using (var written = File.Create(unfinished))
-                await content.CopyToAsync(written, cancel);
-            File.Move(unfinished, Path.Combine(Out, file), overwrite: true);
+            await _folders.PutAsync(Out, file, content, cancel);
             return file;
+        }
+        catch (FoldersException elsewhere)
+        {
+            return elsewhere.Reason;
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
@@ -171,7 +189,21 @@ public sealed class FileAdapter : IAdapter
         string? cursor,
         DateTimeOffset? changedSince,
         CancellationToken cancel
-    ) => Task.FromResult(ReadPage(kind, cursor));
+    ) => Task.Run(() => Reached(() => ReadPage(kind, cursor)), cancel);
+
+    // What becomes of a call whose folders cannot be reached.
+    private static Outcome<T> Reached<T>(Func<Outcome<T>> call)
+        where T : notnull
+    {
+        try
+        {
+            return call();
+        }
+        catch (FoldersException elsewhere)
+        {
+            return elsewhere.Reason;
+        }
+    }
 
     private Outcome<RecordPage> ReadPage(RecordKind kind, string? cursor)
     {
@@ -179,9 +211,9 @@ public sealed class FileAdapter : IAdapter
         var snapshot = Snapshot(resource);
         if (snapshot.Fault is { } fault)
             return fault;
-        var (path, written, records) = snapshot.Value;
-        var name = Path.GetFileName(path);
-        var read = $"{written.Ticks}|{name}";
+        var (newest, records) = snapshot.Value;
+        var name = newest.Name;
+        var read = $"{newest.Written.Ticks}|{name}";
         var from = cursor?.Split('|', 2) is [var at, var file] && file == read ? int.Parse(at, CultureInfo.InvariantCulture) : 0;
         // A newer file came while the older was read: the rest of the older is no longer of interest.
         if (cursor is not null && from == 0)
@@ -192,7 +224,7 @@ public sealed class FileAdapter : IAdapter
         IReadOnlyList<ReadRecord> page = [.. records.Skip(from).Take(PageSize)];
         var next = from + page.Count < records.Count ? $"{from + page.Count}|{read}" : null;
         if (next is null)
-            PutAway(resource, path);
+            PutAway(resource, newest);
         return new RecordPage(page, next, page.Count, records.Count);
     }
 
@@ -206,7 +238,7 @@ public sealed class FileAdapter : IAdapter
         var resource = _resources[kind];
         if (await AnsweredAsync(resource, cancel) is { } silent)
             return silent;
-        var snapshot = Snapshot(resource);
+        var snapshot = Reached(() => Snapshot(resource));
         if (snapshot.Fault is { } fault)
             return fault;
         var wanted = keys.ToHashSet(StringComparer.Ordinal);
@@ -233,7 +265,7 @@ public sealed class FileAdapter : IAdapter
     {
         if (await TakenInAsync(resource, write, cancel) is { } waiting)
             return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Unknown, waiting))];
-        var snapshot = Snapshot(resource);
+        var snapshot = Reached(() => Snapshot(resource));
         if (snapshot.Fault is { } fault)
             return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Unknown, fault))];
         var there = There(resource, snapshot.Value.Records, writes);
@@ -289,24 +321,40 @@ public sealed class FileAdapter : IAdapter
         CancellationToken cancel
     )
     {
-        if (Astray() is { } astray)
-            return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Refused, astray))];
         var text = Lines(resource, write, writes, out var unwritable);
         var now = _clock.GetUtcNow();
         var time = now.UtcDateTime.ToString(resource.Time, CultureInfo.InvariantCulture);
         var number = Interlocked.Increment(ref _drops);
-        var path = Path.Combine(In, write.File.Replace(FileDocument.Time, $"{time}-{number:D4}", StringComparison.Ordinal));
+        var name = write.File.Replace(FileDocument.Time, $"{time}-{number:D4}", StringComparison.Ordinal);
+        var droppedBefore = _droppedAt;
         try
         {
+            if (Astray() is { } astray)
+                return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Refused, astray))];
             if (unwritable.Count < writes.Count)
             {
-                await File.WriteAllBytesAsync($"{path}.part", TextEncoding.Named(write.Encoding).GetBytes(text), cancel);
                 _droppedAt = now;
-                File.Move($"{path}.part", path);
+                using var content = new MemoryStream(TextEncoding.Named(write.Encoding).GetBytes(text));
+                await _folders.PutAsync(_document.In!, name, content, cancel);
             }
+        }
+        catch (FoldersException elsewhere)
+        {
+            // Nobody is waited for to answer what was not dropped in.
+            if (!elsewhere.MayHaveActed)
+                _droppedAt = droppedBefore;
+            return
+            [
+                .. writes.Select(w => new WriteAnswer(
+                    w.Key,
+                    elsewhere.MayHaveActed ? WriteFate.Unknown : WriteFate.Refused,
+                    elsewhere.Reason
+                )),
+            ];
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
+            _droppedAt = droppedBefore;
             var refused = new Reason("files.undropped", $"the file could not be dropped in: {error.Message}");
             return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Refused, refused))];
         }
@@ -351,7 +399,10 @@ public sealed class FileAdapter : IAdapter
         var patience = _clock.GetUtcNow().AddSeconds(_document.AnswerSeconds);
         while (_droppedAt is { } dropped)
         {
-            if (Newest(resource) is { } newest && File.GetLastWriteTimeUtc(newest) > dropped.UtcDateTime)
+            var looked = Reached(() => Outcome.Of(Complete(resource)));
+            if (looked.Fault is { } unreached)
+                return unreached;
+            if (looked.Value is [.., var newest] && newest.Written + _folders.Grain > dropped.UtcDateTime)
             {
                 _droppedAt = null;
                 break;
@@ -373,9 +424,14 @@ public sealed class FileAdapter : IAdapter
     private async Task<Reason?> TakenInAsync(FileResource resource, FileWrite write, CancellationToken cancel)
     {
         var patience = _clock.GetUtcNow().AddSeconds(_document.AnswerSeconds);
-        var pattern = write.File.Replace(FileDocument.Time, "*", StringComparison.Ordinal);
-        while (Directory.EnumerateFiles(In, pattern).Any())
+        var around = write.File.Split(FileDocument.Time);
+        while (true)
         {
+            var waiting = Reached(() => Outcome.Of(_folders.Files(_document.In!)));
+            if (waiting.Fault is { } unreached)
+                return unreached;
+            if (!waiting.Value.Any(f => f.Name.StartsWith(around[0], Comparison) && f.Name.EndsWith(around[^1], Comparison)))
+                break;
             if (_clock.GetUtcNow() > patience)
                 return new Reason(
                     "files.noAnswer",
@@ -396,43 +452,38 @@ public sealed class FileAdapter : IAdapter
     // A folder that was replaced by a link after the system was set up.
     private Reason? Astray()
     {
-        string[] folders = [Out, Archive, .. _document.In is null ? (string[])[] : [In]];
-        return Array.Find(folders, f => Directory.Exists(f) && !FolderPaths.LiesWithin(f, _folder)) is { } astray
-            ? new Reason(
-                "files.astray",
-                $"“{Path.GetRelativePath(_folder, astray)}” is a link that leads out of “{_document.Address}” and is not followed."
-            )
+        string[] folders = [Out, Archive, .. _document.In is { } drop ? (string[])[drop] : []];
+        return Array.Find(folders, _folders.LeadsAway) is { } astray
+            ? new Reason("files.astray", $"“{astray}” is a link that leads out of “{_document.Address}” and is not followed.")
             : null;
     }
 
-    private string? Newest(FileResource resource) => Complete(resource).LastOrDefault();
-
     // The complete files, in the folder and in the archive, the oldest first.
-    private List<string> Complete(FileResource resource)
+    private List<PlacedFile> Complete(FileResource resource)
     {
         var settled = _clock.GetUtcNow().UtcDateTime.AddSeconds(-_document.SettleSeconds);
         return
         [
             .. new[] { Out, Archive }
-                .Where(Directory.Exists)
-                .SelectMany(Directory.EnumerateFiles)
-                .Select(path => (Path: path, Time: IsFinished(path) ? resource.TimeOf(Path.GetFileName(path)) : null))
-                .Where(f => f.Time is not null && File.GetLastWriteTimeUtc(f.Path) <= settled && FolderPaths.LiesWithin(f.Path, _folder))
+                .SelectMany(_folders.Files)
+                .Select(file => (File: file, Time: IsFinished(file.Name) ? resource.TimeOf(file.Name) : null))
+                .Where(f => f.Time is not null && f.File.Written <= settled)
                 .OrderBy(f => f.Time)
-                .ThenByDescending(f => f.Path, StringComparer.Ordinal)
-                .Select(f => f.Path),
+                .ThenByDescending(f => f.File.Folder == Out)
+                .ThenByDescending(f => f.File.Name, StringComparer.Ordinal)
+                .Select(f => f.File),
         ];
     }
 
     // What is to be read: the newest; of files that hold the latest only, all that were not put away yet.
-    private List<string> ToRead(FileResource resource)
+    private List<PlacedFile> ToRead(FileResource resource)
     {
         var complete = Complete(resource);
-        var unread = complete.Where(path => !resource.Whole && Path.GetDirectoryName(path) == Out).ToList();
+        var unread = complete.Where(file => !resource.Whole && file.Folder == Out).ToList();
         return unread.Count > 0 ? unread : [.. complete.TakeLast(1)];
     }
 
-    private static bool IsFinished(string path) => !Unfinished.Any(u => path.EndsWith(u, StringComparison.OrdinalIgnoreCase));
+    private static bool IsFinished(string name) => !Unfinished.Any(u => name.EndsWith(u, StringComparison.OrdinalIgnoreCase));
 
     private Outcome<FilesRead> Snapshot(FileResource resource)
     {
@@ -440,31 +491,30 @@ public sealed class FileAdapter : IAdapter
         {
             if (Astray() is { } astray)
                 return astray;
-            var paths = ToRead(resource);
-            if (paths.Count == 0)
+            var files = ToRead(resource);
+            if (files.Count == 0)
                 return new Reason(
                     "files.none",
                     $"{_document.Name} has no complete file {resource.File.Replace(FileDocument.Time, "…", StringComparison.Ordinal)} in "
                         + $"“{_document.Out}” yet. Files that changed in the last {_document.SettleSeconds:0.#} seconds, and those "
                         + "ending in .part or .tmp, are left alone."
                 );
-            var written = File.GetLastWriteTimeUtc(paths[^1]);
-            if (_read.GetValueOrDefault(resource.Kind) is { } kept && kept.Path == paths[^1] && kept.Written == written)
+            if (_read.GetValueOrDefault(resource.Kind) is { } kept && kept.File == files[^1])
                 return kept;
-            var records = Parse(resource, paths);
+            var records = Parse(resource, files);
             if (records.Fault is { } fault)
                 return fault;
-            return _read[resource.Kind] = new FilesRead(paths[^1], written, records.Value);
+            return _read[resource.Kind] = new FilesRead(files[^1], records.Value);
         }
     }
 
     // A record that stands in several files is as the newest has it.
-    private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, List<string> paths)
+    private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, List<PlacedFile> files)
     {
         var records = new OrderedDictionary<string, ReadRecord>(StringComparer.Ordinal);
-        foreach (var path in paths)
+        foreach (var file in files)
         {
-            var parsed = Parse(resource, path);
+            var parsed = Parse(resource, file);
             if (parsed.Fault is { } fault)
                 return fault;
             foreach (var record in parsed.Value)
@@ -474,15 +524,15 @@ public sealed class FileAdapter : IAdapter
         return records.Values.ToList();
     }
 
-    private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, string path)
+    private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, PlacedFile file)
     {
         var table = new FileColumns(resource);
         var rows = new OrderedDictionary<string, List<TableRow>>(StringComparer.Ordinal);
-        foreach (var row in Table.Read(path, table.Shape))
+        foreach (var row in Table.Read(_folders.Local(file), table.Shape))
         {
             if (row.Fault is { } fault)
                 return fault with { Words = $"{_document.Name}: {fault.Words}" };
-            var at = $"{_document.Name}: {Path.GetFileName(path)}: line {row.Value.Line}";
+            var at = $"{_document.Name}: {file.Name}: line {row.Value.Line}";
             if (table.Key(row.Value.Cells) is not { } key)
                 return new Reason("table.keyMissing", $"{at} has no {resource.Key}.");
             if (!rows.TryGetValue(key, out var own))
@@ -497,22 +547,20 @@ public sealed class FileAdapter : IAdapter
     }
 
     // What was read, and what is older, goes to the archive.
-    private void PutAway(FileResource resource, string path)
+    private void PutAway(FileResource resource, PlacedFile read)
     {
-        var time = resource.TimeOf(Path.GetFileName(path));
-        if (resource.IsOneFile || !string.Equals(Path.GetDirectoryName(path), Out, StringComparison.Ordinal))
+        if (resource.IsOneFile || read.Folder != Out)
             return;
-        Directory.CreateDirectory(Archive);
-        foreach (var file in Directory.EnumerateFiles(Out))
+        var time = resource.TimeOf(read.Name);
+        foreach (var file in _folders.Files(Out))
         {
-            if (resource.TimeOf(Path.GetFileName(file)) is not { } older || older > time)
+            if (resource.TimeOf(file.Name) is not { } older || older > time)
                 continue;
             try
             {
-                var target = Path.Combine(Archive, Path.GetFileName(file));
-                File.Move(file, target, overwrite: true);
-                if (file == path && _read.GetValueOrDefault(resource.Kind) is { } kept)
-                    _read[resource.Kind] = kept with { Path = target };
+                var moved = _folders.Move(file, Archive);
+                if (file == read && _read.GetValueOrDefault(resource.Kind) is { } kept)
+                    _read[resource.Kind] = kept with { File = moved };
             }
             catch (IOException)
             {
@@ -523,10 +571,9 @@ public sealed class FileAdapter : IAdapter
 }
 
 /// <summary>What was read last of a resource.</summary>
-/// <param name="Path">The newest file.</param>
-/// <param name="Written">When it was written.</param>
+/// <param name="File">The newest file.</param>
 /// <param name="Records">What it and the files before it hold.</param>
-internal sealed record FilesRead(string Path, DateTime Written, IReadOnlyList<ReadRecord> Records);
+internal sealed record FilesRead(PlacedFile File, IReadOnlyList<ReadRecord> Records);
 
 /// <summary>Where the columns of a resource stand in its tables, and how a row becomes a record.</summary>
 internal sealed class FileColumns

@@ -44,7 +44,10 @@ public sealed record FileDocument : ISystemDocument
     /// <inheritdoc/>
     public int Decimals { get; init; } = 2;
 
-    /// <summary>The folder, within the folder that Narbit was started with for files.</summary>
+    /// <summary>
+    /// The folder, within the folder that Narbit was started with for files; or a folder on a server, <c>sftp://host/folder</c>, with a
+    /// port where it is not 22.
+    /// </summary>
     public required string Address { get; init; }
 
     /// <summary>The folder within it into which the system writes.</summary>
@@ -67,7 +70,7 @@ public sealed record FileDocument : ISystemDocument
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public string SignsInWith => "none";
+    public string SignsInWith => OutboundPolicy.IsServer(Address) ? "sftp" : "none";
 
     /// <inheritdoc/>
     [JsonIgnore]
@@ -94,6 +97,14 @@ public sealed record FileDocument : ISystemDocument
     /// <inheritdoc/>
     public Outcome<IAdapter> Adapter(string address, Credential? credential, OutboundPolicy outbound, TimeProvider clock)
     {
+        if (OutboundPolicy.IsServer(address))
+        {
+            var server = outbound.Server(address);
+            return server.Fault is { } unusable
+                ? unusable
+                : Outcome.Of<IAdapter>(new FileAdapter(this, new SftpFolders(Name, server.Value, credential, outbound), clock));
+        }
+
         var folder = outbound.Folder(address);
         return folder.Fault is { } fault ? fault : Outcome.Of<IAdapter>(new FileAdapter(this, folder.Value, clock));
     }

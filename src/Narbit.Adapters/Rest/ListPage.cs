@@ -6,67 +6,87 @@ using Narbit.Core.Records;
 namespace Narbit.Adapters.Rest;
 
 /// <summary>One page of a list: how it is asked for, and what comes after it.</summary>
-/// <param name="resource">The records.</param>
+/// <param name="list">The list.</param>
 /// <param name="cursor">What the page before said to ask for; null: it is the first.</param>
 /// <param name="changedSince">Only records changed since; null: all.</param>
-internal sealed class ListPage(ResourceReader resource, string? cursor, DateTimeOffset? changedSince)
+/// <param name="of">The key of the record whose list it is; null: it is nobody's.</param>
+internal sealed class ListPage(RestList list, string? cursor, DateTimeOffset? changedSince = null, string? of = null)
 {
-    private readonly RestList _list = resource.Document.List;
+    // What is read until an entry is older has pages of its own, whose numbers say nothing of the whole list.
+    private bool UntilOlder => changedSince is not null && list is { ChangedSince: null, NewestFirst: not null };
 
     /// <summary>What comes after a page.</summary>
     /// <param name="Cursor">What to ask for next; null: nothing.</param>
     public readonly record struct Following(string? Cursor);
 
-    /// <summary>What is asked, and by which method.</summary>
-    public (RestBody Body, string Method) Call
+    /// <summary>What is asked, where, and by which method.</summary>
+    public RestRequest Request(int attempts)
     {
-        get
+        var body = Body();
+        return new RestRequest
         {
-            // The address of a next page says all there is to say.
-            if (_list.Paging == RestPaging.Link && cursor is not null)
-                return (new RestBody(_list with { Path = cursor }), _list.Method);
-            var body = new RestBody(_list).Say(_list.SizeParameter, _list.Size);
-            if (_list.Paging is RestPaging.Page or RestPaging.Offset)
-                body.Say(_list.PageParameter, Number);
-            else if (cursor is not null)
-                body.Say(_list.PageParameter, cursor);
-            if (changedSince is { } since)
-                body.Say(_list.ChangedSince, Said(since));
-            return (body, _list.Method);
-        }
+            Method = new HttpMethod(list.Method),
+            Path = body.Path(of),
+            Body = body.Content(),
+            Attempts = attempts,
+        };
+    }
+
+    private RestBody Body()
+    {
+        // The address of a next page says all there is to say.
+        if (list.Paging == RestPaging.Link && cursor is not null)
+            return new RestBody(list with { Path = cursor });
+        var body = new RestBody(list).Say(list.SizeParameter, list.Size);
+        if (list.Paging is RestPaging.Page or RestPaging.Offset)
+            body.Say(list.PageParameter, Number);
+        else if (cursor is not null)
+            body.Say(list.PageParameter, cursor);
+        if (UntilOlder)
+            body.Say(list.NewestFirst!.Parameter, list.NewestFirst.Value ?? "");
+        else if (changedSince is { } since)
+            body.Say(list.ChangedSince, Said(since));
+        return body;
     }
 
     // Of the page, or of the entries before it.
     private int Number =>
         cursor is not null ? int.Parse(cursor, CultureInfo.InvariantCulture)
-        : _list.Paging == RestPaging.Page ? _list.FirstPage
+        : list.Paging == RestPaging.Page ? list.FirstPage
         : 0;
 
     /// <summary>How many entries the whole list has, where the reply says so.</summary>
-    public int? Total(JsonElement root) =>
-        resource.Total.TextIn(root) is { } text && int.TryParse(text, CultureInfo.InvariantCulture, out var number) ? number : null;
+    public int? Total(JsonElement root) => UntilOlder ? null : Whole(root);
+
+    private int? Whole(JsonElement root) =>
+        new JsonAt(list.TotalPath).TextIn(root) is { } text && int.TryParse(text, CultureInfo.InvariantCulture, out var number)
+            ? number
+            : null;
 
     /// <summary>What to ask for next, or why that cannot be known.</summary>
     /// <param name="reply">The reply.</param>
-    /// <param name="listed">How many entries it had.</param>
-    /// <param name="records">The records in them.</param>
+    /// <param name="entries">The entries it had.</param>
+    /// <param name="lastKey">The key of the last record in them; null: there is none.</param>
     /// <param name="address">The system's address.</param>
-    public Outcome<Following> Next(RestReply reply, int listed, IReadOnlyList<ReadRecord> records, Uri address)
+    public Outcome<Following> Next(RestReply reply, IReadOnlyList<JsonElement> entries, string? lastKey, Uri address)
     {
-        switch (_list.Paging)
+        if (UntilOlder && entries.Any(e => ChangedAt(e) < changedSince))
+            return new Following(null);
+        var listed = entries.Count;
+        switch (list.Paging)
         {
             case RestPaging.Cursor:
-                return new Following(resource.Next.TextIn(reply.Root) is { Length: > 0 } next ? next : null);
+                return new Following(new JsonAt(list.NextPath).TextIn(reply.Root) is { Length: > 0 } next ? next : null);
             case RestPaging.Page:
-                var more = int.TryParse(resource.Pages.TextIn(reply.Root), CultureInfo.InvariantCulture, out var pages)
-                    ? Number - _list.FirstPage + 1 < pages
-                    : listed >= _list.Size;
+                var more = int.TryParse(new JsonAt(list.PagesPath).TextIn(reply.Root), CultureInfo.InvariantCulture, out var pages)
+                    ? Number - list.FirstPage + 1 < pages
+                    : listed >= list.Size;
                 return new Following(more ? Text(Number + 1) : null);
             case RestPaging.Offset:
-                var left = Total(reply.Root) is { } total ? Number + listed < total : listed >= _list.Size;
+                var left = Whole(reply.Root) is { } total ? Number + listed < total : listed >= list.Size;
                 return new Following(left && listed > 0 ? Text(Number + listed) : null);
             case RestPaging.LastKey:
-                return new Following(listed >= _list.Size && records.Count > 0 ? records[^1].Key : null);
+                return new Following(listed >= list.Size ? lastKey : null);
             case RestPaging.Link:
                 return LinkTarget(reply.Link) is { } link ? Below(link, address) : new Following(null);
             default:
@@ -103,10 +123,27 @@ internal sealed class ListPage(ResourceReader resource, string? cursor, DateTime
             : new Reason("read.elsewhere", $"its list goes on at {target.GetLeftPart(UriPartial.Path)}, which is not below its address.");
     }
 
+    // An entry that does not say when it changed is no reason to stop.
+    private DateTimeOffset? ChangedAt(JsonElement entry)
+    {
+        var order = list.NewestFirst!;
+        List<FieldProblem>? unread = null;
+        var field = new RestField
+        {
+            Name = order.Path,
+            Path = order.Path,
+            Type = FieldType.Instant,
+            Format = order.Format,
+        };
+        return new FieldReader(field).Read(entry, entry, ref unread) is { } canonical
+            ? DateTimeOffset.Parse(canonical, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal)
+            : null;
+    }
+
     private static string Text(int number) => number.ToString(CultureInfo.InvariantCulture);
 
     private string Said(DateTimeOffset since) =>
-        _list.ChangedSinceFormat is { } form && EpochForm.Is(form)
+        list.ChangedSinceFormat is { } form && EpochForm.Is(form)
             ? EpochForm.Count(since, form).ToString(CultureInfo.InvariantCulture)
-            : since.UtcDateTime.ToString(_list.ChangedSinceFormat ?? "yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture);
+            : since.UtcDateTime.ToString(list.ChangedSinceFormat ?? "yyyy-MM-dd'T'HH:mm:ss.FFFFFFF'Z'", CultureInfo.InvariantCulture);
 }

@@ -38,11 +38,8 @@ internal sealed class ResourceReader(RestResource document)
 
     public JsonAt Records { get; } = new(document.List.Records);
 
-    public JsonAt Next { get; } = new(document.List.NextPath);
-
-    public JsonAt Pages { get; } = new(document.List.PagesPath);
-
-    public JsonAt Total { get; } = new(document.List.TotalPath);
+    /// <summary>The key of an entry that is a record; null: it has none.</summary>
+    public string? KeyOf(JsonElement entry) => _key.TextIn(entry) is { Length: > 0 } key ? key : null;
 
     public FieldReader Reader(string field) => _readers.First(r => r.Field.Name == field);
 
@@ -96,6 +93,9 @@ internal sealed class ResourceReader(RestResource document)
 
         return records;
     }
+
+    /// <summary>A record of its own, without its raw form; null: it has no key.</summary>
+    public ReadRecord? Understand(JsonElement record, JsonElement parent) => One(record, parent);
 
     private Reason NoKey() =>
         new("noKey", $"a record of {Document.Label} has no “{Document.Key}”, which its description names as the key.");

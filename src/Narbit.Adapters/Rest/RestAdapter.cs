@@ -16,7 +16,9 @@ public sealed class RestAdapter : IAdapter
     private const int SinglesAtOnce = 20;
 
     private readonly RestDocument _document;
+    private readonly TimeProvider _clock;
     private readonly RestTransport _transport;
+    private readonly ListsApart _apart;
     private readonly Dictionary<RecordKind, ResourceReader> _resources;
 
     /// <summary>An adapter for a system.</summary>
@@ -27,8 +29,9 @@ public sealed class RestAdapter : IAdapter
     /// <param name="clock">The time, for waiting.</param>
     public RestAdapter(RestDocument document, Uri address, Credential? credential, OutboundPolicy outbound, TimeProvider clock)
     {
-        _document = document;
+        (_document, _clock) = (document, clock);
         _transport = new RestTransport(document, address, credential, outbound, clock);
+        _apart = new ListsApart(document, _transport);
         _resources = document.Resources.ToDictionary(r => r.Kind, r => new ResourceReader(r));
         Kinds =
         [
@@ -59,7 +62,7 @@ public sealed class RestAdapter : IAdapter
     public void Dispose() => _transport.Dispose();
 
     /// <inheritdoc/>
-    public bool ReadsChanges(RecordKind kind) => _resources[kind].Document.List.ChangedSince is not null;
+    public bool ReadsChanges(RecordKind kind) => _resources[kind].Document.List is { ChangedSince: not null } or { NewestFirst: not null };
 
     /// <inheritdoc/>
     public async Task<TestAnswer> TestAsync(CancellationToken cancel)
@@ -134,28 +137,31 @@ public sealed class RestAdapter : IAdapter
     )
     {
         var resource = _resources[kind];
-        var page = new ListPage(resource, cursor, changedSince);
-        var reply = await _transport.SendAsync(Asking(page.Call), cancel);
+        var page = new ListPage(resource.Document.List, cursor, changedSince);
+        var reply = await _transport.SendAsync(page.Request(_document.Limits.Attempts), cancel);
         if (reply.Fault is { } fault)
             return fault;
         using var content = reply.Value;
-        if (resource.Entries(content.Root, _document.Replies) is not { } entries)
+        if (resource.Entries(content.Root, _document.Replies) is not { } listed)
             return new Reason(
                 "noList",
                 $"{_document.Name} answered, but without the list “{resource.Document.List.Records}” that its description names for "
                     + $"{resource.Document.Label}."
             );
 
-        var records = resource.Read(entries);
+        var whole = await _apart.IntoAsync(resource, listed, cancel);
+        if (whole.Fault is { } apart)
+            return apart;
+        var records = resource.Read(whole.Value);
         if (records.Fault is { } unreadable)
             return Named(unreadable);
-        var beside = Beside(kind, entries);
+        var beside = Beside(kind, listed);
         if (beside.Fault is { } besides)
             return Named(besides);
-        var next = page.Next(content, entries.Count, records.Value, _transport.Base);
+        var next = page.Next(content, listed, records.Value is [.., var last] ? last.Key : null, _transport.Base);
         if (next.Fault is { } endless)
             return Named(endless);
-        return new RecordPage(records.Value, next.Value.Cursor, entries.Count, page.Total(content.Root)) { Beside = beside.Value };
+        return new RecordPage(records.Value, next.Value.Cursor, listed.Count, page.Total(content.Root)) { Beside = beside.Value };
     }
 
     /// <inheritdoc/>
@@ -217,13 +223,12 @@ public sealed class RestAdapter : IAdapter
                 "noList",
                 $"{_document.Name} answered a look-up without the list “{ask.Records ?? resource.Document.List.Records}”."
             );
-        var records = resource.Read(entries);
+        var whole = await _apart.IntoAsync(resource, entries, cancel);
+        if (whole.Fault is { } apart)
+            return apart;
+        var records = resource.Read(whole.Value);
         return records.Fault is { } unreadable ? Named(unreadable) : records;
     }
-
-    private RestRequest Asking(RestBody body, string method) => Asking(method, body.Path(), body.Content());
-
-    private RestRequest Asking((RestBody Body, string Method) call) => Asking(call.Body, call.Method);
 
     private RestRequest Asking(string method, string path, ReadOnlyMemory<byte> body) =>
         new()
@@ -233,6 +238,17 @@ public sealed class RestAdapter : IAdapter
             Body = body,
             Attempts = _document.Limits.Attempts,
         };
+
+    /// <inheritdoc/>
+    public string? KeptAs(RecordKind kind) => _resources[kind].Document.List.Each ?? "";
+
+    /// <inheritdoc/>
+    public ReadRecord? Understand(RecordKind kind, ReadOnlyMemory<byte> raw, ReadOnlyMemory<byte> around)
+    {
+        using var record = JsonDocument.Parse(raw);
+        using var parent = around.IsEmpty ? null : JsonDocument.Parse(around);
+        return _resources[kind].Understand(record.RootElement, (parent ?? record).RootElement);
+    }
 
     /// <inheritdoc/>
     public async Task<IReadOnlyList<WriteAnswer>> WriteAsync(RecordKind kind, IReadOnlyList<RecordWrite> writes, CancellationToken cancel)
@@ -281,11 +297,11 @@ public sealed class RestAdapter : IAdapter
                 Attempts = attempts,
                 RepeatUnanswered = batch.RepeatsSafely,
                 MayBeEmpty = batch.IsSingle,
-                Header = batch.Header(writes[0]),
+                Headers = [.. batch.Headers(writes[0]), .. Matching(kind, batch, writes[0])],
             },
             cancel
         );
-        var reply = asked.Outcome;
+        var reply = await new LaterAnswer(_document, _transport, _clock).OfAsync(batch.Later, asked.Outcome, cancel);
         if (reply.Fault is { } fault)
         {
             if (fault.Code is FaultCodes.ServerError or FaultCodes.Rejected && writes.Count > 1)
@@ -309,6 +325,14 @@ public sealed class RestAdapter : IAdapter
                 .Answers(writes, content, found)
                 .Select(a => asked.Trouble is null ? a : a with { Requests = asked.Attempts, Trouble = asked.Trouble }),
         ];
+    }
+
+    // The tag of the record as it was read last.
+    private IEnumerable<(string Name, string Value)> Matching(RecordKind kind, RestBatch batch, RecordWrite write)
+    {
+        if (batch.IfMatch && _resources[kind].Document.Lookup is { } lookup)
+            if (_transport.TagOf(new RestBody(lookup).Path(write.Key)) is { } tag)
+                yield return ("If-Match", tag);
     }
 
     private Reason Named(Reason fault) => fault with { Words = $"{_document.Name}: {fault.Words}" };

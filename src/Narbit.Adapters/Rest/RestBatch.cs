@@ -36,9 +36,15 @@ internal abstract class RestBatch(string system, ResourceReader resource, RestCa
     /// <summary>The path, which names the record where a request is about one.</summary>
     public string Path(RecordWrite first) => new RestBody(change with { Body = null }).Path(first.Key);
 
-    /// <summary>The header with the idempotency key.</summary>
-    public (string Name, string Value)? Header(RecordWrite first) =>
-        Change?.IdempotencyHeader is { } name ? (name, first.IdempotencyKey) : null;
+    /// <summary>The header with the idempotency key, where there is one.</summary>
+    public IEnumerable<(string Name, string Value)> Headers(RecordWrite first) =>
+        Change?.IdempotencyHeader is { } name ? [(name, first.IdempotencyKey)] : [];
+
+    /// <summary>How it is asked whether what was begun is done; null: an answer counts at once.</summary>
+    public RestLater? Later => Change?.Later;
+
+    /// <summary>Whether a record is only changed as it was read.</summary>
+    public virtual bool IfMatch => false;
 
     /// <summary>Whether the reply leaves open under which key a record was created.</summary>
     public virtual bool AsksForKey(RestReply reply) => false;
@@ -81,7 +87,9 @@ internal abstract class RestBatch(string system, ResourceReader resource, RestCa
 
     /// <summary>What became of each record where the whole request was answered with a fault.</summary>
     public virtual WriteFate FateOf(Reason fault) =>
-        fault.Code is "timeout" or "broken" or "halfReply" or "unreachable" or "tooMany" ? WriteFate.Unknown : WriteFate.Refused;
+        fault.Code is "timeout" or "broken" or "halfReply" or "unreachable" or "tooMany" or LaterAnswer.NotDone
+            ? WriteFate.Unknown
+            : WriteFate.Refused;
 
     /// <summary>The answer for each record.</summary>
     /// <param name="writes">The records.</param>
@@ -182,6 +190,8 @@ internal sealed class UpdateBatch(string system, ResourceReader resource, bool e
     : RestBatch(system, resource, CallOf(system, resource, ends))
 {
     private readonly RestWrite _write = WriteOf(system, resource);
+
+    public override bool IfMatch => _write.IfMatch;
 
     protected override string? ResultName => _write.ResultKey;
 

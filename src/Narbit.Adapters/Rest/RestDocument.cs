@@ -28,6 +28,11 @@ public enum RestScheme
     /// Tokens that are fetched with a client's name and secret, and renewed before they end: OAuth 2.0, RFC 6749 section 4.4.
     /// </summary>
     ClientCredentials,
+
+    /// <summary>
+    /// Tokens that are fetched for what a person has granted: OAuth 2.0, RFC 6749 section 4.1, with PKCE, RFC 7636.
+    /// </summary>
+    AuthorizationCode,
 }
 
 /// <summary>What replies are written in.</summary>
@@ -163,9 +168,7 @@ public sealed record RestDocument : ISystemDocument
     /// <inheritdoc/>
     [JsonIgnore]
     public string? SignInAddress =>
-        Authentication is { Scheme: RestScheme.ClientCredentials, Token: { } token } && Uri.TryCreate(token, UriKind.Absolute, out _)
-            ? token
-            : null;
+        Authentication is { FetchesTokens: true, Token: { } token } && Uri.TryCreate(token, UriKind.Absolute, out _) ? token : null;
 
     /// <inheritdoc/>
     [JsonIgnore]
@@ -226,6 +229,16 @@ public sealed record RestDocument : ISystemDocument
                 : $"{at}.with: name a kind of this system that has a list of its own, and no path beside it.";
         if (list.Path is null || list.Records is null)
             return $"{at}: needs a path and where the reply keeps the records, or the kind whose list holds them (with).";
+        if (
+            list.NewestFirst is { } order
+            && (order.Path.Length == 0 || order.Parameter is { Length: > 0 } != order.Value is { Length: > 0 })
+        )
+            return $"{at}.newestFirst: say where an entry says when it changed, and the parameter with its value that ask for that order.";
+        return PagesFault(list, at);
+    }
+
+    private static string? PagesFault(RestList list, string at)
+    {
         if (CallFault(list, at) is { } call)
             return call;
         if (list.Paging is RestPaging.Page or RestPaging.Offset or RestPaging.Cursor or RestPaging.LastKey && list.PageParameter is null)
@@ -238,9 +251,28 @@ public sealed record RestDocument : ISystemDocument
         if (resource.Children.GroupBy(c => c.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice)
             return $"{at}.children: “{twice.Key}” is described twice.";
         for (var i = 0; i < resource.Children.Count; i++)
-            if (Twice(resource.Children[i].Fields) is { } field)
-                return $"{at}.children[{i}].fields: “{field}” is described twice.";
+            if (ChildFault(resource, resource.Children[i], $"{at}.children[{i}]") is { } fault)
+                return fault;
         return null;
+    }
+
+    private static string? ChildFault(RestResource resource, RestChildren child, string at)
+    {
+        if (Twice(child.Fields) is { } field)
+            return $"{at}.fields: “{field}” is described twice.";
+        if (child.List is not { } list)
+            return null;
+        if (resource.List.Each is not null || resource.List.With is not null)
+            return $"{at}.list: only records that are entries of a list of their own have lists at other paths.";
+        if (child.Path.Length == 0 || child.Path.AsSpan().IndexOfAny('.', '^') >= 0)
+            return $"{at}.path: give one name, under which the list is put into its record.";
+        if (list.Path?.Contains("{key}", StringComparison.Ordinal) != true)
+            return $"{at}.list.path: say with {{key}} where the record's key stands.";
+        if (list is not { With: null, Each: null, ChangedSince: null, NewestFirst: null })
+            return $"{at}.list: it has a path, where the reply keeps it, and pages; nothing else.";
+        if (list.Paging == RestPaging.LastKey)
+            return $"{at}.list.paging: its entries have no keys to go on after.";
+        return PagesFault(list, $"{at}.list");
     }
 
     private static string? WriteFault(RestResource resource, string at)
@@ -249,6 +281,11 @@ public sealed record RestDocument : ISystemDocument
             return $"{at}.lookup: a kind that is written needs a way to look records up by key, so that a write can be confirmed.";
         if (resource.Create is not null && resource.Lookup is null)
             return $"{at}.lookup: a kind whose records are created needs a way to look them up, so that it can be confirmed.";
+        if (
+            resource.Write is { IfMatch: true, Single: false }
+            || (resource.Write?.IfMatch == true && resource.Lookup?.Parameter is not null)
+        )
+            return $"{at}.write.ifMatch: needs records that are read and written one by one, at a path of their own.";
         if (resource.Find is { } find && resource.Fields.All(f => f.Name != find.Field))
             return $"{at}.find.field: “{find.Field}” is none of its fields.";
         (string Name, RestCall? Call)[] calls =
@@ -286,7 +323,7 @@ public sealed record RestDocument : ISystemDocument
         fields.GroupBy(f => f.Name, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1)?.Key;
 
     // Whoever writes a description must not make Narbit send its secret to another machine, or to another part of this one.
-    private static bool LeadsElsewhere(string path)
+    internal static bool LeadsElsewhere(string path)
     {
         var bare = path.Split('?', '#')[0];
         return Uri.TryCreate(path, UriKind.Absolute, out _)
@@ -295,7 +332,7 @@ public sealed record RestDocument : ISystemDocument
             || Uri.UnescapeDataString(bare).Split('/').Contains("..");
     }
 
-    private static string Elsewhere(string at) =>
+    internal static string Elsewhere(string at) =>
         $"{at}: give a path below the system's address, " + "without “/” before it and without “..”.";
 }
 
@@ -312,8 +349,14 @@ public sealed record RestAuthentication
     public string? Parameter { get; init; }
 
     /// <summary>
-    /// Where tokens are fetched, for <see cref="RestScheme.ClientCredentials"/>: a path below the system's address, or an address of its
-    /// own.
+    /// Where a person grants access, for <see cref="RestScheme.AuthorizationCode"/>: a path below the system's address, or an address of
+    /// its own.
+    /// </summary>
+    public string? Authorize { get; init; }
+
+    /// <summary>
+    /// Where tokens are fetched, for <see cref="RestScheme.ClientCredentials"/> and <see cref="RestScheme.AuthorizationCode"/>: a path
+    /// below the system's address, or an address of its own.
     /// </summary>
     public string? Token { get; init; }
 
@@ -325,13 +368,16 @@ public sealed record RestAuthentication
     /// </summary>
     public bool ClientInBody { get; init; }
 
+    internal bool FetchesTokens => Scheme is RestScheme.ClientCredentials or RestScheme.AuthorizationCode;
+
     internal string? FirstFault() =>
         this switch
         {
+            { Scheme: RestScheme.AuthorizationCode, Authorize: not { Length: > 0 } } =>
+                "authorize: say where a person grants access, by a path or an address.",
             { Scheme: RestScheme.Header, Header: not { Length: > 0 } } => "header: name the header that carries the key.",
             { Scheme: RestScheme.Query, Parameter: not { Length: > 0 } } => "parameter: name the parameter that carries the key.",
-            { Scheme: RestScheme.ClientCredentials, Token: not { Length: > 0 } } =>
-                "token: say where tokens are fetched, by a path or an address.",
+            { FetchesTokens: true, Token: not { Length: > 0 } } => "token: say where tokens are fetched, by a path or an address.",
             _ => null,
         };
 }
@@ -431,12 +477,17 @@ public abstract record RestChange : RestCall
     /// <summary>Where a result keeps its words.</summary>
     public string? ResultMessage { get; init; }
 
+    /// <summary>How it is asked whether what was begun is done; null: an answer counts at once.</summary>
+    public RestLater? Later { get; init; }
+
     /// <summary>Whether a call takes one record.</summary>
     internal bool Single => Records is null;
 
     internal bool KnowsKeys => IdempotencyKey is not null || IdempotencyHeader is not null;
 
-    internal string? FirstFault(string at) =>
+    internal string? FirstFault(string at) => ShapeFault(at) ?? Later?.FirstFault($"{at}.later");
+
+    private string? ShapeFault(string at) =>
         Single
             ? BatchSize > 1
                 ? $"{at}.batchSize: without “records” a call takes one record."
@@ -446,6 +497,44 @@ public abstract record RestChange : RestCall
                 : IdempotencyHeader is not null
                     ? $"{at}.idempotencyHeader: a call that takes several records has their keys in its body."
                     : null;
+}
+
+/// <summary>
+/// A change that the system only begins: it answers with what names the operation (RFC 9110, section 15.3.3: 202), and is asked for it
+/// until it is done. An answer that names none counts at once.
+/// </summary>
+public sealed record RestLater
+{
+    /// <summary>Where the reply keeps what names the operation; null: its Location header does.</summary>
+    public string? At { get; init; }
+
+    /// <summary>
+    /// The path that asks for it, where <c>{key}</c> stands for what names it; null: what names it is an address below the system's.
+    /// </summary>
+    public string? Path { get; init; }
+
+    /// <summary>Where the answer says how far it is; null: it is done when the status is no longer 202.</summary>
+    public string? State { get; init; }
+
+    /// <summary>The words for done.</summary>
+    public IReadOnlyList<string> Done { get; init; } = [];
+
+    /// <summary>The words for failed.</summary>
+    public IReadOnlyList<string> Failed { get; init; } = [];
+
+    /// <summary>How long it is asked for, in seconds, above 0 and at most 3,600; what is open then is read back.</summary>
+    public double WithinSeconds { get; init; } = 120;
+
+    internal string? FirstFault(string at)
+    {
+        if (Path is { } path && !path.Contains("{key}", StringComparison.Ordinal))
+            return $"{at}.path: say with {{key}} where what names the operation stands.";
+        if (Path is not null && RestDocument.LeadsElsewhere(Path))
+            return RestDocument.Elsewhere($"{at}.path");
+        if (State is null != (Done.Count == 0))
+            return $"{at}.done: give the words for done together with where they stand (state).";
+        return WithinSeconds is <= 0 or > 3600 ? $"{at}.withinSeconds: must be above 0 and at most 3,600." : null;
+    }
 }
 
 /// <summary>One record kind of the system.</summary>
@@ -532,6 +621,28 @@ public sealed record RestList : RestCall
 
     /// <summary>The form in which it is asked since when, as for fields; null: ISO 8601.</summary>
     public string? ChangedSinceFormat { get; init; }
+
+    /// <summary>
+    /// How it lists what changed last first, where it cannot be asked for changes alone: it is then read until an entry is older. Null: it
+    /// does not.
+    /// </summary>
+    public RestNewestFirst? NewestFirst { get; init; }
+}
+
+/// <summary>An order of a list in which what changed last comes first.</summary>
+public sealed record RestNewestFirst
+{
+    /// <summary>Where an entry says when it changed.</summary>
+    public required string Path { get; init; }
+
+    /// <summary>The form of that instant, as for fields; null: ISO 8601.</summary>
+    public string? Format { get; init; }
+
+    /// <summary>The parameter that asks for this order; null: the list has no other.</summary>
+    public string? Parameter { get; init; }
+
+    /// <summary>What the parameter says.</summary>
+    public string? Value { get; init; }
 }
 
 /// <summary>How records are read by key.</summary>
@@ -572,8 +683,14 @@ public sealed record RestChildren
     /// <summary>What it means.</summary>
     public ListRole Role { get; init; }
 
-    /// <summary>Where the record keeps it; an object there is a list of one.</summary>
+    /// <summary>Where the record keeps it; an object there is a list of one. A list of its own path is put there.</summary>
     public required string Path { get; init; }
+
+    /// <summary>
+    /// How it is listed where the record does not hold it: <c>{key}</c> in the path stands for the record's key. It is asked for once for
+    /// each record. Null: the record holds it.
+    /// </summary>
+    public RestList? List { get; init; }
 
     /// <summary>Whether entries that are written are added to those that are there; otherwise they take their place.</summary>
     public bool Adds { get; init; }
@@ -657,6 +774,12 @@ public sealed record RestWrite : RestChange
 
     /// <summary>Where a result keeps the record's key.</summary>
     public string? ResultKey { get; init; }
+
+    /// <summary>
+    /// Whether the system takes a change only of the record as it was read, told by its entity tag (RFC 9110, section 13.1.1: If-Match).
+    /// Its lookup is then a path with <c>{key}</c>.
+    /// </summary>
+    public bool IfMatch { get; init; }
 
     internal new string? FirstFault(string at) =>
         base.FirstFault(at)

@@ -22,21 +22,29 @@ internal sealed record RestRequest
     /// <summary>Whether a reply may be without content.</summary>
     public bool MayBeEmpty { get; init; }
 
-    /// <summary>A header that goes along, e.g. the one with the idempotency key.</summary>
-    public (string Name, string Value)? Header { get; init; }
+    /// <summary>Whether its answer counts until the system says otherwise.</summary>
+    public bool IsRepeatable => Method == HttpMethod.Get && Body.IsEmpty;
+
+    /// <summary>Headers that go along, e.g. the one with the idempotency key.</summary>
+    public IReadOnlyList<(string Name, string Value)> Headers { get; init; } = [];
 }
 
 /// <summary>What a system answered.</summary>
 /// <param name="json">The content.</param>
-/// <param name="link">The Link headers, joined; null: there are none.</param>
-/// <param name="location">The Location header; null: there is none.</param>
-internal sealed class RestReply(JsonDocument json, string? link, string? location) : IDisposable
+internal sealed class RestReply(JsonDocument json) : IDisposable
 {
     public JsonElement Root => json.RootElement;
 
-    public string? Link { get; } = link;
+    public int Status { get; init; } = 200;
 
-    public string? Location { get; } = location;
+    /// <summary>The Link headers, joined; null: there are none.</summary>
+    public string? Link { get; init; }
+
+    /// <summary>The Location header; null: there is none.</summary>
+    public string? Location { get; init; }
+
+    /// <summary>When the system wants to be asked again; null: it does not say.</summary>
+    public TimeSpan? RetryAfter { get; init; }
 
     public void Dispose() => json.Dispose();
 }

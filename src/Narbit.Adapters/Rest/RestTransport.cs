@@ -25,6 +25,7 @@ internal sealed class RestTransport : IDisposable
     private readonly RestTokens? _tokens;
     private readonly QuietTime _quiet;
     private readonly JsonAt[] _failurePaths;
+    private readonly KeptReplies _kept = new();
 
     public RestTransport(RestDocument document, Uri address, Credential? credential, OutboundPolicy outbound, TimeProvider clock)
     {
@@ -50,7 +51,7 @@ internal sealed class RestTransport : IDisposable
             BaseAddress = new Uri(address.AbsoluteUri.TrimEnd('/') + "/"),
             Timeout = Timeout.InfiniteTimeSpan,
         };
-        if (document.Authentication.Scheme == RestScheme.ClientCredentials)
+        if (document.Authentication.FetchesTokens)
             _tokens = new RestTokens(document, credential, _http, clock);
         var perSecond = document.Limits.RequestsPerSecond;
         _rate = new TokenBucketRateLimiter(
@@ -69,6 +70,16 @@ internal sealed class RestTransport : IDisposable
 
     /// <summary>Where paths begin.</summary>
     public Uri Base => _http.BaseAddress!;
+
+    /// <summary>The entity tag with which a path was answered last; null: there was none, or a weak one.</summary>
+    public string? TagOf(string path) => _kept.TagOf(path) is { } tag && !tag.StartsWith("W/", StringComparison.Ordinal) ? tag : null;
+
+    /// <summary>What was said of a failure, by the description's error paths.</summary>
+    public string Said(JsonElement root) => Quoted(root);
+
+    /// <summary>What a code of a grant is worth, see <see cref="AccessRequest"/>.</summary>
+    public Task<Core.Outcome<string>> RedeemAsync(IReadOnlyDictionary<string, string> code, CancellationToken cancel) =>
+        _tokens!.RedeemAsync(code, cancel);
 
     /// <summary>A reply, and what it took.</summary>
     /// <param name="Outcome">The reply, or why there is none.</param>
@@ -190,7 +201,7 @@ internal sealed class RestTransport : IDisposable
         {
             using var response = await _http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, patience.Token);
             _quiet.Learn(response.Headers);
-            return await ReadAsync(response, asked.MayBeEmpty, patience.Token);
+            return await ReadAsync(response, asked, patience.Token);
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
@@ -249,8 +260,10 @@ internal sealed class RestTransport : IDisposable
                 }
             )
         );
-        if (asked.Header is var (name, value))
+        foreach (var (name, value) in asked.Headers)
             request.Headers.TryAddWithoutValidation(name, value);
+        if (asked.IsRepeatable && _kept.TagOf(asked.Path) is { } tag)
+            request.Headers.TryAddWithoutValidation("If-None-Match", tag);
         SignIn(request, token);
         if (!asked.Body.IsEmpty)
         {
@@ -296,9 +309,11 @@ internal sealed class RestTransport : IDisposable
         }
     }
 
-    private async Task<Reply> ReadAsync(HttpResponseMessage response, bool mayBeEmpty, CancellationToken cancel)
+    private async Task<Reply> ReadAsync(HttpResponseMessage response, RestRequest asked, CancellationToken cancel)
     {
         var status = (int)response.StatusCode;
+        if (response.StatusCode == HttpStatusCode.NotModified && _kept.Of(asked.Path) is { } same)
+            return Taken(response, same, asked.MayBeEmpty);
         var bytes = await BoundedAsync(response.Content, cancel);
         if (bytes is null)
             return new Reply(
@@ -307,11 +322,19 @@ internal sealed class RestTransport : IDisposable
                 Passing: false,
                 Answered: true
             );
-        return status is >= 200 and < 300 ? Taken(response, bytes, mayBeEmpty) : Refusal(response, status, bytes);
+        if (status is < 200 or >= 300)
+            return Refusal(response, status, bytes);
+        var links = response.Headers.TryGetValues("Link", out var values) ? string.Join(", ", values) : null;
+        var answer = new KeptReply(bytes, response.Headers.ETag?.ToString(), links);
+        var reply = Taken(response, answer, asked.MayBeEmpty);
+        if (asked.IsRepeatable && reply.Content is not null)
+            _kept.Keep(asked.Path, answer);
+        return reply;
     }
 
-    private Reply Taken(HttpResponseMessage response, byte[] bytes, bool mayBeEmpty)
+    private Reply Taken(HttpResponseMessage response, KeptReply answer, bool mayBeEmpty)
     {
+        var bytes = answer.Content;
         JsonDocument json;
         try
         {
@@ -322,8 +345,13 @@ internal sealed class RestTransport : IDisposable
             return NotAsDescribed(response, bytes, unreadable);
         }
 
-        var links = response.Headers.TryGetValues("Link", out var values) ? string.Join(", ", values) : null;
-        var content = new RestReply(json, links, response.Headers.Location?.OriginalString);
+        var content = new RestReply(json)
+        {
+            Status = (int)response.StatusCode,
+            Link = answer.Link,
+            Location = response.Headers.Location?.OriginalString,
+            RetryAfter = RetryAfter(response),
+        };
         if (!Failed(content.Root))
             return new Reply(content, null, Passing: false, Answered: true);
         using (content)
@@ -381,6 +409,11 @@ internal sealed class RestTransport : IDisposable
         {
             401 or 403 => Final("refused", $"{_document.Name} refused the credentials ({status}){said}. Enter them again under Systems."),
             404 => Final("notFound", $"{_document.Name} has nothing at this path (404){said}. Check the address and the description."),
+            412 => Final(
+                "write.overtaken",
+                $"{_document.Name} did not take it (412): the record was changed there after Narbit read it. Preview again to see what "
+                    + "stands there now."
+            ),
             408 or 429 => new Reply(
                 null,
                 new Reason(

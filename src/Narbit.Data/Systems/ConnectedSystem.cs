@@ -49,6 +49,35 @@ public sealed class ReservedKey
     public required string IdempotencyKey { get; set; }
 }
 
+/// <summary>A server that files are fetched from, and the key by which it is known again.</summary>
+public sealed class MetServer
+{
+    /// <summary>Its name and port.</summary>
+    public required string Server { get; set; }
+
+    /// <summary>SHA-256 of its host key, base64.</summary>
+    public required string Fingerprint { get; set; }
+
+    public required DateTimeOffset MetAt { get; set; }
+}
+
+/// <summary>A description that a system had, or has.</summary>
+public sealed class DescriptionVersion
+{
+    public required string SystemId { get; set; }
+
+    /// <summary>From 1 on; the highest is the one in force.</summary>
+    public required int Number { get; set; }
+
+    public required string Document { get; set; }
+
+    public required string Address { get; set; }
+
+    public required string Author { get; set; }
+
+    public required DateTimeOffset At { get; set; }
+}
+
 /// <summary>A connected system.</summary>
 public sealed class ConnectedSystem
 {
@@ -74,6 +103,14 @@ public sealed class ConnectedSystem
     public string? ProtectedCredential { get; set; }
 
     public DateTimeOffset? CredentialSetAt { get; set; }
+
+    /// <summary>What a person has granted Narbit there, encrypted; never leaves the engine. Null: nothing.</summary>
+    public string? ProtectedGrant { get; set; }
+
+    public DateTimeOffset? GrantedAt { get; set; }
+
+    /// <summary>Why what was granted counts no more; null: it counts.</summary>
+    public string? GrantLostWhy { get; set; }
 
     public bool MayRead { get; set; } = true;
 

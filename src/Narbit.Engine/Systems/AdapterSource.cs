@@ -47,7 +47,7 @@ public sealed class AdapterSource(Database database, ICredentialVault vault, Out
         if (_made.TryGetValue((system.Id, system.Revision), out var made))
             return made with { System = system };
 
-        var credential = system.ProtectedCredential is null ? (Outcome<Credential>?)null : vault.Open(system.ProtectedCredential);
+        var credential = Known(system);
         var adapter = Make(system.Document, system.Address, credential);
         if (adapter.Fault is { } fault)
             return fault;
@@ -57,6 +57,15 @@ public sealed class AdapterSource(Database database, ICredentialVault vault, Out
             adapter.Value.Dispose();
         Retire(system.Id, system.Revision);
         return kept with { System = system };
+    }
+
+    /// <summary>The credentials of a system, with what was granted there; a fault where they cannot be opened; null: none.</summary>
+    public Outcome<Credential>? Known(ConnectedSystem system)
+    {
+        if (system.ProtectedCredential is null)
+            return null;
+        var opened = vault.Open(system.ProtectedCredential);
+        return opened.Fault is { } locked ? locked : opened.Value with { Grant = new KeptGrant(database, vault, system.Id) };
     }
 
     /// <summary>An adapter that is not kept, e.g. to test a system before it is saved; whoever asks for it disposes it.</summary>

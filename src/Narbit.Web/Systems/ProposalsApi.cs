@@ -27,6 +27,24 @@ public sealed record ListToPropose
     public string? Reply { get; init; }
 }
 
+/// <summary>A list at a path of its own within records.</summary>
+public sealed record InsideToPropose
+{
+    public string? Address { get; init; }
+
+    public RestAuthentication Authentication { get; init; } = new();
+
+    public CredentialEntry? Credential { get; init; }
+
+    public ReplyForm Replies { get; init; }
+
+    /// <summary>The records.</summary>
+    public required RestResource Resource { get; init; }
+
+    /// <summary>The list within them.</summary>
+    public required RestChildren Inside { get; init; }
+}
+
 /// <summary>A contract: its text, or where it stands.</summary>
 public sealed record ContractToPropose(string? Text, string? Address);
 
@@ -91,6 +109,7 @@ public static class ProposalsApi
     {
         var systems = api.MapGroup("/systems").WithTags("Systems");
         systems.MapPost("/propose/list", ListAsync).WithName("proposeList");
+        systems.MapPost("/propose/inside", InsideAsync).WithName("proposeInside");
         systems.MapPost("/propose/contract", ContractAsync).WithName("proposeContract");
         systems.MapPost("/peek", PeekAsync).WithName("peekList");
         systems.MapPost("/trial", TryAsync).WithName("tryWrite");
@@ -104,6 +123,7 @@ public static class ProposalsApi
     private static async Task<Results<Ok<ResourceProposal>, ProblemHttpResult>> ListAsync(
         ListToPropose request,
         AdapterSource adapters,
+        GrantDesk grants,
         CancellationToken cancel
     )
     {
@@ -112,8 +132,26 @@ public static class ProposalsApi
         var known = Unnamed(request.Authentication);
         if (Read(known, request.List) is { } unusable)
             return Problems.Of(unusable);
-        var probe = adapters.Probe(known, request.Address ?? "", Of(request.Credential));
+        var probe = adapters.Probe(known, request.Address ?? "", request.Credential?.Of(grants));
         return probe.Fault is { } fault ? Problems.Of(fault) : Answer(await probe.Value.ListAsync(request.List, request.Known, cancel));
+    }
+
+    private static async Task<Results<Ok<InsideProposal>, ProblemHttpResult>> InsideAsync(
+        InsideToPropose request,
+        AdapterSource adapters,
+        GrantDesk grants,
+        CancellationToken cancel
+    )
+    {
+        var known = Unnamed(request.Authentication) with { Replies = request.Replies };
+        var inside = request.Inside with { Fields = [] };
+        var looked = Looked(request.Resource.List) with { Key = request.Resource.Key, Children = [inside] };
+        if (inside.List is null)
+            return Problems.Of(new Reason("document.invalid", "The list within the records has no path of its own that could be called."));
+        if ((known with { Resources = [looked] }).Checked() is { } unusable)
+            return Problems.Of(unusable);
+        var probe = adapters.Probe(known, request.Address ?? "", request.Credential?.Of(grants));
+        return probe.Fault is { } fault ? Problems.Of(fault) : Answer(await probe.Value.InsideAsync(request.Resource, inside, cancel));
     }
 
     private static async Task<Results<Ok<ContractProposal>, ProblemHttpResult>> ContractAsync(
@@ -136,10 +174,11 @@ public static class ProposalsApi
     private static async Task<Results<Ok<PeekedList>, ProblemHttpResult>> PeekAsync(
         ListToPeek request,
         AdapterSource adapters,
+        GrantDesk grants,
         CancellationToken cancel
     )
     {
-        var made = Made(adapters, request.Document, request.Address, request.Credential);
+        var made = Made(adapters, request.Document, request.Address, request.Credential?.Of(grants));
         if (made.Fault is { } fault)
             return Problems.Of(fault);
         using var adapter = made.Value;
@@ -181,10 +220,11 @@ public static class ProposalsApi
     private static async Task<Results<Ok<TrialAnswer>, ProblemHttpResult>> TryAsync(
         WriteToTry request,
         AdapterSource adapters,
+        GrantDesk grants,
         CancellationToken cancel
     )
     {
-        var made = Made(adapters, request.Document, request.Address, request.Credential);
+        var made = Made(adapters, request.Document, request.Address, request.Credential?.Of(grants));
         if (made.Fault is { } fault)
             return Problems.Of(fault);
         using var adapter = made.Value;
@@ -199,12 +239,12 @@ public static class ProposalsApi
         );
     }
 
-    private static Outcome<IAdapter> Made(AdapterSource adapters, string document, string? address, CredentialEntry? credential)
+    private static Outcome<IAdapter> Made(AdapterSource adapters, string document, string? address, Credential? credential)
     {
         var read = SystemDocument.Read(document);
         if (read.Fault is { } fault)
             return fault;
-        var known = Of(credential) is { } entered ? Outcome.Of(entered) : (Outcome<Credential>?)null;
+        var known = credential is { } entered ? Outcome.Of(entered) : (Outcome<Credential>?)null;
         return adapters.Make(document, address is { Length: > 0 } given ? given : read.Value.Address, known);
     }
 
@@ -221,7 +261,7 @@ public static class ProposalsApi
             List = list with { Records = list.Records ?? "", Paging = RestPaging.None },
         };
 
-    private static RestDocument Unnamed(RestAuthentication signIn) =>
+    internal static RestDocument Unnamed(RestAuthentication signIn) =>
         new()
         {
             Format = RestDocument.CurrentFormat,
@@ -234,8 +274,6 @@ public static class ProposalsApi
             Limits = new RestLimits { RequestsPerSecond = 5, Attempts = 2 },
             Resources = [],
         };
-
-    private static Credential? Of(CredentialEntry? entry) => entry is null ? null : new Credential(entry.User, entry.Secret);
 
     internal static Results<Ok<T>, ProblemHttpResult> Answer<T>(Outcome<T> outcome)
         where T : notnull => outcome.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(outcome.Value);

@@ -64,6 +64,15 @@ public sealed record SystemSummary
 
     public required string SignsInWith { get; init; }
 
+    /// <summary>Since when access is granted; null: it is not, or needs no grant.</summary>
+    public required DateTimeOffset? GrantedAt { get; init; }
+
+    /// <summary>Why the access that was granted counts no more; null: it counts.</summary>
+    public required string? GrantLostWhy { get; init; }
+
+    /// <summary>The key by which its server is known again (SHA-256, base64); null: it was not met, or has none.</summary>
+    public required string? HostKey { get; init; }
+
     /// <summary>Whether it is reached by files.</summary>
     public required bool ByFiles { get; init; }
 
@@ -96,6 +105,12 @@ public sealed record SystemSummary
 
 public sealed record CredentialEntry(string? User, string Secret)
 {
+    /// <summary>The request by which access was granted; null: nothing was granted.</summary>
+    public string? Grant { get; init; }
+
+    /// <summary>The credential itself, with what was granted.</summary>
+    internal Credential Of(GrantDesk grants) => new(User, Secret) { Grant = Grant is null ? null : grants.Of(Grant) };
+
     public override string ToString() => "(credential)";
 }
 
@@ -140,6 +155,7 @@ public static class SystemsApi
         systems.MapPost("/{id}/read", ReadAsync).WithName("readSystem");
         systems.MapPost("/{id}/read/stop", StopAsync).WithName("stopReading");
         systems.MapGet("/{id}/document", DocumentAsync).WithName("systemDocument");
+        systems.MapDelete("/{id}/host-key", ForgetServerAsync).WithName("forgetHostKey");
         systems.MapPut("/{id}/paused", PauseAsync).WithName("pauseSystem");
     }
 
@@ -215,7 +231,13 @@ public static class SystemsApi
             SendsWebhooks = SystemDocument.Read(system.Document).ValueOrDefault?.Hook is not null,
             HasCredential = system.ProtectedCredential is not null,
             CredentialSetAt = system.CredentialSetAt,
-            SignsInWith = document.ValueOrDefault?.SignsInWith ?? "none",
+            GrantedAt = system.GrantedAt,
+            GrantLostWhy = system.GrantLostWhy,
+            HostKey =
+                OutboundPolicy.IsServer(system.Address) && Uri.TryCreate(system.Address, UriKind.Absolute, out var server)
+                    ? (await db.MetServers.FindAsync([OutboundPolicy.ServerOf(server)], cancel))?.Fingerprint
+                    : null,
+            SignsInWith = OutboundPolicy.IsServer(system.Address) ? "sftp" : document.ValueOrDefault?.SignsInWith ?? "none",
             MayRead = system.MayRead,
             MayWrite = system.MayWrite,
             PausedAt = system.PausedAt,
@@ -233,13 +255,15 @@ public static class SystemsApi
     private static async Task<Results<Ok<TestAnswer>, ProblemHttpResult>> TestNewAsync(
         SystemToTest request,
         AdapterSource adapters,
+        GrantDesk grants,
         CancellationToken cancel
     )
     {
         var document = SystemDocument.Read(request.Document ?? "{}");
         if (document.Fault is { } unreadable)
             return Problems.Of(unreadable);
-        var adapter = adapters.Make(request.Document!, request.Address ?? document.Value.Address, Credential(request.Credential));
+        var known = request.Credential is { } entry ? Outcome.Of(entry.Of(grants)) : (Outcome<Credential>?)null;
+        var adapter = adapters.Make(request.Document!, request.Address ?? document.Value.Address, known);
         if (adapter.Fault is { } fault)
             return Problems.Of(fault);
         using var tried = adapter.Value;
@@ -251,6 +275,7 @@ public static class SystemsApi
         Database database,
         ICredentialVault vault,
         AdapterSource adapters,
+        GrantDesk grants,
         TimeProvider clock,
         LiveFeed live,
         CancellationToken cancel
@@ -262,7 +287,8 @@ public static class SystemsApi
         if (!request.Id.All(c => c is >= 'a' and <= 'z' or >= '0' and <= '9' or '-') || request.Id.Length is 0 or > 40)
             return Problems.Of(new Reason("document.invalid", "The short name takes small letters, digits and hyphens, at most 40."));
         var address = request.Address is { Length: > 0 } given ? given : document.Value.Address;
-        if (Unusable(adapters, request.Document, address) is { } fault)
+        var credential = request.Credential?.Of(grants);
+        if (await Task.Run(() => Unusable(adapters, request.Document, address, credential), cancel) is { } fault)
             return Problems.Of(fault);
         await using var db = database.CreateDbContext();
         if (await db.Systems.IgnoreQueryFilters().AnyAsync(s => s.Id == request.Id || s.Mark == document.Value.Mark, cancel))
@@ -272,7 +298,7 @@ public static class SystemsApi
                     $"There is a system with the short name “{request.Id}” or the mark {document.Value.Mark} already. Choose others."
                 )
             );
-        db.Systems.Add(
+        var added = db.Systems.Add(
             new ConnectedSystem
             {
                 Id = request.Id,
@@ -283,12 +309,16 @@ public static class SystemsApi
                 Decimals = document.Value.Decimals,
                 Document = request.Document,
                 Address = address,
-                ProtectedCredential = request.Credential is { } c ? vault.Protect(new Credential(c.User, c.Secret)) : null,
-                CredentialSetAt = request.Credential is null ? null : clock.GetUtcNow(),
+                ProtectedCredential = credential is null ? null : vault.Protect(credential),
+                CredentialSetAt = credential is null ? null : clock.GetUtcNow(),
+                ProtectedGrant = credential?.Grant?.Kept is { } granted ? vault.Protect(new Credential(null, granted)) : null,
+                GrantedAt = credential?.Grant is null ? null : clock.GetUtcNow(),
                 MayRead = request.MayRead,
                 MayWrite = request.MayWrite,
             }
         );
+        var by = await People.AtWorkAsync(database, cancel);
+        await DescriptionBook.WriteAsync(db, added.Entity, null, by, clock.GetUtcNow(), cancel);
         if (request.IsHub && await db.Workspaces.FirstOrDefaultAsync(cancel) is { HubId: null } workspace)
             workspace.HubId = request.Id;
         await db.SaveChangesAsync(cancel);
@@ -322,9 +352,11 @@ public static class SystemsApi
         var document = SystemDocument.Read(text);
         if (document.Fault is { } unreadable)
             return Problems.Of(unreadable);
-        if (Unusable(adapters, text, request.Address) is { } fault)
+        // What a person may do must not wait for a server that does not answer.
+        if (!OutboundPolicy.IsServer(request.Address) && Unusable(adapters, text, request.Address, null) is { } fault)
             return Problems.Of(fault);
-        if (request.Credential is null && system.ProtectedCredential is not null && LeadsElsewhere(system, document.Value, request.Address))
+        var elsewhere = LeadsElsewhere(system, document.Value, request.Address);
+        if (request.Credential is null && system.ProtectedCredential is not null && elsewhere)
             return Problems.Of(
                 new Reason(
                     "credential.needed",
@@ -332,6 +364,9 @@ public static class SystemsApi
                         + "credentials anew, so that the stored ones are not handed to somebody else."
                 )
             );
+        var before = (system.Document, system.Address);
+        if (elsewhere)
+            (system.ProtectedGrant, system.GrantedAt, system.GrantLostWhy) = (null, null, null);
         system.Document = text;
         system.Name = document.Value.Name;
         system.Kind = document.Value.Kind;
@@ -346,7 +381,27 @@ public static class SystemsApi
                 clock.GetUtcNow()
             );
         system.Revision++;
+        var by = await People.AtWorkAsync(database, cancel);
+        await DescriptionBook.WriteAsync(db, system, before, by, clock.GetUtcNow(), cancel);
         await db.SaveChangesAsync(cancel);
+        live.Tell(new LiveEvent("system", id));
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> ForgetServerAsync(
+        string id,
+        Database database,
+        KeptHostKeys keys,
+        LiveFeed live,
+        CancellationToken cancel
+    )
+    {
+        await using var db = database.CreateDbContext();
+        var address = await db.Systems.Where(s => s.Id == id).Select(s => s.Address).FirstOrDefaultAsync(cancel);
+        if (address is null)
+            return Problems.NotFound($"There is no system “{id}”.");
+        if (!Uri.TryCreate(address, UriKind.Absolute, out var server) || !await keys.ForgetAsync(OutboundPolicy.ServerOf(server), cancel))
+            return Problems.Of(new Reason("hostKey.none", "No host key is known of this system, so there is none to forget."));
         live.Tell(new LiveEvent("system", id));
         return TypedResults.NoContent();
     }
@@ -443,9 +498,9 @@ public static class SystemsApi
     }
 
     // The folders of a system that is reached by files are made where they are missing.
-    private static Reason? Unusable(AdapterSource adapters, string document, string address)
+    private static Reason? Unusable(AdapterSource adapters, string document, string address, Credential? credential)
     {
-        var adapter = adapters.Make(document, address, null);
+        var adapter = adapters.Make(document, address, credential is null ? (Outcome<Credential>?)null : Outcome.Of(credential));
         using var made = adapter.ValueOrDefault;
         return adapter.Fault ?? (made as FileAdapter)?.MakeFolders();
     }
@@ -473,7 +528,4 @@ public static class SystemsApi
         var document = await db.Systems.Where(s => s.Id == id).Select(s => s.Document).FirstOrDefaultAsync(cancel);
         return document is null ? Problems.NotFound($"There is no system “{id}”.") : TypedResults.Content(document, "application/json");
     }
-
-    private static Outcome<Credential>? Credential(CredentialEntry? entry) =>
-        entry is null ? (Outcome<Credential>?)null : new Credential(entry.User, entry.Secret);
 }

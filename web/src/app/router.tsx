@@ -25,6 +25,7 @@ import { RunsPage } from '../features/runs/RunsPage'
 import { WrittenPage } from '../features/runs/WrittenPage'
 import { SettingsPage } from '../features/settings/SettingsPage'
 import { DescribePage, EditDescriptionPage } from '../features/systems/describe/DescribePage'
+import { GrantedPage } from '../features/systems/GrantedPage'
 import { SystemPage } from '../features/systems/SystemPage'
 import { SystemsPage } from '../features/systems/SystemsPage'
 import { TodayPage } from '../features/today/TodayPage'
@@ -52,6 +53,7 @@ const routes = root.addChildren([
   page('/', TodayPage),
   page('/systems', SystemsPage),
   page('/systems/new', DescribePage),
+  page('/granted', GrantedPage),
   page('/systems/$system', SystemPage),
   page('/systems/$system/describe', EditDescriptionPage),
   page('/systems/$system/records/$key', HistoryPage),

@@ -51,3 +51,14 @@ export async function take<T>(reply: Promise<Reply<T>>): Promise<T> {
     problem.faults ?? [],
   )
 }
+
+/** Sends a file as a form, with what else is said of it. */
+export async function sendFile<T>(path: string, file: File, said: Record<string, string> = {}): Promise<T> {
+  const form = new FormData()
+  form.append('file', file)
+  for (const [name, value] of Object.entries(said)) form.append(name, value)
+  const reply = await fetch(path, { method: 'POST', body: form })
+  const answer = await reply.json()
+  if (!reply.ok) throw new Refusal(answer.title ?? 'This cannot be used as it is', answer.detail ?? '', reply.status, answer.code, [])
+  return answer
+}

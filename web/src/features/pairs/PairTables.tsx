@@ -1,7 +1,7 @@
 import { Button, FileButton, Textarea } from '@mantine/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, Refusal, type Schemas, take } from '../../shared/api'
+import { api, type Schemas, sendFile, take } from '../../shared/api'
 import { count, plural } from '../../shared/format'
 import { sayRefusal } from '../runs/actions'
 import type { Couple } from './actions'
@@ -126,10 +126,5 @@ function ReportView({ report, takeRest }: { report: Report; takeRest: () => void
 async function importFrom(id: number, from: Source, whatFits: boolean): Promise<Report> {
   if ('text' in from)
     return take(api.POST('/api/couples/{id}/table/text', { params: { path: { id } }, body: { text: from.text, whatFits } }))
-  const form = new FormData()
-  form.append('file', from.file)
-  const reply = await fetch(`/api/couples/${id}/table?whatFits=${whatFits}`, { method: 'POST', body: form })
-  const answer = await reply.json()
-  if (!reply.ok) throw new Refusal(answer.title ?? 'This cannot be used as it is', answer.detail ?? '', reply.status, answer.code, [])
-  return answer
+  return sendFile<Report>(`/api/couples/${id}/table?whatFits=${whatFits}`, from.file)
 }

@@ -13,9 +13,13 @@ import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { useReadSystem, useTestSystem } from './actions'
 import { BringFile } from './BringFile'
+import { credentialOf } from './describe/actions'
+import { GrantAccess } from './describe/GrantAccess'
+import { isServer, named, ServerSignIn, signInWords } from './describe/SignIn'
 import { Hook } from './Hook'
 import { Standing } from './Removed'
 import { kinds, Reach, ReadLines, type System } from './SystemsPage'
+import { Versions } from './Versions'
 
 type Kind = Schemas['RecordKind']
 type RecordRow = Schemas['RecordRow']
@@ -55,7 +59,7 @@ export function SystemPage() {
               <ReadLines system={system} />
             </div>
             <fieldset className="row" style={{ border: 0, margin: 0, padding: 0 }} aria-label="What to show">
-              {['records', 'fields', 'connection'].map((t) => (
+              {['records', 'fields', 'connection', 'versions'].map((t) => (
                 <button
                   key={t}
                   type="button"
@@ -70,6 +74,7 @@ export function SystemPage() {
             </fieldset>
             {tab === 'records' && <Records system={system} />}
             {tab === 'fields' && <Fields id={id} />}
+            {tab === 'versions' && <Versions system={system} />}
             {tab === 'connection' && (
               <div className="side stack">
                 <ConnectionForm key={system.revision} system={system} />
@@ -96,7 +101,7 @@ function Records({ system }: { system: System }) {
   const state = useSearch({ from: '/systems/$system' })
   const navigate = useNavigate({ from: '/systems/$system' })
   const fields = useFields(system.id)
-  const kind = (state.kind ?? 'item') as Kind
+  const kind = (state.kind ?? (system.reads.find((r) => r.kind === 'item') ?? system.reads[0])?.kind ?? 'item') as Kind
   const troubled = state.show === 'troubled'
   const summary = system.reads.find((r) => r.kind === kind)
   const described = fields.data?.find((f) => f.kind === kind)
@@ -425,8 +430,7 @@ function ConnectionFields({ system, described }: { system: System; described: st
   const queries = useQueryClient()
   const [document, setDocument] = useState(described)
   const [address, setAddress] = useState(system.address)
-  const [user, setUser] = useState('')
-  const [secret, setSecret] = useState('')
+  const [secret, setSecret] = useState({ user: '', secret: '' })
   const [mayRead, setMayRead] = useState(system.mayRead)
   const [mayWrite, setMayWrite] = useState(system.mayWrite)
   const save = useMutation({
@@ -437,7 +441,7 @@ function ConnectionFields({ system, described }: { system: System; described: st
           body: {
             revision: system.revision,
             address,
-            credential: secret ? { user: user || null, secret } : null,
+            credential: credentialOf(secret),
             mayRead,
             mayWrite,
             document,
@@ -452,21 +456,34 @@ function ConnectionFields({ system, described }: { system: System; described: st
       {!system.byFiles && (
         <>
           <div className="dim small">
-            Signs in with: {system.signsInWith}.{' '}
+            It signs callers in by {signInWords(system.signsInWith)}.{' '}
             {system.hasCredential
               ? `Credentials were entered ${when(system.credentialSetAt)} and are not shown again.`
               : 'No credentials are stored.'}
           </div>
           <div className="row" style={{ alignItems: 'end' }}>
-            {system.signsInWith === 'basic' && <TextInput label="New user" value={user} onChange={(e) => setUser(e.currentTarget.value)} />}
+            {named.includes(system.signsInWith) && (
+              <TextInput
+                label={system.signsInWith === 'basic' ? 'New user' : 'New client'}
+                value={secret.user}
+                onChange={(e) => setSecret({ ...secret, user: e.currentTarget.value })}
+              />
+            )}
             <PasswordInput
               className="grow"
               label="New password, key or token"
               description="empty: stays as it is"
-              value={secret}
-              onChange={(e) => setSecret(e.currentTarget.value)}
+              value={secret.secret}
+              onChange={(e) => setSecret({ ...secret, secret: e.currentTarget.value })}
             />
           </div>
+        </>
+      )}
+      {system.signsInWith === 'authorizationcode' && <Granted system={system} />}
+      {isServer(address) && (
+        <>
+          <ServerSignIn secret={secret} setSecret={setSecret} kept={system.hasCredential} />
+          <HostKey system={system} />
         </>
       )}
       <JsonInput
@@ -492,5 +509,48 @@ function ConnectionFields({ system, described }: { system: System; described: st
         </Button>
       </div>
     </section>
+  )
+}
+
+/** The key by which the system's server is known again. */
+function HostKey({ system }: { system: System }) {
+  const queries = useQueryClient()
+  const forget = useMutation({
+    mutationFn: () => take(api.DELETE('/api/systems/{id}/host-key', { params: { path: { id: system.id } } })),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems'] }),
+  })
+  if (!system.hostKey)
+    return <span className="dim small">Its server was not met yet; the host key that it shows first counts from then on.</span>
+  return (
+    <div className="row wrap">
+      <span className="small">
+        Known by the host key <span className="mono">SHA256:{system.hostKey}</span>
+      </span>
+      <button type="button" className="act" disabled={forget.isPending} onClick={() => forget.mutate()}>
+        Forget it: the server was set up anew
+      </button>
+      {forget.isError && <Failed error={forget.error} />}
+    </div>
+  )
+}
+
+/** What a person has granted at the system, and how it is granted again. */
+function Granted({ system }: { system: System }) {
+  const queries = useQueryClient()
+  return (
+    <div className="stack">
+      {system.grantLostWhy && (
+        <div className="note harm" role="alert">
+          <span>
+            The access that was granted {when(system.grantedAt)} counts no more: {system.grantLostWhy}
+          </span>
+        </div>
+      )}
+      <GrantAccess
+        standing={system.grantedAt && !system.grantLostWhy ? 'granted' : 'not granted'}
+        ask={() => take(api.POST('/api/systems/{id}/grant', { params: { path: { id: system.id } } }))}
+        given={() => void queries.invalidateQueries({ queryKey: ['systems'] })}
+      />
+    </div>
   )
 }

@@ -81,6 +81,7 @@ function Where(props: {
           }}
         />
         <SignIn
+          address={description.address}
           way={description.authentication}
           secret={props.secret}
           setSecret={props.setSecret}

@@ -64,6 +64,7 @@ function NewCalled({ needsHub }: { needsHub: boolean }) {
 function NewByFiles({ needsHub }: { needsHub: boolean }) {
   const kept = useKeptDescription<FileDescription>({ id: '', description: blankFiles, evidence: {} }, 'narbit.describing.files')
   const brought = useBrought()
+  const [secret, setSecret] = useState(nobody)
   const placed = { ...kept, description: withFolder(kept.description) }
   return (
     <Workbench
@@ -71,8 +72,8 @@ function NewByFiles({ needsHub }: { needsHub: boolean }) {
       title="A system of your own"
       schema={schemas.files}
       beside={<Reached by="files" forget={kept.forget} />}
-      form={<FilesForm kept={kept} brought={brought} />}
-      keep={<Add kept={placed} secret={nobody} needsHub={needsHub} after={(id) => brought.deliver(id, kept.description)} />}
+      form={<FilesForm kept={kept} brought={brought} secret={secret} setSecret={setSecret} />}
+      keep={<Add kept={placed} secret={secret} needsHub={needsHub} after={(id) => brought.deliver(id, kept.description)} />}
     />
   )
 }
@@ -81,16 +82,24 @@ function NewByFiles({ needsHub }: { needsHub: boolean }) {
 export function EditDescriptionPage() {
   const { system: id } = useParams({ from: '/systems/$system/describe' })
   const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const { row: version } = useSearch({ from: '/systems/$system/describe' })
   const document = useQuery({
-    queryKey: ['systems', id, 'document'],
-    queryFn: () => take(api.GET('/api/systems/{id}/document', { params: { path: { id } }, parseAs: 'text' })),
+    queryKey: ['systems', id, 'document', version],
+    queryFn: () =>
+      version
+        ? take(api.GET('/api/systems/{id}/versions/{number}', { params: { path: { id, number: Number(version) } }, parseAs: 'text' }))
+        : take(api.GET('/api/systems/{id}/document', { params: { path: { id } }, parseAs: 'text' })),
   })
   return (
     <Loaded of={systems}>
       {(all) => {
         const system = all.find((s) => s.id === id)
         if (!system) return <Empty title="There is no such system">It may have been renamed.</Empty>
-        return <Loaded of={document}>{(text) => <Edit key={system.revision} system={system} document={fromText(text as string)} />}</Loaded>
+        return (
+          <Loaded of={document}>
+            {(text) => <Edit key={`${system.revision} ${version ?? ''}`} system={system} document={fromText(text as string)} />}
+          </Loaded>
+        )
       }}
     </Loaded>
   )
@@ -130,14 +139,15 @@ function EditCalled({ system, description }: { system: System; description: Desc
 function EditFiles({ system, description }: { system: System; description: FileDescription }) {
   const kept = useKeptDescription({ id: system.id, description, evidence: {} })
   const brought = useBrought()
+  const [secret, setSecret] = useState(nobody)
   return (
     <Workbench
       kept={kept}
       title={`How ${system.name} works`}
       schema={schemas.files}
       beside={<Leave system={system} />}
-      form={<FilesForm kept={kept} brought={brought} />}
-      keep={<Save kept={kept} secret={nobody} system={system} />}
+      form={<FilesForm kept={kept} brought={brought} secret={secret} setSecret={setSecret} />}
+      keep={<Save kept={kept} secret={secret} system={system} />}
     />
   )
 }

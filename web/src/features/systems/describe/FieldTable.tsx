@@ -1,5 +1,6 @@
 import { ActionIcon, NumberInput, Select, Switch, TextInput } from '@mantine/core'
 import { IconTrash } from '@tabler/icons-react'
+import { useEffect, useState } from 'react'
 import type { Schemas } from '../../../shared/api'
 import { type Evidence, evidenceOf } from './description'
 import { types } from './words'
@@ -158,14 +159,7 @@ function FieldRow<F extends Field>(props: {
       <td>
         {isNumber(field) ? (
           <>
-            <NumberInput
-              aria-label={`${name}: times`}
-              size="xs"
-              hideControls
-              min={0}
-              value={field.factor ?? 1}
-              onChange={(factor) => change({ factor: Number(factor) || 1 })}
-            />
+            <Times label={`${name}: times`} factor={field.factor ?? 1} set={(factor) => change({ factor })} />
             <TextInput
               aria-label={`${name}: unit`}
               size="xs"
@@ -208,5 +202,27 @@ function FieldRow<F extends Field>(props: {
         </span>
       </td>
     </tr>
+  )
+}
+
+/** What a stored number is multiplied by. While it is typed it may be none yet, as the 0 of 0.01 is. */
+function Times({ label, factor, set }: { label: string; factor: number; set: (factor: number) => void }) {
+  const [typed, setTyped] = useState<number | string>(factor)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only another factor takes the place of what is being typed
+  useEffect(() => {
+    if (Number(typed) !== factor) setTyped(factor)
+  }, [factor])
+  return (
+    <NumberInput
+      aria-label={label}
+      size="xs"
+      hideControls
+      min={0}
+      value={typed}
+      onChange={(to) => {
+        setTyped(to)
+        if (Number(to) > 0) set(Number(to))
+      }}
+    />
   )
 }

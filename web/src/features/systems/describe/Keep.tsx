@@ -6,6 +6,7 @@ import { api, type Schemas, take } from '../../../shared/api'
 import { Failed } from '../../../shared/states'
 import { complete, credentialOf } from './actions'
 import { asText, type Described } from './description'
+import { EffectOf } from './Effect'
 import { Identity } from './Identity'
 import type { KeptDescription } from './keptDescription'
 import type { Secret } from './SignIn'
@@ -118,6 +119,7 @@ export function Save<D extends Described>(props: Keeping<D> & { system: Schemas[
         What is in the mirror is understood anew with the next full reading.
       </span>
       {save.isError && <Failed error={save.error} />}
+      <EffectOf system={system.id} document={documentOf(description)} address={description.address} />
     </Identity>
   )
 }

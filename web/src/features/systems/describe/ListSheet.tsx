@@ -1,12 +1,14 @@
-import { ActionIcon, Button, Checkbox, NumberInput, Select, TextInput } from '@mantine/core'
+import { ActionIcon, Button, Checkbox, Select, TextInput } from '@mantine/core'
 import { IconTrash } from '@tabler/icons-react'
 import type { Schemas } from '../../../shared/api'
 import { count } from '../../../shared/format'
 import { Failed } from '../../../shared/states'
 import { evidenceIn, usePeek, useProposeList } from './actions'
 import { CallFields } from './CallFields'
-import type { Description, Evidence, Field, Resource } from './description'
+import type { Description, Evidence, Resource } from './description'
 import { FieldTable } from './FieldTable'
+import { ListsInside } from './ListsInside'
+import { atPath, Paging } from './Paging'
 import { Place } from './Place'
 import { Remarks } from './Remarks'
 import type { Secret } from './SignIn'
@@ -48,7 +50,7 @@ export function ListSheet(props: {
           allowDeselect={false}
           data={recordKinds}
           value={resource.kind}
-          onChange={(kind) => set({ ...resource, kind: kind as Resource['kind'] })}
+          onChange={(kind) => set(asKind(resource, kind as Resource['kind']))}
         />
         <TextInput
           aria-label="What the system calls them"
@@ -85,6 +87,7 @@ export function ListSheet(props: {
         peeked={peek.data?.fields}
         set={(fields) => set({ ...resource, fields })}
       />
+      <ListsInside description={description} secret={secret} resource={resource} set={set} />
       <div className="pad stack">
         <Writing resource={resource} set={set} />
         {resource.write && resource.lookup && (
@@ -95,19 +98,10 @@ export function ListSheet(props: {
   )
 }
 
-const atPath = {
-  of: (field: Field) => field.path,
-  cell: (field: Field, name: string, change: (to: Partial<Field>) => void) => (
-    <TextInput
-      aria-label={`${name}: where it stands`}
-      size="xs"
-      classNames={{ input: 'mono' }}
-      value={field.path ?? ''}
-      onChange={(e) => change({ path: e.currentTarget.value })}
-    />
-  ),
-  writable: (field: Field) => Boolean(field.path) && !field.path?.startsWith('^'),
-  blank: (name: string): Field => ({ name, path: '', type: 'text' }),
+// The word for the kind goes with it; one that the system has of its own stays.
+function asKind(resource: Resource, kind: Resource['kind']): Resource {
+  const word = (of: Resource['kind']) => recordKinds.find((k) => k.value === of)?.label ?? ''
+  return { ...resource, kind, label: resource.label === word(resource.kind) ? word(kind) : resource.label }
 }
 
 export function Read({ peeked, label }: { peeked: Schemas['PeekedList']; label: string }) {
@@ -154,41 +148,43 @@ function Listing({ resource, set }: { resource: Resource; set: (resource: Resour
           set={(at) => set({ ...resource, parent: at })}
         />
       </div>
-      <div className="row wrap" style={{ alignItems: 'end' }}>
-        <Select
-          label="It goes on"
-          size="xs"
-          w={190}
-          allowDeselect={false}
-          data={pagings}
-          value={list.paging ?? 'none'}
-          onChange={(paging) => change({ paging: paging as Schemas['RestPaging'] })}
-        />
-        {!['none', 'link', undefined].includes(list.paging) && text('pages are asked by', 'pageParameter')}
-        {list.paging === 'cursor' && text('the next one is at', 'nextPath')}
-        {list.paging === 'page' && text('number of pages at', 'pagesPath', 'not said')}
-        {text('size is asked by', 'sizeParameter', 'not asked')}
-        <NumberInput
-          label="entries a page"
-          size="xs"
-          w={110}
-          hideControls
-          min={1}
-          max={10_000}
-          value={list.size ?? 100}
-          onChange={(size) => change({ size: Number(size) || 1 })}
-        />
-        {text('total at', 'totalPath', 'not said')}
-        {text('changes are asked by', 'changedSince', 'not asked')}
-        {list.changedSince && text('and told as', 'changedSinceFormat', 'ISO 8601')}
-        {list.paging === 'page' && (
-          <Checkbox
-            label="first page is 0"
-            checked={list.firstPage === 0}
-            onChange={(e) => change({ firstPage: e.currentTarget.checked ? 0 : 1 })}
-          />
-        )}
-      </div>
+      <Paging list={list} set={(to) => set({ ...resource, list: to })} ways={pagings} />
+      <Changes list={list} change={change} />
+    </div>
+  )
+}
+
+/** How the list is asked for what changed since it was read last; without either it is read whole each time. */
+function Changes({ list, change }: { list: Schemas['RestList']; change: (to: Partial<Schemas['RestList']>) => void }) {
+  const order = list.newestFirst
+  const turn = (on: boolean) => change({ newestFirst: on ? { path: '', parameter: 'sort', value: '' } : null })
+  const part = (label: string, name: 'path' | 'format' | 'parameter' | 'value', unsaid?: string) =>
+    order && (
+      <Place
+        label={label}
+        width={160}
+        unsaid={unsaid}
+        at={order[name]}
+        set={(at) => change({ newestFirst: { ...order, [name]: at ?? '' } })}
+      />
+    )
+  return (
+    <div className="row wrap" style={{ alignItems: 'end' }}>
+      <Place label="changes are asked by" unsaid="not asked" at={list.changedSince} set={(at) => change({ changedSince: at })} />
+      {list.changedSince && (
+        <Place label="and told as" unsaid="ISO 8601" at={list.changedSinceFormat} set={(at) => change({ changedSinceFormat: at })} />
+      )}
+      {!list.changedSince && (
+        <Checkbox label="what changed last can come first" checked={Boolean(order)} onChange={(e) => turn(e.currentTarget.checked)} />
+      )}
+      {!list.changedSince && (
+        <>
+          {part('an entry changed at', 'path')}
+          {part('told as', 'format', 'ISO 8601')}
+          {part('that order is asked by', 'parameter', 'there is no other')}
+          {part('which says', 'value')}
+        </>
+      )}
     </div>
   )
 }

@@ -1,4 +1,4 @@
-import { Checkbox, NumberInput, Switch, TextInput } from '@mantine/core'
+import { Checkbox, NumberInput, Switch, TagsInput, TextInput } from '@mantine/core'
 import type { Schemas } from '../../../shared/api'
 import { CallFields } from './CallFields'
 import type { Resource } from './description'
@@ -146,7 +146,13 @@ function Change({ write, set }: { write: Schemas['RestWrite']; set: (write: Sche
           set={(at) => set({ ...write, key: at })}
         />
         <IdempotencyHeader call={write} set={set} />
+        <Checkbox
+          label="only as it was read (If-Match)"
+          checked={write.ifMatch ?? false}
+          onChange={(e) => set({ ...write, ifMatch: e.currentTarget.checked })}
+        />
       </div>
+      <Later call={write} set={set} />
     </>
   )
 }
@@ -171,6 +177,7 @@ function Create({ create, set }: { create: Schemas['RestCreate']; set: (create: 
           onChange={(e) => set({ ...create, keyInLocation: e.currentTarget.checked })}
         />
       </div>
+      <Later call={create} set={set} />
     </>
   )
 }
@@ -184,5 +191,43 @@ function IdempotencyHeader<C extends { idempotencyHeader?: string | null }>({ ca
       at={call.idempotencyHeader}
       set={(at) => set({ ...call, idempotencyHeader: at })}
     />
+  )
+}
+
+/** A change that the system only begins, and how it is asked whether it is done. */
+function Later<C extends { later?: Schemas['RestLater'] | null }>({ call, set }: { call: C; set: (call: C) => void }) {
+  const { later } = call
+  const change = (to: Partial<Schemas['RestLater']>) => set({ ...call, later: { ...later, ...to } })
+  return (
+    <div className="row wrap" style={{ alignItems: 'end' }}>
+      <Checkbox
+        label="it is only begun, and done later (202)"
+        checked={Boolean(later)}
+        onChange={(e) => set({ ...call, later: e.currentTarget.checked ? {} : null })}
+      />
+      {later && (
+        <>
+          <Place label="what names it is at" unsaid="the Location header" at={later.at} set={(at) => change({ at })} />
+          <Place label="it is asked for at" unsaid="the address that names it" at={later.path} set={(path) => change({ path })} />
+          <Place label="how far it is stands at" unsaid="the status, 202" at={later.state} set={(state) => change({ state })} />
+          {later.state && (
+            <>
+              <TagsInput label="words for done" size="xs" w={160} value={later.done ?? []} onChange={(done) => change({ done })} />
+              <TagsInput label="words for failed" size="xs" w={160} value={later.failed ?? []} onChange={(failed) => change({ failed })} />
+            </>
+          )}
+          <NumberInput
+            label="asked for, seconds"
+            size="xs"
+            w={120}
+            hideControls
+            min={1}
+            max={3600}
+            value={later.withinSeconds ?? 120}
+            onChange={(seconds) => change({ withinSeconds: Number(seconds) || 120 })}
+          />
+        </>
+      )}
+    </div>
   )
 }

@@ -4,7 +4,8 @@ import { asText, type Described, type Description, type Evidence, evidenceOf, ty
 import type { Secret } from './SignIn'
 
 /** What is sent as credential; null: there is none. */
-export const credentialOf = (secret: Secret) => (secret.secret ? { user: secret.user || null, secret: secret.secret } : null)
+export const credentialOf = (secret: Secret) =>
+  secret.secret || secret.grant ? { user: secret.user || null, secret: secret.secret, grant: secret.grant ?? null } : null
 
 /** What speaks for the fields of a proposal. */
 export const evidenceIn = (proposal: Schemas['ResourceProposal']): Evidence =>
@@ -22,6 +23,24 @@ export function useProposeList(description: Description, secret: Secret) {
             list: asked.list,
             known: asked.known ?? null,
             reply: asked.reply ?? null,
+          },
+        }),
+      ),
+  })
+}
+
+export function useProposeInside(description: Description, secret: Secret, resource: Resource) {
+  return useMutation({
+    mutationFn: (inside: Schemas['RestChildren']) =>
+      take(
+        api.POST('/api/systems/propose/inside', {
+          body: {
+            address: description.address,
+            authentication: description.authentication,
+            credential: credentialOf(secret),
+            replies: description.replies,
+            resource,
+            inside,
           },
         }),
       ),

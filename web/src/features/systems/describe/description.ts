@@ -62,6 +62,8 @@ const untold: Record<string, unknown> = {
   batchSize: 1,
   adds: false,
   single: false,
+  ifMatch: false,
+  withinSeconds: 120,
   header: 1,
   whole: true,
 }

@@ -84,6 +84,27 @@ const ofOthers: Partial<Record<Schemas['RecordKind'], [Schemas['FieldRole'], str
   ],
 }
 
+const ofAddresses: [Schemas['FieldRole'], string][] = [
+  ['none', 'no meaning'],
+  ['title', 'name'],
+  ['company', 'company'],
+  ['street', 'street'],
+  ['postcode', 'postcode'],
+  ['city', 'city'],
+  ['country', 'country'],
+  ['phone', 'telephone'],
+  ['email', 'mail address'],
+]
+
+const ofCharges: [Schemas['FieldRole'], string][] = [
+  ['none', 'no meaning'],
+  ['title', 'title'],
+  ['method', 'method'],
+  ['code', 'code'],
+  ['amount', 'amount'],
+  ['taxRate', 'tax rate'],
+]
+
 const ofLists: Partial<Record<Schemas['ListRole'], [Schemas['FieldRole'], string][]>> = {
   lines: [
     ['none', 'no meaning'],
@@ -96,7 +117,58 @@ const ofLists: Partial<Record<Schemas['ListRole'], [Schemas['FieldRole'], string
     ['taxRate', 'tax rate'],
     ['amount', 'amount'],
   ],
+  billTo: ofAddresses,
+  shipTo: ofAddresses,
+  addresses: ofAddresses,
+  shipping: ofCharges,
+  discounts: ofCharges,
+  fees: ofCharges,
+  vouchers: ofCharges,
+  payments: [
+    ['none', 'no meaning'],
+    ['key', 'key'],
+    ['method', 'method'],
+    ['amount', 'amount'],
+    ['at', 'paid at'],
+  ],
+  refunds: [
+    ['none', 'no meaning'],
+    ['key', 'key'],
+    ['amount', 'amount'],
+    ['shippingAmount', 'shipping in it'],
+    ['at', 'given back at'],
+  ],
+  refundedLines: [
+    ['none', 'no meaning'],
+    ['refund', 'refund'],
+    ['line', 'line'],
+    ['quantity', 'quantity'],
+    ['restock', 'put back in stock'],
+  ],
+  shipments: [
+    ['none', 'no meaning'],
+    ['key', 'key'],
+    ['at', 'sent at'],
+    ['carrier', 'carrier'],
+    ['tracking', 'tracking number'],
+  ],
 }
+
+export const listRoles: { value: Schemas['ListRole']; label: string }[] = [
+  { value: 'none', label: 'of no meaning' },
+  { value: 'lines', label: 'what was ordered' },
+  { value: 'billTo', label: 'who is billed' },
+  { value: 'shipTo', label: 'where it goes' },
+  { value: 'addresses', label: 'addresses' },
+  { value: 'shipping', label: 'how it is sent' },
+  { value: 'discounts', label: 'discounts on the whole' },
+  { value: 'fees', label: 'fees' },
+  { value: 'vouchers', label: 'vouchers' },
+  { value: 'payments', label: 'payments' },
+  { value: 'refunds', label: 'refunds' },
+  { value: 'refundedLines', label: 'lines given back' },
+  { value: 'shipments', label: 'shipments' },
+]
 
 /** What a field of a kind of record may mean; what it means already is always among them. */
 export const rolesOf = (kind: Schemas['RecordKind'], now?: Schemas['FieldRole']) => among(ofOthers[kind] ?? ofItems, now)

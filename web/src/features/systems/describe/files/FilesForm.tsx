@@ -5,6 +5,7 @@ import { Failed } from '../../../../shared/states'
 import { evidenceOf, withResource } from '../description'
 import type { KeptDescription } from '../keptDescription'
 import { Place } from '../Place'
+import { isServer, type Secret, ServerSignIn } from '../SignIn'
 import { FileSheet } from './FileSheet'
 import { type FileDescription, withFolder } from './fileDescription'
 import { type Brought, proposeFile } from './useBrought'
@@ -12,7 +13,13 @@ import { type Brought, proposeFile } from './useBrought'
 type Proposal = Awaited<ReturnType<typeof proposeFile>>
 
 /** A system that is reached by files: one of each sort is looked at, and says how they are read. */
-export function FilesForm({ kept, brought }: { kept: KeptDescription<FileDescription>; brought: Brought }) {
+export function FilesForm(props: {
+  kept: KeptDescription<FileDescription>
+  brought: Brought
+  secret: Secret
+  setSecret: (secret: Secret) => void
+}) {
+  const { kept, brought } = props
   const { description, set } = kept
   const [remarks, setRemarks] = useState<Record<string, string[]>>({})
   const take = (file: File, proposal: Proposal) => {
@@ -39,7 +46,7 @@ export function FilesForm({ kept, brought }: { kept: KeptDescription<FileDescrip
           remove={() => kept.replace(i)}
         />
       ))}
-      <Folders kept={kept} />
+      <Folders kept={kept} secret={props.secret} setSecret={props.setSecret} />
     </>
   )
 }
@@ -98,16 +105,16 @@ function Seconds(props: { label: string; at: number; set: (to: number) => void }
   )
 }
 
-function Folders({ kept }: { kept: KeptDescription<FileDescription> }) {
-  const { description, set } = kept
+function Folders(props: { kept: KeptDescription<FileDescription>; secret: Secret; setSecret: (secret: Secret) => void }) {
+  const { description, set } = props.kept
   return (
     <section className="sheet pad stack" aria-label="Where they lie">
       <h2>Where they lie</h2>
       <div className="row wrap" style={{ alignItems: 'end' }}>
         <TextInput
-          label="Its folder"
+          label="Its folder, or sftp://server/folder"
           size="xs"
-          w={220}
+          w={320}
           classNames={{ input: 'mono' }}
           placeholder={withFolder(description).address}
           value={description.address}
@@ -130,8 +137,11 @@ function Folders({ kept }: { kept: KeptDescription<FileDescription> }) {
           set={(answerSeconds) => set((d) => ({ ...d, answerSeconds }))}
         />
       </div>
+      {isServer(description.address) && <ServerSignIn secret={props.secret} setSecret={props.setSecret} />}
       <span className="dim small">
-        All within the folder that Narbit was started with for files; what is missing is made when the system is added.
+        {isServer(description.address)
+          ? 'On the server, known again by the host key that it shows the first time; what is missing is made when it is added.'
+          : 'All within the folder that Narbit was started with for files; what is missing is made when the system is added.'}
       </span>
     </section>
   )

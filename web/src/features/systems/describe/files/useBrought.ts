@@ -1,21 +1,11 @@
 import { useState } from 'react'
-import { Refusal, type Schemas } from '../../../../shared/api'
+import { type Schemas, sendFile } from '../../../../shared/api'
 import { complete } from '../actions'
 import { asText } from '../description'
 import { type FileDescription, withFolder } from './fileDescription'
 
 type Kind = Schemas['RecordKind']
 export type Laid = { header: number; delimiter?: string | null; encoding?: string | null; kind: Kind }
-
-export async function sendFile<T>(path: string, file: File, said: Record<string, string> = {}): Promise<T> {
-  const form = new FormData()
-  form.append('file', file)
-  for (const [name, value] of Object.entries(said)) form.append(name, value)
-  const reply = await fetch(path, { method: 'POST', body: form })
-  const answer = await reply.json()
-  if (!reply.ok) throw new Refusal(answer.title ?? 'This cannot be used as it is', answer.detail ?? '', reply.status, answer.code, [])
-  return answer
-}
 
 /** What a file is taken for; how it is laid out is said where it was found out wrong. */
 export function proposeFile(file: File, laid?: Laid) {

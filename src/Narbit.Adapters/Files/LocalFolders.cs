@@ -1,0 +1,50 @@
+namespace Narbit.Adapters.Files;
+
+/// <summary>Folders on this machine.</summary>
+/// <param name="root">The system's own folder, already checked.</param>
+internal sealed class LocalFolders(string root) : IFolders
+{
+    public TimeSpan Grain => TimeSpan.Zero;
+
+    public bool Has(string folder) => Directory.Exists(At(folder));
+
+    public bool LeadsAway(string folder) => Has(folder) && !FolderPaths.LiesWithin(At(folder), root);
+
+    public void Make(string folder) => Directory.CreateDirectory(At(folder));
+
+    public IReadOnlyList<PlacedFile> Files(string folder) =>
+        Has(folder)
+            ?
+            [
+                .. Directory
+                    .EnumerateFiles(At(folder))
+                    .Where(path => FolderPaths.LiesWithin(path, root))
+                    .Select(path => new PlacedFile(folder, Path.GetFileName(path), File.GetLastWriteTimeUtc(path))),
+            ]
+            : [];
+
+    public async Task PutAsync(string folder, string name, Stream content, CancellationToken cancel)
+    {
+        var unfinished = Path.Combine(At(folder), $"{name}.part");
+        await using (var written = File.Create(unfinished))
+            await content.CopyToAsync(written, cancel);
+        File.Move(unfinished, Path.Combine(At(folder), name), overwrite: true);
+    }
+
+    public PlacedFile Move(PlacedFile file, string folder)
+    {
+        Make(folder);
+        var target = Path.Combine(At(folder), file.Name);
+        File.Move(Local(file), target, overwrite: true);
+        return new PlacedFile(folder, file.Name, File.GetLastWriteTimeUtc(target));
+    }
+
+    public string Local(PlacedFile file) => Path.Combine(At(file.Folder), file.Name);
+
+    public void Dispose()
+    {
+        // No file is kept open between two calls.
+    }
+
+    private string At(string folder) => Path.Combine(root, folder);
+}
