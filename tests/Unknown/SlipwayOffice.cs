@@ -76,16 +76,35 @@ public sealed class SlipwayOffice : UnknownServer
             return NotFound(no);
         if (http.Request.Headers.IfMatch is [{ } tag] && tag != TagOf(job))
             return Json(new JsonObject { ["problem"] = "Somebody was here." }, 412);
-        var id = $"op{_operations.Count + 1}";
-        _operations[id] = (no, (await JsonNode.ParseAsync(http.Request.Body))!.AsObject(), 0);
+        var id = Begun(no, (await JsonNode.ParseAsync(http.Request.Body))!.AsObject());
         http.Response.Headers.Location = $"/office/operations/{id}";
         return Json(new JsonObject { ["operation"] = id }, 202);
     }
 
+    // Changes of several records arrive at once.
+    private string Begun(string job, JsonObject change)
+    {
+        lock (_operations)
+        {
+            var id = $"op{_operations.Count + 1}";
+            _operations[id] = (job, change, 0);
+            return id;
+        }
+    }
+
+    private (string Job, JsonObject Change, int Asked) Asked(string id)
+    {
+        lock (_operations)
+        {
+            var operation = _operations[id];
+            _operations[id] = operation with { Asked = operation.Asked + 1 };
+            return operation;
+        }
+    }
+
     private IResult Operation(string id)
     {
-        var (no, change, asked) = _operations[id];
-        _operations[id] = (no, change, asked + 1);
+        var (no, change, asked) = Asked(id);
         if (asked < AskedBeforeDone)
             return Json(new JsonObject { ["state"] = "at work" }, 202);
         if (change["total"]!.GetValue<decimal>() < 0)
