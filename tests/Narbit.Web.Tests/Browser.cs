@@ -12,6 +12,7 @@ public sealed class Browser : IDisposable
     private readonly DirectoryInfo _profile = Directory.CreateTempSubdirectory("narbit-browser");
     private readonly ChromeDriver _driver;
     private readonly Uri _address;
+    private readonly Lazy<(int Width, int Height)> _frame;
 
     public Browser(Uri address, bool dark = false)
     {
@@ -30,6 +31,8 @@ public sealed class Browser : IDisposable
             "--force-prefers-reduced-motion",
             "--hide-scrollbars",
             "--window-size=1280,800",
+            // Pages live for seconds: making their scripts faster takes longer than they then save.
+            "--js-flags=--no-opt --no-maglev",
             $"--user-data-dir={_profile.FullName}"
         );
         if (dark)
@@ -39,6 +42,7 @@ public sealed class Browser : IDisposable
         service.SuppressInitialDiagnosticInformation = true;
         // A word typed takes long on a machine that is busy with others.
         _driver = new ChromeDriver(service, options, 3 * Patience);
+        _frame = new Lazy<(int Width, int Height)>(Frame);
         Resize(1280, 800);
     }
 
@@ -246,12 +250,15 @@ public sealed class Browser : IDisposable
             is true;
 
     /// <summary>Sets the size of the page itself; the window is larger by its frame.</summary>
-    public void Resize(int width, int height)
+    public void Resize(int width, int height) =>
+        _driver.Manage().Window.Size = new System.Drawing.Size(width + _frame.Value.Width, height + _frame.Value.Height);
+
+    private (int Width, int Height) Frame()
     {
         int Inner(string side) =>
             Convert.ToInt32(_driver.ExecuteScript($"return window.inner{side}"), System.Globalization.CultureInfo.InvariantCulture);
-        _driver.Manage().Window.Size = new System.Drawing.Size(width, height);
-        _driver.Manage().Window.Size = new System.Drawing.Size(width + width - Inner("Width"), height + height - Inner("Height"));
+        var outer = _driver.Manage().Window.Size;
+        return (outer.Width - Inner("Width"), outer.Height - Inner("Height"));
     }
 
     /// <summary>Errors in the browser's console, but for refusals the test asked for.</summary>
