@@ -25,6 +25,8 @@ internal sealed class CreditNotes
     /// <summary>A credit note for each refund that has none; the others count all the same.</summary>
     public static IReadOnlyList<CreditNote> For(OrderRule rule, Order order, KnownToHub known, MadeDocument made)
     {
+        if (order.Refunds.Count == 0)
+            return [];
         var notes = new CreditNotes(rule, order, made);
         var all = order.Refunds.Select(notes.Note).ToList();
         return [.. all.Where(n => !known.Credited.Contains(n.Refund))];

@@ -3,6 +3,8 @@ namespace Narbit.Core.Orders;
 /// <summary>Whose order it is: step 8.</summary>
 internal static class OrderBuyer
 {
+    private static readonly string[] WithThis = [.. Enum.GetNames<CustomerKey>().Select(n => $" with this {n.ToLowerInvariant()}")];
+
     /// <summary>The customer, or what is in the way of one.</summary>
     public static (OrderCustomer? Customer, OrderCause? Cause) Of(OrderRule rule, Order order, KnownToHub known, OrderTrace trace)
     {
@@ -15,12 +17,7 @@ internal static class OrderBuyer
             var hits = known.Index.With(key, wanted);
             if (hits.Count == 0)
                 continue;
-            trace.Add(
-                "customer",
-                wanted,
-                hits.Count == 1 ? hits[0].Key : null,
-                $"{hits.Count} with this {key.ToString().ToLowerInvariant()}"
-            );
+            trace.Add("customer", wanted, hits.Count == 1 ? hits[0].Key : null, $"{hits.Count}{WithThis[(int)key]}");
             return hits.Count == 1
                 ? (new OrderCustomer(hits[0].Key, null), null)
                 : (null, new OrderCause("customerAmbiguous", OrderOutcome.Hold));

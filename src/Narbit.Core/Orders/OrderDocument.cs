@@ -86,14 +86,14 @@ internal sealed class OrderDocument(
             Placeholder = isPlaceholder,
             ShippingCodes = codes,
             Payments = payments,
-            Lines = [.. _lines.Select(Shown)],
-            Totals = Sums(_lines.Select(l => (l.Net, l.Tax, l.Gross)), _units),
+            Lines = _lines.ConvertAll(Shown),
+            Totals = Sums(_lines, _units),
         };
         return new MadeDocument(document, _lines, _omitted, _units);
     }
 
     /// <summary>Sums of lines.</summary>
-    public static DocumentTotals Sums(IEnumerable<(long Net, long Tax, long Gross)> lines, Units units)
+    public static DocumentTotals Sums(List<ReckonedLine> lines, Units units)
     {
         var (net, tax, gross) = (0L, 0L, 0L);
         foreach (var line in lines)
@@ -327,8 +327,7 @@ internal sealed class OrderDocument(
     private void Tax()
     {
         if (rule.Tax.Rounding == TaxRounding.Rate)
-            foreach (var rate in _lines.GroupBy(l => l.Rate))
-                TaxTogether([.. rate], rate.Key);
+            TaxByRate();
         else
             foreach (var line in _lines)
                 (line.Net, line.Tax, line.Gross) = TaxFraction.Percent(line.Rate).Split(line.Amount, order.TaxIncluded);
@@ -340,11 +339,23 @@ internal sealed class OrderDocument(
         );
     }
 
-    private void TaxTogether(IReadOnlyList<ReckonedLine> lines, decimal rate)
+    private void TaxByRate()
     {
-        var fraction = TaxFraction.Percent(rate);
+        // Most orders have one rate.
+        if (_lines.TrueForAll(l => l.Rate == _lines[0].Rate))
+            TaxTogether(_lines);
+        else
+            foreach (var rate in _lines.GroupBy(l => l.Rate))
+                TaxTogether([.. rate]);
+    }
+
+    private void TaxTogether(List<ReckonedLine> lines)
+    {
+        if (lines.Count == 0)
+            return;
+        var fraction = TaxFraction.Percent(lines[0].Rate);
         var tax = fraction.Split(lines.Sum(l => l.Amount), order.TaxIncluded).Tax;
-        var parts = Units.Cut([.. lines.Select(l => fraction.In(l.Amount, order.TaxIncluded))], tax);
+        var parts = Units.Cut(lines.ConvertAll(l => fraction.In(l.Amount, order.TaxIncluded)), tax);
         for (var i = 0; i < lines.Count; i++)
         {
             var line = lines[i];
@@ -390,18 +401,20 @@ internal sealed class OrderDocument(
 
     private List<DocumentPayment> Payments(string? type)
     {
-        var payments = order.Vouchers.Select(v => new DocumentPayment(rule.VoucherType, v.Amount)).ToList();
-        var rest = _units.Of(order.Total) - order.Vouchers.Sum(v => _units.Of(v.Amount));
+        var payments = new List<DocumentPayment>(order.Vouchers.Count + 1);
+        var total = _units.Of(order.Total);
+        var rest = total;
+        foreach (var voucher in order.Vouchers)
+        {
+            payments.Add(new DocumentPayment(rule.VoucherType, voucher.Amount));
+            rest -= _units.Of(voucher.Amount);
+        }
+
         if (rest < 0)
             Held("vouchers");
         else if (rest > 0 && OrderReadiness.IsPaid(order))
             payments.Add(new DocumentPayment(type, _units.Amount(rest)));
-        trace.Add(
-            "payments",
-            null,
-            Numbers.Plain(payments.Sum(p => p.Amount)),
-            $"{payments.Count} of {_units.Text(_units.Of(order.Total))}"
-        );
+        trace.Add("payments", null, Numbers.Plain(payments.Sum(p => p.Amount)), $"{payments.Count} of {_units.Text(total)}");
         return payments;
     }
 
@@ -425,7 +438,7 @@ internal sealed class OrderDocument(
             Item = line.Item,
             Line = line.Line,
             Quantity = line.Quantity,
-            UnitPrice = decimal.Round(whole / line.Quantity, 4, MidpointRounding.AwayFromZero),
+            UnitPrice = decimal.Round(line.Quantity == 1 ? whole : whole / line.Quantity, 4, MidpointRounding.AwayFromZero),
             Net = _units.Amount(line.Net),
             Tax = _units.Amount(line.Tax),
             Gross = _units.Amount(line.Gross),

@@ -13,6 +13,11 @@ internal static class OrderReadiness
         ["refunded"] = OrderOutcome.Skip,
     };
 
+    // Said of every order, so put together once.
+    private static readonly string[] Words = [.. Enum.GetNames<OrderOutcome>().Select(n => n.ToLowerInvariant())];
+    private static readonly string[] StateWords = [.. Words.Select(w => $"orders in this state: {w}")];
+    private static readonly string[] PaymentWords = [.. Words.Select(w => $"payments in this state: {w}")];
+
     /// <summary>Whether money has come, or will for certain.</summary>
     public static bool IsPaid(Order order) => order.Payment.State is "paid" or "authorised";
 
@@ -20,7 +25,7 @@ internal static class OrderReadiness
     public static OrderCause? State(OrderRule rule, Order order, OrderTrace trace)
     {
         var outcome = order.State is { } state && rule.States.TryGetValue(state, out var known) ? known : rule.OtherState;
-        trace.Add("state", order.State, Word(outcome), $"orders in this state: {Word(outcome)}");
+        trace.Add("state", order.State, Word(outcome), StateWords[(int)outcome]);
         return outcome == OrderOutcome.Take ? null : new OrderCause("state", outcome);
     }
 
@@ -32,9 +37,9 @@ internal static class OrderReadiness
             rule.Payments.TryGetValue(state, out var own) ? own
             : UsualPayments.TryGetValue(state, out var usual) ? usual
             : OrderOutcome.Hold;
-        trace.Add("payment", order.Payment.State, Word(outcome), $"payments in this state: {Word(outcome)}");
+        trace.Add("payment", order.Payment.State, Word(outcome), PaymentWords[(int)outcome]);
         return outcome == OrderOutcome.Take ? null : new OrderCause("payment", outcome);
     }
 
-    private static string Word(OrderOutcome outcome) => outcome.ToString().ToLowerInvariant();
+    private static string Word(OrderOutcome outcome) => Words[(int)outcome];
 }

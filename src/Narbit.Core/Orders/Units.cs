@@ -9,13 +9,31 @@ namespace Narbit.Core.Orders;
 public readonly record struct Units(int Decimals)
 {
     private const long MostInWord = long.MaxValue / 4;
-    private static readonly decimal[] Powers = [1, 10, 100, 1_000, 10_000, 100_000, 1_000_000];
+
+    // The upper half of an amount that stays within a word when it is multiplied by a million.
+    private const int MostHigh = 1 << 11;
+    private static readonly long[] Powers = [1, 10, 100, 1_000, 10_000, 100_000, 1_000_000];
 
     /// <summary>An amount as whole units, rounded.</summary>
-    public long Of(decimal amount) => (long)decimal.Round(amount * Powers[Decimals], 0, MidpointRounding.AwayFromZero);
+    public long Of(decimal amount)
+    {
+        Span<int> parts = stackalloc int[4];
+        decimal.GetBits(amount, parts);
+        // Nearly every amount fits a machine word and has no more digits than its currency, so that nothing is rounded.
+        return amount.Scale <= Decimals && parts is [_, >= 0 and < MostHigh, 0, _]
+            ? (amount < 0 ? -1 : 1) * (((long)parts[1] << 32) | (uint)parts[0]) * Powers[Decimals - amount.Scale]
+            : (long)decimal.Round(amount * Powers[Decimals], 0, MidpointRounding.AwayFromZero);
+    }
 
-    /// <summary>Whole units as an amount.</summary>
-    public decimal Amount(long units) => units / Powers[Decimals];
+    /// <summary>Whole units as an amount, without zeros at its end.</summary>
+    public decimal Amount(long units)
+    {
+        var scale = Decimals;
+        for (; scale > 0 && units % 10 == 0; scale--)
+            units /= 10;
+        var size = units < 0 ? 0UL - (ulong)units : (ulong)units;
+        return new decimal((int)size, (int)(size >> 32), 0, units < 0, (byte)scale);
+    }
 
     /// <summary>Units as a person reads them.</summary>
     public string Text(long units) => Numbers.Plain(Amount(units));
@@ -90,6 +108,12 @@ public readonly record struct Units(int Decimals)
 
     private static (long Part, Int128 Left) Floor(Int128 number, Int128 by)
     {
+        if (number >= 0 && number <= MostInWord && by <= MostInWord)
+        {
+            var (part, left) = Math.DivRem((long)number, (long)by);
+            return (part, left);
+        }
+
         var floor = number / by;
         if (floor * by > number)
             floor--;
