@@ -1,5 +1,6 @@
 using System.Globalization;
 using Narbit.Cli;
+using Narbit.Engine.Workspaces.Files;
 
 // Files and messages read the same whatever the machine's language is.
 CultureInfo.CurrentCulture = CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
@@ -14,6 +15,16 @@ return args switch
     ["schema"] or ["schema", "lane"] => Schema(Narbit.Engine.Lanes.LaneFiles.Schema),
     ["schema", "rest-system"] => Schema(Narbit.Adapters.SystemSchema.Rest),
     ["schema", "file-system"] => Schema(Narbit.Adapters.SystemSchema.Files),
+    ["schema", "workspace"] => Schema(
+        WorkspaceText.Schema<WorkspaceDocument>("A Narbit workspace: workspace.json", WorkspaceDocument.CurrentFormat)
+    ),
+    ["schema", "workspace-lane"] => Schema(
+        WorkspaceText.Schema<WorkspaceLane>("A lane of a Narbit workspace: lanes/ID.json", WorkspaceLane.CurrentFormat)
+    ),
+    ["schema", "workspace-pairs"] => Schema(
+        WorkspaceText.Schema<WorkspacePairs>("A pairing of a Narbit workspace: pairs/KIND-HUB-OTHER.json", WorkspacePairs.CurrentFormat)
+    ),
+    ["workspace", .. var rest] => await WorkspaceFolder.RunAsync(rest),
     _ => Usage(),
 };
 
@@ -29,7 +40,8 @@ static int Usage()
     Console.Error.WriteLine(
         "usage: narbit price|stock|order --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out "
             + "pairs.csv\n       narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema "
-            + "[lane|rest-system|file-system]"
+            + "[lane|rest-system|file-system|workspace|workspace-lane|workspace-pairs]\n       "
+            + WorkspaceFolder.Usage
     );
     return 2;
 }

@@ -16,6 +16,7 @@ using Narbit.Engine.Runs;
 using Narbit.Engine.Searching;
 using Narbit.Engine.Systems;
 using Narbit.Engine.Workspaces;
+using Narbit.Engine.Workspaces.Files;
 using Narbit.Web.Api;
 using Narbit.Web.Events;
 using Narbit.Web.Items;
@@ -157,6 +158,8 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<ItemOverview>();
         builder.Services.AddSingleton<OrderDesk>();
         builder.Services.AddSingleton<WorkspaceDesk>();
+        builder.Services.AddSingleton<WorkspaceExport>();
+        builder.Services.AddSingleton<WorkspaceImport>();
         builder.Services.AddSingleton<RemovalDesk>();
         builder.Services.AddSingleton<DefaultItemDesk>();
         builder.Services.AddSingleton<HookDesk>();
@@ -230,6 +233,7 @@ public sealed class NarbitServer : IAsyncDisposable
         HistoryApi.Map(api);
         SearchApi.Map(api);
         WorkspaceApi.Map(api);
+        WorkspaceFilesApi.Map(api);
         RemovalApi.Map(api);
         OrdersApi.Map(api);
         OrderApi.Map(api);

@@ -2,8 +2,6 @@ using System.Globalization;
 using Microsoft.Extensions.Configuration;
 using Narbit.Web;
 
-[assembly: System.Runtime.Versioning.SupportedOSPlatform("linux")]
-
 // --data DIR, --files DIR (systems that are reached by files have their folders in it), --sandbox URL (sets the demo workspace up),
 // --web DIR (the built front end), --loopback yes (systems on this machine may be called), --urls URL,
 // --host NAME[,NAME] (names to be served as, besides this machine's own);

@@ -149,6 +149,9 @@ public sealed class Workbench : IAsyncDisposable
         return bench;
     }
 
+    /// <summary>A database with nothing in it.</summary>
+    public static Task<byte[]> EmptyDatabaseAsync() => Empty.Value;
+
     private static async Task<byte[]> MigratedAsync()
     {
         var folder = Directory.CreateTempSubdirectory("narbit-migrated");

@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text.Json.Nodes;
+using Narbit.Engine.Workspaces.Files;
 
 namespace Narbit.Web.Tests;
 
@@ -52,6 +53,7 @@ public sealed class EmptyTests
         await SetUpAsync(narbit, browser);
         await HubAsync(narbit, browser);
         await ChangeAsync(narbit, browser);
+        await FilesAsync(narbit, browser);
         browser.Errors().ShouldBeEmpty();
     }
 
@@ -98,6 +100,7 @@ public sealed class EmptyTests
         browser.Fill("Name of person 2", "Idris K.");
         browser.Fill("Mail of person 2", "idris@lanternmoor.example");
         browser.Choose("Time zone", "Europe/Paris");
+        browser.Choose("Numbers", "1.234,50");
         browser.See("All times are told in Europe/Paris instead of Europe/Dublin");
         browser.Click("Save");
         browser.SeeNot("Not saved.");
@@ -105,6 +108,7 @@ public sealed class EmptyTests
 
         var settings = (await narbit.GetAsync("/api/workspace"))["settings"]!.AsObject();
         settings["people"]!.AsArray().Count.ShouldBe(2);
+        settings["numbers"]!.GetValue<string>().ShouldBe("comma");
         async Task<string> RefusedAsync(string name, JsonNode? value)
         {
             var wrong = settings.DeepClone().AsObject();
@@ -132,5 +136,45 @@ public sealed class EmptyTests
         var said = await effect.Content.ReadAsStringAsync();
         said.ShouldContain("Nothing is converted. Amounts stay in each system");
         said.ShouldContain("paired with nothing from now on");
+    }
+
+    // The workspace is taken away, changed outside, and taken in again.
+    private static async Task FilesAsync(RunningNarbit narbit, Browser browser)
+    {
+        const string chosen = "section[aria-label='As files'] input[type=file]";
+        var files = WorkspaceFiles.Read(await narbit.Http.GetStreamAsync("/api/workspace/files")).Value;
+        files.All.Keys.ShouldBe(["systems/back-office.json", "workspace.json"]);
+        browser.Open("/settings");
+        browser.Give(chosen, Kept(narbit, "same.zip", files));
+        browser.See("Nothing would change: the workspace is as the files say.");
+        browser.Click("Leave it");
+
+        var demo = WorkspaceFiles.Read(new DirectoryInfo(Path.Combine(RunningNarbit.Root, "demo"))).Value;
+        browser.Give(chosen, Kept(narbit, "short.zip", WorkspaceFiles.Of(demo.All.Where(f => f.Key != "systems/clay-lane.json"))));
+        browser.See("1 fault: nothing can be taken in until it is mended.");
+        browser.See("systems/clay-lane.json, which describes “clay-lane”, is missing");
+        browser.Axe().ShouldBeEmpty("faults of files");
+        browser.Click("Leave it");
+
+        var german = demo.All.Select(f =>
+            KeyValuePair.Create(f.Key, f.Value.Replace("\"dayFirst\"", "\"dots\"", StringComparison.Ordinal))
+        );
+        browser.Give(chosen, Kept(narbit, "demo.zip", WorkspaceFiles.Of(german)));
+        browser.See("name: “Marsh Pottery Supply” becomes “Lanternmoor Ceramics Supply”");
+        browser.See("new: Prices from back-office to web-shop");
+        browser.Axe().ShouldBeEmpty("changes by files");
+        browser.Click("Take them in");
+        browser.See("changes taken in.");
+        browser.See("Ines O.", ".top");
+        (await narbit.GetAsync("/api/lanes")).AsArray().Count.ShouldBe(16);
+        browser.Open("/lanes/prices-web-shop/versions");
+        browser.See("as the shop was priced by hand");
+    }
+
+    private static string Kept(RunningNarbit narbit, string name, WorkspaceFiles files)
+    {
+        var path = Path.Combine(narbit.Folder, name);
+        File.WriteAllBytes(path, files.Zip());
+        return path;
     }
 }

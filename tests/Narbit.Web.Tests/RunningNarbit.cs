@@ -10,8 +10,6 @@ using Microsoft.Extensions.Logging;
 using Narbit.Sandbox;
 using Narbit.Sandbox.Faults;
 
-[assembly: System.Runtime.Versioning.SupportedOSPlatform("linux")]
-
 namespace Narbit.Web.Tests;
 
 /// <summary>

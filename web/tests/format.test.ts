@@ -1,5 +1,23 @@
-import { describe, expect, it } from 'vitest'
-import { age, clock, every, instantOf, milliseconds, move, plural, sentence, setZone, share, shownOf, value } from '../src/shared/format'
+import { afterEach, describe, expect, it } from 'vitest'
+import {
+  age,
+  at,
+  clock,
+  count,
+  day,
+  dayAndClock,
+  every,
+  type Forms,
+  instantOf,
+  milliseconds,
+  move,
+  plural,
+  sentence,
+  setForms,
+  share,
+  shownOf,
+  value,
+} from '../src/shared/format'
 import { same } from '../src/shared/same'
 import { apart, shown } from '../src/shared/shown'
 
@@ -51,7 +69,7 @@ describe('moves and shares', () => {
 
 describe('times and words', () => {
   it('are in the zone of the workspace', () => {
-    setZone('Europe/Dublin')
+    setForms({ timeZone: 'Europe/Dublin', numbers: 'point', dates: 'dayFirst' })
     expect(clock('2026-07-01T12:00:00Z')).toBe('13:00')
     expect(clock('2026-11-27T00:30:00Z')).toBe('00:30')
   })
@@ -71,7 +89,7 @@ describe('times and words', () => {
 
 describe('instants', () => {
   it('are asked for by the clock of the workspace, on both sides of a change of the clocks', () => {
-    setZone('Europe/Dublin')
+    setForms({ timeZone: 'Europe/Dublin', numbers: 'point', dates: 'dayFirst' })
     for (const instant of ['2026-07-01T10:30:00.000Z', '2026-12-01T10:30:00.000Z', '2026-10-25T04:00:00.000Z', '2026-03-29T02:00:00.000Z'])
       expect(instantOf(shownOf(instant))).toBe(instant)
     expect(instantOf('2026-07-01T11:30')).toBe('2026-07-01T10:30:00.000Z')
@@ -93,5 +111,35 @@ describe('documents', () => {
     expect(same({ a: [1, 2] }, { a: [2, 1] })).toBe(false)
     expect(same({ a: false }, {})).toBe(false)
     expect(same({ a: [null] }, { a: [] })).toBe(false)
+  })
+})
+
+describe('the forms of numbers and dates', () => {
+  const as = (numbers: Forms['numbers'], dates: Forms['dates'] = 'dayFirst') => setForms({ timeZone: 'UTC', numbers, dates })
+  afterEach(() => as('point'))
+
+  it.each([
+    ['point', '1,234.50', '12,345', '+1.5 %'],
+    ['comma', '1.234,50', '12.345', '+1,5 %'],
+    ['spaceComma', '1\u202f234,50', '12\u202f345', '+1,5 %'],
+    ['apostrophePoint', '1’234.50', '12’345', '+1.5 %'],
+  ] as const)('%s', (form, amount, many, moved) => {
+    as(form)
+    // Which of the two apostrophes it is depends on the locale data at hand.
+    const written = [value('1234.5', 'money'), count(12345), move(1.5, '%')].map((text) => text.replace("'", '’'))
+    expect(written).toEqual([amount, many, moved])
+    expect(value('1234.5'), 'text stays as it is').toBe('1234.5')
+  })
+
+  it.each([
+    ['dayFirst', '9 November', 'Mon, 9 November 2026, 08:05, UTC', '9 Nov, 08:05'],
+    ['monthFirst', 'November 9', 'Mon, November 9, 2026, 08:05, UTC', 'Nov 9, 08:05'],
+    ['dots', '09.11.', 'Mon, 09.11.2026, 08:05, UTC', '09.11., 08:05'],
+    ['slashes', '09/11', 'Mon, 09/11/2026, 08:05, UTC', '09/11, 08:05'],
+    ['yearFirst', '2026-11-09', 'Mon, 2026-11-09, 08:05, UTC', '2026-11-09, 08:05'],
+  ] as const)('%s', (form, short, full, withClock) => {
+    as('point', form)
+    const instant = '2026-11-09T08:05:00Z'
+    expect([day(instant), at(instant), dayAndClock(instant)]).toEqual([short, full, withClock])
   })
 })

@@ -1444,10 +1444,18 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Currency")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Dates")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("HubId")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Numbers")
                         .IsRequired()
                         .HasColumnType("TEXT");
 

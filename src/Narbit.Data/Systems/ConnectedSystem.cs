@@ -1,6 +1,45 @@
+using System.Text.Json.Serialization;
+using Narbit.Core;
 using Narbit.Core.Records;
 
 namespace Narbit.Data.Systems;
+
+/// <summary>How numbers are written on screen: 1234.5 as an example.</summary>
+[JsonConverter(typeof(CamelCaseEnum<NumberForm>))]
+public enum NumberForm
+{
+    /// <summary>1,234.50</summary>
+    Point,
+
+    /// <summary>1.234,50</summary>
+    Comma,
+
+    /// <summary>1 234,50</summary>
+    SpaceComma,
+
+    /// <summary>1’234.50</summary>
+    ApostrophePoint,
+}
+
+/// <summary>How dates are written on screen.</summary>
+[JsonConverter(typeof(CamelCaseEnum<DateForm>))]
+public enum DateForm
+{
+    /// <summary>29 Nov 2026</summary>
+    DayFirst,
+
+    /// <summary>Nov 29, 2026</summary>
+    MonthFirst,
+
+    /// <summary>29.11.2026</summary>
+    Dots,
+
+    /// <summary>29/11/2026</summary>
+    Slashes,
+
+    /// <summary>2026-11-29 (ISO 8601)</summary>
+    YearFirst,
+}
 
 /// <summary>The business whose systems are kept in step. There is one row.</summary>
 public sealed class Workspace
@@ -22,6 +61,10 @@ public sealed class Workspace
 
     /// <summary>Who is at the screen; written into versions and runs.</summary>
     public required string Person { get; set; }
+
+    public NumberForm Numbers { get; set; }
+
+    public DateForm Dates { get; set; }
 
     /// <summary>So many days after they were placed orders are anonymised; null: never by themselves.</summary>
     public int? AnonymiseAfterDays { get; set; }

@@ -33,6 +33,17 @@ public static class LaneJson
     public static JsonSerializerOptions Options { get; } =
         new(RuleJson.Options) { TypeInfoResolver = Resolver, AllowOutOfOrderMetadataProperties = true };
 
+    /// <summary>
+    /// The options for files that people read: indented, and without nulls, but for those that say something: where a value is there
+    /// unless it is taken away, null takes it away.
+    /// </summary>
+    public static JsonSerializerOptions Legible { get; } =
+        new(Options)
+        {
+            WriteIndented = true,
+            TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { TellApart, OmitNulls } },
+        };
+
     /// <summary>A document as JSON.</summary>
     public static string Write(LaneDocument document) => JsonSerializer.Serialize(document, Options);
 
@@ -54,6 +65,19 @@ public static class LaneJson
             return new Reason("rule.unreadable", $"The rule does not say with “{Discriminator}” what it is.");
         }
     }
+
+    private static void OmitNulls(JsonTypeInfo type)
+    {
+        if (type.Kind != JsonTypeInfoKind.Object)
+            return;
+        var blank = type.CreateObject?.Invoke();
+        foreach (var property in type.Properties.Where(p => p is { ShouldSerialize: null, Get: not null }))
+            property.ShouldSerialize = (_, value) => value is not null || !IsNullAnyway(property, blank);
+    }
+
+    // What a missing member becomes: what a blank object has, or what the constructor is given.
+    private static bool IsNullAnyway(JsonPropertyInfo property, object? blank) =>
+        blank is not null ? property.Get!(blank) is null : property.AssociatedParameter is { DefaultValue: null };
 
     private static void TellApart(JsonTypeInfo type)
     {

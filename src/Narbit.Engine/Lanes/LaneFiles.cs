@@ -3,7 +3,6 @@ using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
-using System.Text.Json.Serialization;
 using Narbit.Core;
 using Narbit.Core.Records;
 using NJsonSchema.Validation;
@@ -15,12 +14,6 @@ public static class LaneFiles
 {
     /// <summary>The longest file that is read, in characters.</summary>
     public const int Longest = 4_000_000;
-
-    private static readonly JsonSerializerOptions Legible = new(LaneJson.Options)
-    {
-        WriteIndented = true,
-        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
-    };
 
     /// <summary>The JSON Schema (draft 2020-12) of a lane file.</summary>
     public static string Schema => Made.Value.ToJsonString(SchemaOptions) + "\n";
@@ -37,7 +30,7 @@ public static class LaneFiles
     private static readonly ConcurrentDictionary<string, NJsonSchema.JsonSchema> Checked = new(StringComparer.Ordinal);
 
     /// <summary>A lane as a file.</summary>
-    public static string Write(LaneFile file) => JsonSerializer.Serialize(file, Legible) + "\n";
+    public static string Write(LaneFile file) => JsonSerializer.Serialize(file, LaneJson.Legible) + "\n";
 
     /// <summary>An open lane as a file.</summary>
     public static LaneFile Of(OpenLane lane) =>

@@ -313,6 +313,43 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         return new CommitResult(batch.Id, batch.Decisions, faults);
     }
 
+    /// <summary>
+    /// Puts decisions that were made elsewhere into force as a batch, within the caller's transaction. Their records need not have been
+    /// read yet.
+    /// </summary>
+    internal static async Task TakeAsync(NarbitContext db, PairBatch batch, IReadOnlyList<PairDecision> decisions, CancellationToken cancel)
+    {
+        batch.Decisions = decisions.Count;
+        db.Batches.Add(batch);
+        await db.SaveChangesAsync(cancel);
+        foreach (var decision in decisions)
+            decision.BatchId = batch.Id;
+        PairRows.Insert(db, decisions);
+        var links = await db.Links.AsNoTracking().Where(l => l.CoupleId == batch.CoupleId).ToListAsync(cancel);
+        var asides = await db.SetAsides.AsNoTracking().Where(a => a.CoupleId == batch.CoupleId).ToListAsync(cancel);
+        var book = new LinkBook(links, asides);
+        foreach (var decision in decisions)
+            if (book.Apply(decision) is { } fault)
+                throw new InvalidOperationException($"{Said(decision)}: {fault}.");
+        Write(db, links, asides, book);
+        await ForgetProposalsAsync(db, batch.CoupleId, cancel);
+    }
+
+    // What is decided is proposed no more.
+    private static Task<int> ForgetProposalsAsync(NarbitContext db, long coupleId, CancellationToken cancel) =>
+        db
+            .Proposals.Where(p =>
+                p.CoupleId == coupleId
+                && (
+                    db.Links.Any(l => l.CoupleId == coupleId && (l.OtherKey == p.OtherKey || (!l.IsKit && l.HubKey == p.HubKey)))
+                    || db.SetAsides.Any(a =>
+                        a.CoupleId == coupleId
+                        && ((a.HubKey != null && a.HubKey == p.HubKey) || (a.OtherKey != null && a.OtherKey == p.OtherKey))
+                    )
+                )
+            )
+            .ExecuteDeleteAsync(cancel);
+
     // Writes the links and set-asides of those that can be put into force, and says why the others cannot.
     private static async Task<List<CommitFault>> PutIntoForceAsync(
         NarbitContext db,

@@ -29,6 +29,12 @@ public sealed record WorkspaceSettings
     /// <summary>The system that the others are kept in step with; null: none is chosen yet.</summary>
     public string? HubId { get; init; }
 
+    /// <summary>How numbers are written on screen.</summary>
+    public NumberForm Numbers { get; init; }
+
+    /// <summary>How dates are written on screen.</summary>
+    public DateForm Dates { get; init; }
+
     /// <summary>Who is at the screen; one of <see cref="People"/>.</summary>
     public required string Person { get; init; }
 
@@ -58,6 +64,8 @@ public sealed class WorkspaceDesk(Database database)
             Name = kept.Name,
             TimeZone = kept.TimeZone,
             Currency = kept.Currency,
+            Numbers = kept.Numbers,
+            Dates = kept.Dates,
             Country = kept.Country,
             HubId = kept.HubId,
             Person = kept.Person,
@@ -87,6 +95,7 @@ public sealed class WorkspaceDesk(Database database)
             );
         (kept.Name, kept.TimeZone, kept.Person) = (clean.Name, clean.TimeZone, clean.Person);
         (kept.Currency, kept.Country, kept.HubId) = (clean.Currency, clean.Country, clean.HubId);
+        (kept.Numbers, kept.Dates) = (clean.Numbers, clean.Dates);
         db.Colleagues.RemoveRange(await db.Colleagues.ToListAsync(cancel));
         await db.SaveChangesAsync(cancel);
         db.Colleagues.AddRange(clean.People.Select(p => new Colleague { Name = p.Name, Mail = p.Mail }));
@@ -154,7 +163,8 @@ public sealed class WorkspaceDesk(Database database)
 
     private static string? Blank(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();
 
-    private static Reason? Fault(WorkspaceSettings s)
+    /// <summary>What is wrong with settings; null: nothing.</summary>
+    internal static Reason? Fault(WorkspaceSettings s)
     {
         static Reason Invalid(string words) => new("workspace.invalid", words);
         static bool Letters(string code, int count) => code.Length == count && code.All(char.IsAsciiLetterUpper);

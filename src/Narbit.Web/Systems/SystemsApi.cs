@@ -355,7 +355,7 @@ public static class SystemsApi
         // What a person may do must not wait for a server that does not answer.
         if (!OutboundPolicy.IsServer(request.Address) && Unusable(adapters, text, request.Address, null) is { } fault)
             return Problems.Of(fault);
-        var elsewhere = LeadsElsewhere(system, document.Value, request.Address);
+        var elsewhere = SystemOrigin.LeadsElsewhere(system, document.Value, request.Address);
         if (request.Credential is null && system.ProtectedCredential is not null && elsewhere)
             return Problems.Of(
                 new Reason(
@@ -504,19 +504,6 @@ public static class SystemsApi
         using var made = adapter.ValueOrDefault;
         return adapter.Fault ?? (made as FileAdapter)?.MakeFolders();
     }
-
-    // The stored credentials go to the system, and to where it gives its tokens.
-    private static bool LeadsElsewhere(ConnectedSystem system, ISystemDocument document, string address)
-    {
-        var before = SystemDocument.Read(system.Document).ValueOrDefault?.SignInAddress ?? system.Address;
-        return !SameOrigin(system.Address, address) || !SameOrigin(before, document.SignInAddress ?? address);
-    }
-
-    // For folders there is no origin: another folder is another place.
-    private static bool SameOrigin(string one, string other) =>
-        Uri.TryCreate(one, UriKind.Absolute, out var a) && Uri.TryCreate(other, UriKind.Absolute, out var b)
-            ? Uri.Compare(a, b, UriComponents.SchemeAndServer, UriFormat.SafeUnescaped, StringComparison.OrdinalIgnoreCase) == 0
-            : one == other;
 
     private static async Task<Results<ContentHttpResult, ProblemHttpResult>> DocumentAsync(
         string id,

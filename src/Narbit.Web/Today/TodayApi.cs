@@ -4,6 +4,7 @@ using Narbit.Core.Records;
 using Narbit.Core.Timetables;
 using Narbit.Data;
 using Narbit.Data.Runs;
+using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
 using Narbit.Web.Api;
 using Narbit.Web.Items;
@@ -12,7 +13,7 @@ using Narbit.Web.Runs;
 
 namespace Narbit.Web.Today;
 
-public sealed record WorkspaceView(string? Name, string TimeZone, SystemTag? Hub, string Person);
+public sealed record WorkspaceView(string? Name, string TimeZone, SystemTag? Hub, string Person, NumberForm Numbers, DateForm Dates);
 
 /// <summary>A kind of work and its lanes.</summary>
 public sealed record MatrixRow(string Kind, string Label, IReadOnlyList<LaneSummary> Lanes);
@@ -77,7 +78,9 @@ public static class TodayApi
                     workspace?.Name,
                     workspace?.TimeZone ?? "UTC",
                     hub is null ? null : LaneViews.Tag(hub),
-                    workspace?.Person ?? "somebody"
+                    workspace?.Person ?? "somebody",
+                    workspace?.Numbers ?? default,
+                    workspace?.Dates ?? default
                 ),
                 [.. systems.Where(s => s != hub).Select(LaneViews.Tag)],
                 [

@@ -8,14 +8,14 @@ import { useEffect, useRef } from 'react'
 import { useCouples } from '../features/pairs/actions'
 import { api, take } from '../shared/api'
 import { Dialog } from '../shared/Dialog'
-import { count, setZone } from '../shared/format'
+import { count, setForms } from '../shared/format'
 import { DayRibbon } from './DayRibbon'
 import { type Keys, keysOf } from './keys'
 import { Palette } from './Palette'
 
 export function Shell() {
   const today = useQuery({ queryKey: ['today'], queryFn: () => take(api.GET('/api/today')) })
-  if (today.data) setZone(today.data.workspace.timeZone)
+  if (today.data) setForms(today.data.workspace)
   const scheme = useComputedColorScheme('light')
   const { setColorScheme } = useMantineColorScheme()
   const navigate = useNavigate()

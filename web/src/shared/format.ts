@@ -1,26 +1,45 @@
 import type { Schemas } from './api'
 import { shown } from './shown'
 
-const numbers = new Intl.NumberFormat('en-IE')
-const amounts = new Intl.NumberFormat('en-IE', { minimumFractionDigits: 2, maximumFractionDigits: 6 })
+export type Forms = { timeZone: string; numbers: Schemas['NumberForm']; dates: Schemas['DateForm'] }
 
-const formats: Partial<Record<Schemas['FieldType'], Intl.NumberFormat>> = {
-  money: amounts,
-  integer: numbers,
+// Each form is that of a locale; words stay English.
+const numberLocales: Record<Forms['numbers'], string> = {
+  point: 'en-IE',
+  comma: 'de-DE',
+  spaceComma: 'fr-FR',
+  apostrophePoint: 'de-CH',
+}
+const dateLocales: Record<Forms['dates'], string> = {
+  dayFirst: 'en-IE',
+  monthFirst: 'en-US',
+  dots: 'de-DE',
+  slashes: 'en-GB',
+  yearFirst: 'sv-SE',
 }
 
-let zone = 'UTC'
-/** All times on screen are in the workspace's zone. */
-export function setZone(timeZone: string) {
-  zone = timeZone
+const numbersIn = (form: Forms['numbers']) => {
+  const format = (options?: Intl.NumberFormatOptions) => new Intl.NumberFormat(numberLocales[form], options)
+  const integer = format()
+  const money = format({ minimumFractionDigits: 2, maximumFractionDigits: 6 })
+  return { integer, tenth: format({ minimumFractionDigits: 1, maximumFractionDigits: 1 }), money }
 }
 
-export const count = (n: number) => numbers.format(n)
+let forms: Forms = { timeZone: 'UTC', numbers: 'point', dates: 'dayFirst' }
+let numbers = numbersIn(forms.numbers)
+
+/** All times, dates and numbers on screen are as the workspace has them. */
+export function setForms(to: Forms) {
+  if (to.numbers !== forms.numbers) numbers = numbersIn(to.numbers)
+  forms = to
+}
+
+export const count = (n: number) => numbers.integer.format(n)
 
 /** A stored value as its field's type is read: amounts with two decimals, counts with their thousands apart. */
 export function value(text: string | null | undefined, type: Schemas['FieldType'] = 'text') {
   if (text === null || text === undefined || text === '') return shown(text)
-  const format = formats[type]
+  const format = type === 'money' || type === 'integer' ? numbers[type] : undefined
   const n = Number(text)
   return format && Number.isFinite(n) ? format.format(n).replace('-', '−') : shown(text)
 }
@@ -29,7 +48,7 @@ export function value(text: string | null | undefined, type: Schemas['FieldType'
 export function move(n: number | null | undefined, unit: string | null) {
   if (n === null || n === undefined) return ''
   const sign = n > 0 ? '+' : n < 0 ? '−' : ''
-  const size = unit === '%' ? Math.abs(n).toFixed(1) : count(Math.abs(n))
+  const size = unit === '%' ? numbers.tenth.format(Math.abs(n)) : count(Math.abs(n))
   return unit === null ? `${sign}${size}` : `${sign}${size} ${unit}`
 }
 
@@ -40,23 +59,33 @@ export function share(part: number, whole: number) {
   return `${part === whole ? 100 : Math.min(99, Math.floor(percent))} %`
 }
 
-const parts = (options: Intl.DateTimeFormatOptions, at: string) =>
-  new Intl.DateTimeFormat('en-IE', { ...options, timeZone: zone, hourCycle: 'h23' }).format(new Date(at))
+const parts = (options: Intl.DateTimeFormatOptions, at: string, locale = 'en-IE') =>
+  new Intl.DateTimeFormat(locale, { ...options, timeZone: forms.timeZone, hourCycle: 'h23' }).format(new Date(at))
+
+/** A day in the workspace's form; where that has figures only, they are as many each day. */
+function date(at: string, month: 'short' | 'long', year?: 'numeric') {
+  const { dates } = forms
+  const named = dates === 'dayFirst' || dates === 'monthFirst'
+  const figures = { day: '2-digit', month: '2-digit', year: dates === 'yearFirst' ? 'numeric' : year } as const
+  return parts(named ? { day: 'numeric', month, year } : figures, at, dateLocales[dates])
+}
 
 export const clock = (at: string) => parts({ hour: '2-digit', minute: '2-digit' }, at)
 export const clockSeconds = (at: string) => parts({ hour: '2-digit', minute: '2-digit', second: '2-digit' }, at)
-export const day = (at: string) => parts({ day: 'numeric', month: 'long' }, at)
+export const day = (at: string) => date(at, 'long')
 
 /** An instant in full, with the zone that its clock is in. */
 export const at = (instant: string) =>
-  `${parts({ weekday: 'short', day: 'numeric', month: 'long', year: 'numeric' }, instant)}, ${clock(instant)}, ${zone}`
+  `${parts({ weekday: 'short' }, instant)}, ${date(instant, 'long', 'numeric')}, ${clock(instant)}, ${forms.timeZone}`
 
 /** A day with its time. */
-export const dayAndClock = (instant: string) => `${parts({ day: 'numeric', month: 'short' }, instant)}, ${clock(instant)}`
+export const dayAndClock = (instant: string) => `${date(instant, 'short')}, ${clock(instant)}`
 
 /** What a clock of the workspace shows at an instant, as a field for date and time takes it. */
 export function shownOf(instant: string) {
-  const local = new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'medium', timeZone: zone }).format(new Date(instant))
+  const local = new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'medium', timeZone: forms.timeZone }).format(
+    new Date(instant),
+  )
   return local.replace(' ', 'T').slice(0, 16)
 }
 
@@ -71,7 +100,7 @@ export function instantOf(shown: string) {
 /** Today as a time, other days with their date. */
 export function when(at: string | null | undefined) {
   if (!at) return 'never'
-  return day(at) === day(new Date().toISOString()) ? clock(at) : `${parts({ day: 'numeric', month: 'short' }, at)}, ${clock(at)}`
+  return day(at) === day(new Date().toISOString()) ? clock(at) : dayAndClock(at)
 }
 
 const units: [string, number][] = [
@@ -91,7 +120,7 @@ export function age(since: string | null | undefined, now = Date.now()) {
 /** A length of time in seconds or minutes. */
 export function milliseconds(ms: number) {
   const seconds = ms / 1000
-  return seconds < 60 ? `${seconds.toFixed(1)} s` : `${Math.floor(seconds / 60)} min ${Math.round(seconds % 60)} s`
+  return seconds < 60 ? `${numbers.tenth.format(seconds)} s` : `${Math.floor(seconds / 60)} min ${Math.round(seconds % 60)} s`
 }
 
 export const every = (minutes: number) =>

@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { Failed, Loaded } from '../../shared/states'
+import { AsFiles } from './AsFiles'
 import { WorkspaceFields } from './WorkspaceFields'
 import { blank, type Settings, useKeepWorkspace, useWorkspace, withPerson } from './workspace'
 
@@ -16,6 +17,7 @@ export function Begin() {
         <span className="dim">nothing is set up yet; all of this can be changed later under Settings</span>
       </div>
       <Loaded of={workspace}>{(state) => <First zones={state.timeZones} />}</Loaded>
+      <AsFiles />
     </div>
   )
 }

@@ -6,6 +6,7 @@ import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { same } from '../../shared/same'
 import { Failed, Loaded } from '../../shared/states'
+import { AsFiles } from './AsFiles'
 import { WorkspaceFields } from './WorkspaceFields'
 import { blank, type Settings, useKeepWorkspace, useWorkspace, withPeople } from './workspace'
 
@@ -20,6 +21,7 @@ export function SettingsPage() {
         <span className="dim">what holds for the whole workspace</span>
       </div>
       <Loaded of={workspace}>{(state) => <Loaded of={systems}>{(all) => <Form state={state} systems={all} />}</Loaded>}</Loaded>
+      <AsFiles />
     </div>
   )
 }

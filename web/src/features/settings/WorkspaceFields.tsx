@@ -1,5 +1,21 @@
 import { Select, TextInput } from '@mantine/core'
+import type { Schemas } from '../../shared/api'
 import type { Settings } from './workspace'
+
+const numberForms: { value: Schemas['NumberForm']; label: string }[] = [
+  { value: 'point', label: '1,234.50' },
+  { value: 'comma', label: '1.234,50' },
+  { value: 'spaceComma', label: '1 234,50' },
+  { value: 'apostrophePoint', label: '1’234.50' },
+]
+
+const dateForms: { value: Schemas['DateForm']; label: string }[] = [
+  { value: 'dayFirst', label: '29 November 2026' },
+  { value: 'monthFirst', label: 'November 29, 2026' },
+  { value: 'dots', label: '29.11.2026' },
+  { value: 'slashes', label: '29/11/2026' },
+  { value: 'yearFirst', label: '2026-11-29' },
+]
 
 /** What a workspace is called, and how times and amounts are told in it. */
 export function WorkspaceFields(props: { settings: Settings; zones: string[]; set: (change: Partial<Settings>) => void }) {
@@ -36,6 +52,24 @@ export function WorkspaceFields(props: { settings: Settings; zones: string[]; se
         title="for telephone numbers without a country code"
         value={settings.country ?? ''}
         onChange={(e) => set({ country: e.currentTarget.value.toUpperCase() || null })}
+      />
+      <span>Numbers</span>
+      <Select
+        aria-label="Numbers"
+        w={320}
+        allowDeselect={false}
+        data={numberForms}
+        value={settings.numbers ?? 'point'}
+        onChange={(numbers) => numbers && set({ numbers })}
+      />
+      <span>Dates</span>
+      <Select
+        aria-label="Dates"
+        w={320}
+        allowDeselect={false}
+        data={dateForms}
+        value={settings.dates ?? 'dayFirst'}
+        onChange={(dates) => dates && set({ dates })}
       />
     </>
   )

@@ -13,6 +13,8 @@ export const blank = (): Settings => ({
   name: '',
   timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
   currency: null,
+  numbers: 'point',
+  dates: 'dayFirst',
   country: null,
   hubId: null,
   person: '',

@@ -1,6 +1,6 @@
 using Narbit.Core;
 
-namespace Narbit.Web.Setup;
+namespace Narbit.Engine.Workspaces;
 
 /// <summary>The folder with everything that Narbit keeps; as long as it is open, no other process gets it.</summary>
 public sealed class DataFolder : IDisposable

@@ -1,0 +1,96 @@
+using System.Text;
+using System.Text.Json;
+
+namespace Narbit.Engine.Workspaces.Files;
+
+/// <summary>A value of a JSON text, with its place.</summary>
+/// <param name="Path">Names and indexes, e.g. <c>document.rule.bands[0].from</c>.</param>
+/// <param name="Value">The value as it is written; <c>[]</c> or <c>{}</c> for what is empty.</param>
+/// <param name="Line">The line that it stands in, from 1 on.</param>
+public readonly record struct JsonLeaf(string Path, string Value, int Line);
+
+/// <summary>The values of JSON texts, so that two are told apart value by value and line by line.</summary>
+public static class JsonLeaves
+{
+    private static readonly JsonReaderOptions WithComments = new() { CommentHandling = JsonCommentHandling.Skip };
+
+    /// <summary>All values in their order.</summary>
+    /// <exception cref="JsonException">It is no JSON.</exception>
+    public static IReadOnlyList<JsonLeaf> Of(string text)
+    {
+        var bytes = Encoding.UTF8.GetBytes(text);
+        var reader = new Utf8JsonReader(bytes, WithComments);
+        var leaves = new List<JsonLeaf>();
+        var lines = new LineCount(bytes);
+        reader.Read();
+        Take(ref reader, "", lines, leaves);
+        return leaves;
+    }
+
+    /// <summary>
+    /// The line of a place; where it does not stand in the text, that of what it would stand in.
+    /// </summary>
+    public static int? LineOf(IReadOnlyList<JsonLeaf> leaves, string path)
+    {
+        for (var at = path; at.Length > 0; at = Around(at))
+        {
+            foreach (var leaf in leaves)
+                if (leaf.Path == at || IsWithin(leaf.Path, at))
+                    return leaf.Line;
+        }
+
+        return leaves.Count > 0 ? leaves[0].Line : null;
+    }
+
+    private static bool IsWithin(string path, string place) =>
+        path.Length > place.Length && path[place.Length] is '.' or '[' && path.StartsWith(place, StringComparison.Ordinal);
+
+    private static string Around(string path) => path[..Math.Max(0, path.LastIndexOfAny(['.', '[']))];
+
+    private static void Take(ref Utf8JsonReader reader, string path, LineCount lines, List<JsonLeaf> leaves)
+    {
+        var line = lines.At(reader.TokenStartIndex);
+        var before = leaves.Count;
+        switch (reader.TokenType)
+        {
+            case JsonTokenType.StartObject:
+                while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
+                {
+                    var name = reader.GetString()!;
+                    reader.Read();
+                    Take(ref reader, path.Length == 0 ? name : $"{path}.{name}", lines, leaves);
+                }
+
+                if (leaves.Count == before)
+                    leaves.Add(new JsonLeaf(path, "{}", line));
+                break;
+            case JsonTokenType.StartArray:
+                for (var i = 0; reader.Read() && reader.TokenType != JsonTokenType.EndArray; i++)
+                    Take(ref reader, $"{path}[{i}]", lines, leaves);
+                if (leaves.Count == before)
+                    leaves.Add(new JsonLeaf(path, "[]", line));
+                break;
+            case JsonTokenType.String:
+                leaves.Add(new JsonLeaf(path, $"“{reader.GetString()}”", line));
+                break;
+            default:
+                leaves.Add(new JsonLeaf(path, Encoding.UTF8.GetString(reader.ValueSpan), line));
+                break;
+        }
+    }
+
+    // Places are asked for in their order, so that each line is counted once.
+    private sealed class LineCount(byte[] bytes)
+    {
+        private long _at;
+        private int _line = 1;
+
+        public int At(long place)
+        {
+            for (; _at < place; _at++)
+                if (bytes[_at] == '\n')
+                    _line++;
+            return _line;
+        }
+    }
+}

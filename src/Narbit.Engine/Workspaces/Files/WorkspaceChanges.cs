@@ -1,0 +1,95 @@
+using System.Globalization;
+using Narbit.Engine.Lanes;
+
+namespace Narbit.Engine.Workspaces.Files;
+
+/// <summary>What taking files in would change, or has changed.</summary>
+/// <param name="File">The file.</param>
+/// <param name="Line">The line in it; null: all of it.</param>
+/// <param name="Words">What becomes of what.</param>
+public sealed record WorkspaceChange(string File, int? Line, string Words);
+
+/// <summary>Compares files with a workspace as it is; pure.</summary>
+/// <param name="now">The workspace's own files.</param>
+/// <param name="files">The files.</param>
+internal sealed class WorkspaceChanges(WorkspaceFiles now, WorkspaceFiles files)
+{
+    private readonly List<WorkspaceChange> _all = [];
+
+    /// <summary>Every change that the files ask for, file by file.</summary>
+    public IReadOnlyList<WorkspaceChange> Of(WorkspaceContent content)
+    {
+        Compare(WorkspaceText.Workspace, WorkspaceText.Write(content.Workspace), "the workspace is set up");
+        foreach (var system in content.Systems)
+        {
+            var file = WorkspaceText.OfSystem(system.Rights.Id);
+            var isNew = $"new: {system.Document.Name}, at {system.Document.Address}{Lacking(system)}";
+            Compare(file, WorkspaceText.Description(system.Text, system.Document.Address), isNew);
+        }
+
+        foreach (var (id, lane) in content.Lanes)
+        {
+            var flows = $"{LaneWorks.Of(lane.Document).Label} from {lane.From} to {lane.To}";
+            Compare(WorkspaceText.OfLane(id), WorkspaceText.Write(lane), $"new: {flows}");
+        }
+
+        foreach (var pairs in content.Pairs)
+        {
+            Compare(pairs.File, WorkspaceText.Write(pairs.Pairs), "the two are paired as it says");
+            CompareLines(pairs);
+        }
+
+        return _all;
+    }
+
+    private static string Lacking(DescribedSystem system) =>
+        system.Document.SignsInWith == "none" ? "" : "; its credentials are entered in Narbit, they stand in no file";
+
+    private void Compare(string file, string wanted, string isNew)
+    {
+        if (now[file] is not { } mine)
+        {
+            _all.Add(new WorkspaceChange(file, null, isNew));
+            return;
+        }
+
+        var before = JsonLeaves.Of(mine).ToDictionary(l => l.Path, l => l.Value, StringComparer.Ordinal);
+        var written = JsonLeaves.Of(files[file]!);
+        foreach (var leaf in JsonLeaves.Of(wanted))
+        {
+            var had = before.Remove(leaf.Path, out var value);
+            if (!had || value != leaf.Value)
+                _all.Add(
+                    new WorkspaceChange(
+                        file,
+                        JsonLeaves.LineOf(written, leaf.Path),
+                        had ? $"{leaf.Path}: {value} becomes {leaf.Value}" : $"{leaf.Path}: {leaf.Value}"
+                    )
+                );
+        }
+
+        // An empty list that is filled is no value that goes.
+        foreach (var (path, value) in before.Where(b => b.Value is not ("[]" or "{}")))
+            _all.Add(new WorkspaceChange(file, JsonLeaves.LineOf(written, path), $"{path}: {value} goes"));
+    }
+
+    private void CompareLines(DescribedPairs pairs)
+    {
+        var table = WorkspaceText.TableBeside(pairs.File);
+        var known = now[table] is { } mine
+            ? WorkspaceText.ReadPairs(table, mine, []).Select(l => l.Line).ToHashSet()
+            : new HashSet<WorkspacePairLine>();
+        foreach (var (number, line) in pairs.Lines.Where(l => !known.Contains(l.Line)))
+            _all.Add(new WorkspaceChange(table, number, Said(line)));
+    }
+
+    /// <summary>A line of a pair table in words.</summary>
+    public static string Said(WorkspacePairLine line) =>
+        line.What switch
+        {
+            PairLineKind.Pair => $"{line.HubKey} is {line.OtherKey}",
+            PairLineKind.Part => string.Create(CultureInfo.InvariantCulture, $"{line.OtherKey} has {line.Quantity:0.####} × {line.HubKey}"),
+            PairLineKind.Create => $"{line.HubKey ?? line.OtherKey} is to be created on the other side",
+            _ => $"{line.HubKey ?? line.OtherKey} is set aside: {line.Reason}",
+        };
+}
