@@ -15,15 +15,7 @@ return args switch
     ["schema"] or ["schema", "lane"] => Schema(Narbit.Engine.Lanes.LaneFiles.Schema),
     ["schema", "rest-system"] => Schema(Narbit.Adapters.SystemSchema.Rest),
     ["schema", "file-system"] => Schema(Narbit.Adapters.SystemSchema.Files),
-    ["schema", "workspace"] => Schema(
-        WorkspaceText.Schema<WorkspaceDocument>("A Narbit workspace: workspace.json", WorkspaceDocument.CurrentFormat)
-    ),
-    ["schema", "workspace-lane"] => Schema(
-        WorkspaceText.Schema<WorkspaceLane>("A lane of a Narbit workspace: lanes/ID.json", WorkspaceLane.CurrentFormat)
-    ),
-    ["schema", "workspace-pairs"] => Schema(
-        WorkspaceText.Schema<WorkspacePairs>("A pairing of a Narbit workspace: pairs/KIND-HUB-OTHER.json", WorkspacePairs.CurrentFormat)
-    ),
+    ["schema", var name] when WorkspaceText.Schemas.TryGetValue(name, out var schema) => Schema(schema()),
     ["workspace", .. var rest] => await WorkspaceFolder.RunAsync(rest),
     _ => Usage(),
 };

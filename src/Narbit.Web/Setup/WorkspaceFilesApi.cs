@@ -18,6 +18,8 @@ public static class WorkspaceFilesApi
         files.MapGet("/", ExportAsync).WithName("exportWorkspace");
         files.MapPost("/look", LookAsync).WithName("lookAtWorkspace").DisableAntiforgery();
         files.MapPost("/", TakeAsync).WithName("importWorkspace").DisableAntiforgery();
+        foreach (var (name, schema) in WorkspaceText.Schemas)
+            api.MapGet($"/schemas/{name}.json", () => TypedResults.Text(schema(), "application/schema+json")).WithTags("Settings");
     }
 
     private static async Task<FileContentHttpResult> ExportAsync(WorkspaceExport export, CancellationToken cancel) =>

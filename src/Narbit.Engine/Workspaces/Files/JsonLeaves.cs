@@ -42,6 +42,33 @@ public static class JsonLeaves
         return leaves.Count > 0 ? leaves[0].Line : null;
     }
 
+    /// <summary>
+    /// What some values have besides others: by the largest thing that the others have nothing of, with all its values in one line. An
+    /// empty list or object beside a filled one is nothing.
+    /// </summary>
+    public static IReadOnlyList<(string Path, string Values)> Besides(IReadOnlyList<JsonLeaf> these, IReadOnlyList<JsonLeaf> others)
+    {
+        var places = others.SelectMany(o => Places(o.Path)).ToHashSet(StringComparer.Ordinal);
+        return
+        [
+            .. from leaf in these
+            where !places.Contains(leaf.Path)
+            let whole = Places(leaf.Path).Last(p => !places.Contains(p))
+            group leaf by whole into together
+            select (together.Key, string.Join(", ", together.Select(l => Within(together.Key, l)))),
+        ];
+    }
+
+    private static string Within(string whole, JsonLeaf leaf) =>
+        leaf.Path == whole ? leaf.Value : $"{leaf.Path[whole.Length..].TrimStart('.')} {leaf.Value}";
+
+    // A place and what is around it.
+    private static IEnumerable<string> Places(string path)
+    {
+        for (var at = path; at.Length > 0; at = Around(at))
+            yield return at;
+    }
+
     private static bool IsWithin(string path, string place) =>
         path.Length > place.Length && path[place.Length] is '.' or '[' && path.StartsWith(place, StringComparison.Ordinal);
 

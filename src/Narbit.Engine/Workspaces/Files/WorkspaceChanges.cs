@@ -53,24 +53,21 @@ internal sealed class WorkspaceChanges(WorkspaceFiles now, WorkspaceFiles files)
             return;
         }
 
-        var before = JsonLeaves.Of(mine).ToDictionary(l => l.Path, l => l.Value, StringComparer.Ordinal);
+        var before = JsonLeaves.Of(mine);
+        var after = JsonLeaves.Of(wanted);
         var written = JsonLeaves.Of(files[file]!);
-        foreach (var leaf in JsonLeaves.Of(wanted))
-        {
-            var had = before.Remove(leaf.Path, out var value);
-            if (!had || value != leaf.Value)
-                _all.Add(
-                    new WorkspaceChange(
-                        file,
-                        JsonLeaves.LineOf(written, leaf.Path),
-                        had ? $"{leaf.Path}: {value} becomes {leaf.Value}" : $"{leaf.Path}: {leaf.Value}"
-                    )
-                );
-        }
+        var held = before.ToDictionary(l => l.Path, l => l.Value, StringComparer.Ordinal);
+        var changes = new List<WorkspaceChange>();
+        foreach (var leaf in after)
+            if (held.TryGetValue(leaf.Path, out var value) && value != leaf.Value)
+                Add(leaf.Path, $"{leaf.Path}: {value} becomes {leaf.Value}");
+        foreach (var (path, values) in JsonLeaves.Besides(after, before))
+            Add(path, $"{path}: {values}");
+        foreach (var (path, values) in JsonLeaves.Besides(before, after))
+            Add(path, $"{path}: {values} goes");
+        _all.AddRange(changes.OrderBy(c => c.Line));
 
-        // An empty list that is filled is no value that goes.
-        foreach (var (path, value) in before.Where(b => b.Value is not ("[]" or "{}")))
-            _all.Add(new WorkspaceChange(file, JsonLeaves.LineOf(written, path), $"{path}: {value} goes"));
+        void Add(string path, string words) => changes.Add(new WorkspaceChange(file, JsonLeaves.LineOf(written, path), words));
     }
 
     private void CompareLines(DescribedPairs pairs)

@@ -29,6 +29,16 @@ public static class WorkspaceText
 
     private static readonly TableShape Pairs = new(["hub_key", "other_key", "what", "quantity", "reason"], ["what"]);
 
+    /// <summary>The JSON Schemas (draft 2020-12) of the files, by name.</summary>
+    public static IReadOnlyDictionary<string, Func<string>> Schemas { get; } =
+        new Dictionary<string, Func<string>>(StringComparer.Ordinal)
+        {
+            ["workspace"] = () => Schema<WorkspaceDocument>("A Narbit workspace: workspace.json", WorkspaceDocument.CurrentFormat),
+            ["workspace-lane"] = () => Schema<WorkspaceLane>("A lane of a workspace: lanes/ID.json", WorkspaceLane.CurrentFormat),
+            ["workspace-pairs"] = () =>
+                Schema<WorkspacePairs>("A pairing of a workspace: pairs/KIND-HUB-OTHER.json", WorkspacePairs.CurrentFormat),
+        };
+
     /// <summary>The file of a system's description.</summary>
     public static string OfSystem(string id) => $"systems/{id}.json";
 
@@ -127,11 +137,7 @@ public static class WorkspaceText
         return lines;
     }
 
-    /// <summary>The JSON Schema (draft 2020-12) of a document.</summary>
-    /// <typeparam name="T">The document.</typeparam>
-    /// <param name="title">What it is.</param>
-    /// <param name="format">The format's name.</param>
-    public static string Schema<T>(string title, string format)
+    private static string Schema<T>(string title, string format)
     {
         var options = new JsonSerializerOptions(LaneJson.Options);
         options.MakeReadOnly(populateMissingResolver: true);

@@ -71,11 +71,19 @@ function Found({ report, taking, leave, take }: { report: Report; taking: boolea
     ? `${plural(faults.length, 'fault')}: nothing can be taken in until ${faults.length === 1 ? 'it is' : 'they are'} mended.`
     : changes.length === 0
       ? 'Nothing would change: the workspace is as the files say.'
-      : `${plural(changes.length, 'change')}, all or none:`
+      : `${plural(changes.length, 'change')}, all or none.`
   return (
     <>
       <div className={`note ${wrong ? 'harm' : changes.length > 0 ? 'ochre' : 'glaze'}`}>
-        <span>{said}</span>
+        <span className="grow">{said}</span>
+        <Button size="compact-sm" onClick={leave}>
+          Leave it
+        </Button>
+        {!wrong && changes.length > 0 && (
+          <Button size="compact-sm" variant="filled" loading={taking} onClick={take}>
+            Take {changes.length === 1 ? 'it' : 'them'} in
+          </Button>
+        )}
       </div>
       <Places of={wrong ? faults : changes} label={wrong ? 'What is wrong' : 'What would change'} />
       {stays.map((s) => (
@@ -83,15 +91,6 @@ function Found({ report, taking, leave, take }: { report: Report; taking: boolea
           {s}
         </div>
       ))}
-      <div className="row">
-        <span className="grow" />
-        <Button onClick={leave}>Leave it</Button>
-        {!wrong && changes.length > 0 && (
-          <Button variant="filled" loading={taking} onClick={take}>
-            Take {changes.length === 1 ? 'it' : 'them'} in
-          </Button>
-        )}
-      </div>
     </>
   )
 }
