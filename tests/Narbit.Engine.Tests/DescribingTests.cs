@@ -125,6 +125,11 @@ public sealed class DescribingTests
         articles.Fields.Single(f => f.Role == FieldRole.Title).MaxLength.ShouldBe(80);
         articles.Fields.Single(f => f.Path == "modifiedAt").WriteAs.ShouldBeNull();
 
+        var yaml = await Probe(ledger.Address + "/ledger", new RestAuthentication(), null).ContractAsync("openapi.yaml", default);
+        ContractReading.Of(yaml.Value).Value.Resources.Single().Resource.Key.ShouldBe("articleNo");
+        var none = await Probe(ledger.Address + "/ledger", new RestAuthentication(), null).ContractAsync("nowhere.yaml", default);
+        none.Fault!.Code.ShouldBe("notFound");
+
         // What it is taken for can be worked with as it is.
         var document = Document(proposal.Resources.Select(r => r.Resource), proposal.Authentication);
         using var adapter = SystemDocument

@@ -98,6 +98,9 @@ public sealed class SlipwayTests
         using var adapter = Of(office);
         (await adapter.WriteAsync(RecordKind.Order, [Change("J2", "25")], default)).Single().Fate.ShouldBe(WriteFate.Accepted);
         office.Jobs[1]["total"]!.ToString().ShouldBe("25");
+        office.PointsElsewhere = true;
+        (await adapter.WriteAsync(RecordKind.Order, [Change("J7", "70.5")], default)).Single().Fate.ShouldBe(WriteFate.Accepted);
+        office.Jobs[6]["total"]!.ToString().ShouldBe("70.5");
         office.AskedBeforeDone = 1000;
         var document = JsonNode.Parse(Office)!;
         document["resources"]![0]!["write"]!["later"]!["withinSeconds"] = 0.5;

@@ -70,6 +70,25 @@ public sealed class TableReadingTests
         read.Remarks.ShouldContain("rows with the same “Bon” are one order: 2 in 3 rows");
     }
 
+    private const string Nested =
+        "{\"no\":\"G-1\",\"text\":{\"title\":\"Bowl\"},\"price\":{\"net\":2.5,\"unit\":{\"of\":\"pcs\"}},\"tags\":[\"a\"]}\n"
+        + "{\"no\":\"G-2\",\"text\":{\"title\":\"Cup\"},\"price\":{\"net\":3,\"unit\":{\"of\":\"pcs\"}},\"tags\":[]}\n";
+
+    [Fact]
+    public async Task Values_within_objects_are_columns_of_their_own()
+    {
+        var read = Of("goods.jsonl", Nested).Value;
+        read.Columns.ShouldBe(["no", "text.title", "price.net", "price.unit.of"]);
+        read.Resource.Fields.Single(f => f.Column == "text.title").Role.ShouldBe(FieldRole.Title);
+        var folder = Directory.CreateTempSubdirectory("narbit-table");
+        using var adapter = new FileAdapter(Document(read.Resource), folder.FullName, TimeProvider.System);
+        await adapter.BringAsync(RecordKind.Item, "goods.jsonl", Content(Nested), default);
+        var records = (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Value.Records;
+        var price = read.Resource.Fields.Single(f => f.Column == "price.net").Name;
+        records.Select(r => r.Values[price]).ShouldBe(["2.5", "3"]);
+        folder.Delete(recursive: true);
+    }
+
     [Fact]
     public async Task What_is_proposed_reads_the_file_that_it_was_proposed_from()
     {
@@ -84,6 +103,7 @@ public sealed class TableReadingTests
                     RecordKind.Item,
                     2
                 ),
+                ("goods.jsonl", Nested, RecordKind.Item, 2),
             }
         )
         {

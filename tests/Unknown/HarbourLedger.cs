@@ -15,6 +15,27 @@ public sealed class HarbourLedger : UnknownServer
     public const string Secret = "harbour secret/1";
     private const int Sites = 2;
 
+    // The same in short, for people who read it.
+    private const string InYaml = """
+        openapi: 3.1.0
+        info: { title: Harbour Ledger, version: '2' }
+        paths:
+          /v2/articles:
+            get:
+              responses:
+                '200':
+                  content:
+                    application/json:
+                      schema:
+                        type: object
+                        properties:
+                          articles:
+                            type: array
+                            items:
+                              type: object
+                              properties: { articleNo: { type: string }, title: { type: string } }
+        """;
+
     private readonly List<string> _tokens = [];
 
     public List<JsonObject> Articles { get; } = [.. Enumerable.Range(1, 57).Select(Article)];
@@ -37,6 +58,7 @@ public sealed class HarbourLedger : UnknownServer
     {
         app.MapPost("/sign-in/token", (Delegate)TokenAsync);
         app.MapGet("/ledger/v2/ping", () => Json(new JsonObject { ["product"] = "Harbour Ledger" }));
+        app.MapGet("/ledger/openapi.yaml", () => Results.Text(InYaml, "application/yaml"));
         app.MapGet("/ledger/openapi.json", () => Json(HarbourContract.Document(Address)));
         app.MapGet("/ledger/v2/articles", (HttpContext http) => Page(http, "articles", Articles, "articleNo"));
         app.MapGet("/ledger/v2/stock", (HttpContext http) => Page(http, "stock", Levels, "levelId"));

@@ -35,6 +35,9 @@ public sealed class SlipwayOffice : UnknownServer
     /// <summary>How often an operation is asked for before it is done.</summary>
     public int AskedBeforeDone { get; set; } = 2;
 
+    /// <summary>Whether an operation that is done points to the request that it has changed.</summary>
+    public bool PointsElsewhere { get; set; }
+
     /// <summary>How many replies had content, since it was not known there already.</summary>
     public int Told { get; private set; }
 
@@ -102,7 +105,7 @@ public sealed class SlipwayOffice : UnknownServer
         }
     }
 
-    private IResult Operation(string id)
+    private IResult Operation(HttpContext http, string id)
     {
         var (no, change, asked) = Asked(id);
         if (asked < AskedBeforeDone)
@@ -111,7 +114,10 @@ public sealed class SlipwayOffice : UnknownServer
             return Json(new JsonObject { ["state"] = "refused", ["problem"] = "Less than nothing." });
         foreach (var (name, value) in change)
             Find(no)![name] = value?.DeepClone();
-        return Json(new JsonObject { ["state"] = "made" });
+        if (!PointsElsewhere)
+            return Json(new JsonObject { ["state"] = "made" });
+        http.Response.Headers.Location = $"/office/jobs/{no}";
+        return Results.StatusCode(303);
     }
 
     private JsonObject? Find(string no) => Jobs.Find(j => j["no"]!.ToString() == no);

@@ -43,6 +43,8 @@ describe('a description', () => {
 
   it('is told from a text that cannot be read, and from a system that is reached by files', () => {
     expect(typeof fromText('{ "name": ')).toBe('string')
+    const brief = fromText('{ "format": "narbit/rest-system/1", "resources": [] }') as Description
+    expect(brief.limits?.requestsPerSecond, 'what it leaves out is as if it were not there').toBeUndefined()
     const till = fromText('{ "format": "narbit/file-system/1", "out": "out", "resources": [] }') as Description
     expect(isCalled(till)).toBe(false)
     expect(JSON.parse(asText(till))).toEqual({ format: 'narbit/file-system/1', out: 'out', resources: [] })

@@ -102,19 +102,17 @@ public sealed class SystemProbe(RestDocument document, Uri address, Credential? 
             },
         };
 
-    /// <summary>The contract that stands at an address, as text; only JSON is fetched.</summary>
+    /// <summary>The contract that stands at an address, as text.</summary>
     /// <param name="path">Its path below the address.</param>
     /// <param name="cancel">Gives up.</param>
     public async Task<Outcome<string>> ContractAsync(string path, CancellationToken cancel)
     {
         using var transport = new RestTransport(document, address, credential, outbound, clock);
-        var reply = await transport.SendAsync(Request("GET", path), cancel);
-        if (reply.Fault is { Code: "notJson" })
-            return new Reason("contract.notJson", "What stands there is not JSON. If it is YAML, save it as a file and drop it in.");
+        var reply = await transport.SendAsync(Request("GET", path) with { AsText = true }, cancel);
         if (reply.Fault is { } fault)
             return fault;
         using var content = reply.Value;
-        return content.Root.GetRawText();
+        return content.Root.GetString()!;
     }
 
     /// <summary>A proposal for a list at a path of its own, from what the system answers for its first records.</summary>

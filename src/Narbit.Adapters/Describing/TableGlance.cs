@@ -128,10 +128,10 @@ internal sealed record TableGlance(TableForm Form, IReadOnlyList<SampleColumn> C
             if (documents.Exists(d => d.RootElement.ValueKind != JsonValueKind.Object))
                 return new Reason("table.malformed", $"{name}: each line must be a JSON object.");
             var columns = SampleTree.Columns([.. documents.Select(d => d.RootElement)]);
-            // A value within an object has no column of its own in a table.
+            // A list within an object has no columns in a table.
             return new TableGlance(
                 new TableForm(),
-                [.. columns.Where(c => IsOwn(documents, c.Path))],
+                [.. columns.Where(c => documents.Exists(d => IsValue(d.RootElement, c.Path)))],
                 documents.Count,
                 ["an object a line"]
             );
@@ -147,6 +147,13 @@ internal sealed record TableGlance(TableForm Form, IReadOnlyList<SampleColumn> C
         }
     }
 
-    private static bool IsOwn(List<JsonDocument> documents, string path) =>
-        documents.Exists(d => d.RootElement.TryGetProperty(path, out _));
+    private static bool IsValue(JsonElement within, string path)
+    {
+        if (within.ValueKind != JsonValueKind.Object)
+            return false;
+        if (within.TryGetProperty(path, out var value))
+            return value.ValueKind is not (JsonValueKind.Array or JsonValueKind.Object);
+        var dot = path.IndexOf('.', StringComparison.Ordinal);
+        return dot > 0 && within.TryGetProperty(path[..dot], out var inner) && IsValue(inner, path[(dot + 1)..]);
+    }
 }

@@ -4,7 +4,7 @@ using Narbit.Core;
 
 namespace Narbit.Adapters.Files;
 
-/// <summary>JSON Lines: an object a line.</summary>
+/// <summary>JSON Lines: an object a line. A value within objects has a column of its own, its names joined by dots.</summary>
 internal static class JsonLinesTable
 {
     public static IEnumerable<Outcome<TableRow>> Read(Stream stream, string name, TableShape shape, TableLimits limits)
@@ -52,19 +52,7 @@ internal static class JsonLinesTable
             if (json.RootElement.ValueKind != JsonValueKind.Object)
                 return new Reason("table.malformed", $"{name}: line {line} is no JSON object.");
             var cells = new string?[shape.Columns.Count];
-            foreach (var property in json.RootElement.EnumerateObject())
-            {
-                if (!places.TryGetValue(TableShape.Plain(property.Name), out var place))
-                    continue;
-                cells[place] = property.Value.ValueKind switch
-                {
-                    JsonValueKind.Null => null,
-                    JsonValueKind.String => property.Value.GetString() is { Length: > 0 } text ? text : null,
-                    JsonValueKind.Array or JsonValueKind.Object => null,
-                    _ => property.Value.GetRawText(),
-                };
-            }
-
+            Take(json.RootElement, "", places, cells);
             foreach (var required in shape.Required)
                 if (cells[places[required]] is null)
                     return new Reason("table.columnMissing", $"{name}: line {line} has no “{required}”.");
@@ -75,6 +63,26 @@ internal static class JsonLinesTable
             return new Reason("table.malformed", $"{name}: line {line} is no JSON.");
         }
     }
+
+    private static void Take(JsonElement within, string before, Dictionary<string, int> places, string?[] cells)
+    {
+        foreach (var property in within.EnumerateObject())
+        {
+            var column = before + TableShape.Plain(property.Name);
+            if (property.Value.ValueKind == JsonValueKind.Object)
+                Take(property.Value, column + ".", places, cells);
+            else if (places.TryGetValue(column, out var place))
+                cells[place] = Cell(property.Value);
+        }
+    }
+
+    private static string? Cell(JsonElement value) =>
+        value.ValueKind switch
+        {
+            JsonValueKind.String => value.GetString() is { Length: > 0 } text ? text : null,
+            JsonValueKind.Null or JsonValueKind.Array => null,
+            _ => value.GetRawText(),
+        };
 
     // StreamReader.ReadLine would take a line of any length into memory.
     private static bool NextLine(StreamReader text, StringBuilder buffer, int most)

@@ -46,6 +46,7 @@ internal sealed class LaterAnswer(RestDocument document, RestTransport transport
                     Path = path,
                     Attempts = document.Limits.Attempts,
                     MayBeEmpty = true,
+                    MayPointElsewhere = true,
                 },
                 cancel
             );
@@ -72,8 +73,10 @@ internal sealed class LaterAnswer(RestDocument document, RestTransport transport
 
     private static Fate Judged(RestLater later, RestReply answer)
     {
-        if (later.State is null)
-            return answer.Status == 202 ? Fate.AtWork : Fate.Done;
+        const int accepted = 202,
+            seeOther = 303;
+        if (later.State is null || answer.Status == seeOther)
+            return answer.Status == accepted ? Fate.AtWork : Fate.Done;
         var state = new JsonAt(later.State).TextIn(answer.Root) ?? "";
         return later.Done.Contains(state, StringComparer.Ordinal) ? Fate.Done
             : later.Failed.Contains(state, StringComparer.Ordinal) ? Fate.Failed

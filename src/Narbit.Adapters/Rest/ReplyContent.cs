@@ -44,10 +44,12 @@ internal static class ReplyContent
         using var xml = XmlReader.Create(new MemoryStream(content), settings);
         xml.MoveToContent();
         var buffer = new ArrayBufferWriter<byte>(content.Length);
-        using var json = new Utf8JsonWriter(buffer);
+        // What is written is put together here alone, and read at once.
+        using var json = new Utf8JsonWriter(buffer, new JsonWriterOptions { SkipValidation = true });
+        var names = new Names();
         json.WriteStartObject();
-        json.WritePropertyName(xml.LocalName);
-        Element.Read(xml, 0).Write(json);
+        json.WritePropertyName(names.Of(xml.LocalName));
+        Element.Read(xml, names, 0).Write(json);
         json.WriteEndObject();
         json.Flush();
         return buffer.WrittenMemory;
@@ -74,14 +76,36 @@ internal static class ReplyContent
         return buffer.WrittenMemory;
     }
 
-    /// <summary>An element: its text alone, or its attributes and elements by name, in the order in which the names came.</summary>
+    /// <summary>The names of a reply, each put into JSON's form once.</summary>
+    private sealed class Names
+    {
+        private readonly Dictionary<string, JsonEncodedText> _elements = new(StringComparer.Ordinal);
+        private readonly Dictionary<string, JsonEncodedText> _attributes = new(StringComparer.Ordinal);
+
+        public JsonEncodedText Of(string element) => Known(_elements, element, "");
+
+        public JsonEncodedText OfAttribute(string attribute) => Known(_attributes, attribute, "@");
+
+        private static JsonEncodedText Known(Dictionary<string, JsonEncodedText> known, string name, string before)
+        {
+            if (!known.TryGetValue(name, out var encoded))
+                known[name] = encoded = JsonEncodedText.Encode(before + name);
+            return encoded;
+        }
+    }
+
+    /// <summary>
+    /// An element: its text alone, or its attributes and elements by name, in the order in which the names came. Elements of one name are
+    /// a chain, so that a reply of many small ones needs no list for each.
+    /// </summary>
     private sealed class Element
     {
-        private readonly List<(string Name, string Text)> _attributes = [];
-        private List<(string Name, List<Element> Elements)>? _elements;
+        private List<(JsonEncodedText Name, string Text)>? _attributes;
+        private List<Chain>? _elements;
         private string _text = "";
+        private Element? _next;
 
-        public static Element Read(XmlReader xml, int depth)
+        public static Element Read(XmlReader xml, Names names, int depth)
         {
             if (depth > DeepestXml)
                 throw new InvalidDataException($"Its elements are nested more than {DeepestXml} deep.");
@@ -89,12 +113,12 @@ internal static class ReplyContent
             var isEmpty = xml.IsEmptyElement;
             while (xml.MoveToNextAttribute())
                 if (xml.Prefix != "xmlns" && xml.LocalName != "xmlns")
-                    element._attributes.Add(("@" + xml.LocalName, xml.Value));
+                    (element._attributes ??= []).Add((names.OfAttribute(xml.LocalName), xml.Value));
             if (isEmpty)
                 return element;
             while (xml.Read() && xml.NodeType != XmlNodeType.EndElement)
                 if (xml.NodeType == XmlNodeType.Element)
-                    element.Add(xml.LocalName, Read(xml, depth + 1));
+                    element.Add(names.Of(xml.LocalName), Read(xml, names, depth + 1));
                 else if (xml.NodeType is XmlNodeType.Text or XmlNodeType.CDATA)
                     element._text += xml.Value;
             return element;
@@ -102,45 +126,65 @@ internal static class ReplyContent
 
         public void Write(Utf8JsonWriter json)
         {
-            if (_attributes.Count == 0 && _elements is null)
+            if (_attributes is null && _elements is null)
             {
                 json.WriteStringValue(_text);
                 return;
             }
 
             json.WriteStartObject();
-            foreach (var (name, text) in _attributes)
+            foreach (var (name, text) in _attributes ?? [])
                 json.WriteString(name, text);
-            foreach (var (name, elements) in _elements ?? [])
-                WriteAll(json, name, elements);
+            foreach (var elements in _elements ?? [])
+                WriteAll(json, elements);
             if (_text.Length > 0)
                 json.WriteString("#text", _text);
             json.WriteEndObject();
         }
 
-        private static void WriteAll(Utf8JsonWriter json, string name, List<Element> elements)
+        private static void WriteAll(Utf8JsonWriter json, Chain elements)
         {
-            json.WritePropertyName(name);
-            if (elements.Count == 1)
+            json.WritePropertyName(elements.Name);
+            if (elements.First._next is null)
             {
-                elements[0].Write(json);
+                elements.First.Write(json);
                 return;
             }
 
             json.WriteStartArray();
-            foreach (var element in elements)
+            for (var element = elements.First; element is not null; element = element._next)
                 element.Write(json);
             json.WriteEndArray();
         }
 
-        private void Add(string name, Element element)
+        private void Add(JsonEncodedText name, Element element)
         {
             _elements ??= [];
-            var same = _elements.FindIndex(e => e.Name == name);
-            if (same < 0)
-                _elements.Add((name, [element]));
-            else
-                _elements[same].Elements.Add(element);
+            foreach (var chain in _elements)
+                if (chain.Name.Equals(name))
+                {
+                    chain.Last._next = element;
+                    chain.Last = element;
+                    return;
+                }
+
+            _elements.Add(
+                new Chain
+                {
+                    Name = name,
+                    First = element,
+                    Last = element,
+                }
+            );
+        }
+
+        private sealed class Chain
+        {
+            public required JsonEncodedText Name { get; init; }
+
+            public required Element First { get; init; }
+
+            public required Element Last { get; set; }
         }
     }
 }

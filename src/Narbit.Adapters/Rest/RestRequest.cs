@@ -22,6 +22,12 @@ internal sealed record RestRequest
     /// <summary>Whether a reply may be without content.</summary>
     public bool MayBeEmpty { get; init; }
 
+    /// <summary>Whether the reply is taken as the text that it is.</summary>
+    public bool AsText { get; init; }
+
+    /// <summary>Whether “see other” (RFC 9110, section 15.4.4) is an answer without content: what was begun is done.</summary>
+    public bool MayPointElsewhere { get; init; }
+
     /// <summary>Whether its answer counts until the system says otherwise.</summary>
     public bool IsRepeatable => Method == HttpMethod.Get && Body.IsEmpty;
 

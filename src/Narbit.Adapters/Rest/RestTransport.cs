@@ -313,7 +313,7 @@ internal sealed class RestTransport : IDisposable
     {
         var status = (int)response.StatusCode;
         if (response.StatusCode == HttpStatusCode.NotModified && _kept.Of(asked.Path) is { } same)
-            return Taken(response, same, asked.MayBeEmpty);
+            return Taken(response, same, asked);
         var bytes = await BoundedAsync(response.Content, cancel);
         if (bytes is null)
             return new Reply(
@@ -322,23 +322,28 @@ internal sealed class RestTransport : IDisposable
                 Passing: false,
                 Answered: true
             );
+        if (response.StatusCode == HttpStatusCode.SeeOther && asked.MayPointElsewhere)
+            return Taken(response, new KeptReply([], null, null), asked);
         if (status is < 200 or >= 300)
             return Refusal(response, status, bytes);
         var links = response.Headers.TryGetValues("Link", out var values) ? string.Join(", ", values) : null;
         var answer = new KeptReply(bytes, response.Headers.ETag?.ToString(), links);
-        var reply = Taken(response, answer, asked.MayBeEmpty);
+        var reply = Taken(response, answer, asked);
         if (asked.IsRepeatable && reply.Content is not null)
             _kept.Keep(asked.Path, answer);
         return reply;
     }
 
-    private Reply Taken(HttpResponseMessage response, KeptReply answer, bool mayBeEmpty)
+    private Reply Taken(HttpResponseMessage response, KeptReply answer, RestRequest asked)
     {
         var bytes = answer.Content;
         JsonDocument json;
         try
         {
-            json = mayBeEmpty && bytes.Length == 0 ? JsonDocument.Parse("{}") : ReplyContent.Read(bytes, _document.Replies);
+            json =
+                asked.AsText ? JsonSerializer.SerializeToDocument(Encoding.UTF8.GetString(bytes).TrimStart('\uFEFF'))
+                : asked.MayBeEmpty && bytes.Length == 0 ? JsonDocument.Parse("{}")
+                : ReplyContent.Read(bytes, _document.Replies);
         }
         catch (FormatException unreadable)
         {

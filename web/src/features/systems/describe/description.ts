@@ -97,7 +97,8 @@ export const isCalled = (description: Pick<Described, 'format'>) => description.
 export function fromText(text: string): Description | string {
   try {
     const read = JSON.parse(text)
-    return isCalled(read) ? { ...blank, authentication: {}, ...read } : { resources: [], ...read }
+    // What it leaves out is not what a new one begins with.
+    return isCalled(read) ? { ...blank, authentication: {}, limits: {}, ...read } : { resources: [], ...read }
   } catch (error) {
     return error instanceof Error ? error.message : 'It cannot be read.'
   }
