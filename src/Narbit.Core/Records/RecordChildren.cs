@@ -1,3 +1,6 @@
+using System.Buffers;
+using System.Text;
+using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Narbit.Core.Comparing;
@@ -11,6 +14,7 @@ namespace Narbit.Core.Records;
 [JsonConverter(typeof(Json))]
 public sealed class RecordChildren
 {
+    private static readonly JsonWriterOptions AsKept = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
     private readonly IReadOnlyDictionary<string, IReadOnlyList<IReadOnlyDictionary<string, string>>> _lists;
 
     /// <summary>Children by the names of their lists; a list without entries need not be named.</summary>
@@ -59,7 +63,38 @@ public sealed class RecordChildren
         new(_lists.Where(l => !holds(l.Key)).ToDictionary(l => l.Key, l => l.Value, StringComparer.Ordinal));
 
     /// <summary>As JSON, the form in which they are kept; null where there are none.</summary>
-    public string? Write() => IsEmpty ? null : JsonSerializer.Serialize(_lists, RuleJson.Options);
+    public string? Write()
+    {
+        if (IsEmpty)
+            return null;
+        var bytes = new ArrayBufferWriter<byte>();
+        using (var json = new Utf8JsonWriter(bytes, AsKept))
+            WriteTo(json);
+        return Encoding.UTF8.GetString(bytes.WrittenSpan);
+    }
+
+    /// <summary>Writes the form in which they are kept; a reading has very many of them.</summary>
+    public void WriteTo(Utf8JsonWriter json)
+    {
+        json.WriteStartObject();
+        foreach (var (name, entries) in _lists)
+        {
+            json.WriteStartArray(name);
+            foreach (var entry in entries)
+                WriteTo(json, entry);
+            json.WriteEndArray();
+        }
+
+        json.WriteEndObject();
+    }
+
+    private static void WriteTo(Utf8JsonWriter json, IReadOnlyDictionary<string, string> entry)
+    {
+        json.WriteStartObject();
+        foreach (var (field, value) in entry)
+            json.WriteString(field, value);
+        json.WriteEndObject();
+    }
 
     /// <summary>Reads the form in which they are kept.</summary>
     public static RecordChildren Read(string? stored) =>

@@ -27,7 +27,7 @@ public sealed record MirrorEntry
 
     public ReadOnlyMemory<byte> Values { get; init; }
 
-    public string? Children { get; init; }
+    public byte[]? Children { get; init; }
 
     public string? Problems { get; init; }
 
@@ -275,7 +275,7 @@ public sealed class MirrorStore(Database database)
             INSERT INTO Records (SystemId, Kind, Key, Parent, "Group", Reference, Caption, Hash, Raw, "Values", Children, Problems,
                 ChangedAt, FirstReadAt, GoneAt)
             VALUES ($system, $kind, $key, $parent, $group, $reference, $caption, $hash, CAST($raw AS TEXT), CAST($values AS TEXT),
-                $children, $problems, $at, $at, NULL)
+                CAST($children AS TEXT), $problems, $at, $at, NULL)
             ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Parent = excluded.Parent, "Group" = excluded."Group",
                 Reference = excluded.Reference, Caption = excluded.Caption, Hash = excluded.Hash, Raw = excluded.Raw,
                 "Values" = excluded."Values", Children = excluded.Children, Problems = excluded.Problems,

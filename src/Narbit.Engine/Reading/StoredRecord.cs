@@ -34,20 +34,12 @@ public static class StoredRecord
         var entries = new List<MirrorEntry>(records.Count);
         foreach (var record in records)
         {
-            buffer.ResetWrittenCount();
-            json.Reset();
-            json.WriteStartObject();
-            foreach (var (name, value) in record.Values)
-                json.WriteString(name, value);
-            json.WriteEndObject();
-            json.Flush();
-            var values = buffer.WrittenSpan.ToArray();
-            var children = record.Children.Write();
+            var values = Written(record, static (r, into) => WriteValues(r, into));
+            var children = record.Children.IsEmpty ? null : Written(record, static (r, into) => r.Children.WriteTo(into));
             hash.Append(record.Raw.Span);
             hash.Append(values);
             // A record and what is in it are one: a line that changes is a change of its order.
-            if (children is not null)
-                hash.Append(Encoding.UTF8.GetBytes(children));
+            hash.Append(children.AsSpan());
             entries.Add(
                 new MirrorEntry
                 {
@@ -68,6 +60,23 @@ public static class StoredRecord
         }
 
         return entries;
+
+        byte[] Written(ReadRecord record, Action<ReadRecord, Utf8JsonWriter> write)
+        {
+            buffer.ResetWrittenCount();
+            json.Reset();
+            write(record, json);
+            json.Flush();
+            return buffer.WrittenSpan.ToArray();
+        }
+    }
+
+    private static void WriteValues(ReadRecord record, Utf8JsonWriter json)
+    {
+        json.WriteStartObject();
+        foreach (var (name, value) in record.Values)
+            json.WriteString(name, value);
+        json.WriteEndObject();
     }
 
     // By which fields a person knows a record.
