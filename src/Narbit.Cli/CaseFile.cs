@@ -61,6 +61,12 @@ public static class CaseFile
         OrderResultLine.Write(rule.Compute(order, known ?? new KnownToHub()), results);
     }
 
+    /// <summary>A line with a timetable, and how many of its times are wanted.</summary>
+    public static void Timetable(ReadOnlySpan<byte> line, ArrayBufferWriter<byte> results) => TimetableLine.Compute(line, results);
+
+    /// <summary>A line with orders that happened, and how often stores are read and told.</summary>
+    public static void Replay(ReadOnlySpan<byte> line, ArrayBufferWriter<byte> results) => ReplayLine.Compute(line, results);
+
     /// <summary>Runs a command line: 0 when every line went well, 1 when one did not or a file cannot be used, 2 on wrong usage.</summary>
     public static async Task<int> RunAsync(string name, string[] args, Compute compute)
     {

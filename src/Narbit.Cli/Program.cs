@@ -10,6 +10,8 @@ return args switch
     ["price", .. var rest] => await CaseFile.RunAsync("price", rest, CaseFile.Price),
     ["stock", .. var rest] => await CaseFile.RunAsync("stock", rest, CaseFile.Stock),
     ["order", .. var rest] => await CaseFile.RunAsync("order", rest, CaseFile.Order),
+    ["timetable", .. var rest] => await CaseFile.RunAsync("timetable", rest, CaseFile.Timetable),
+    ["replay", .. var rest] => await CaseFile.RunAsync("replay", rest, CaseFile.Replay),
     ["pair", .. var rest] => PairFile.Run(rest),
     ["preview", .. var rest] => PreviewFile.Run(rest),
     ["schema"] or ["schema", "lane"] => Schema(Narbit.Engine.Lanes.LaneFiles.Schema),
@@ -30,7 +32,7 @@ static int Schema(string schema)
 static int Usage()
 {
     Console.Error.WriteLine(
-        "usage: narbit price|stock|order --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out "
+        "usage: narbit price|stock|order|timetable|replay --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out "
             + "pairs.csv\n       narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema "
             + "[lane|rest-system|file-system|workspace|workspace-lane|workspace-pairs]\n       "
             + WorkspaceFolder.Usage

@@ -14,6 +14,22 @@ public sealed class CaseTests
 
     public static TheoryData<int, string> OrderCases => Cases("order");
 
+    public static TheoryData<int, string> TimetableCases => Cases("timetable");
+
+    public static TheoryData<int, string> ReplayCases => Cases("replay");
+
+    [Theory, MemberData(nameof(TimetableCases))]
+    public Task Timetable_case(int line, string json) => IsExpectedAsync(line, json, CaseFile.Timetable);
+
+    [Theory, MemberData(nameof(ReplayCases))]
+    public Task Replay_case(int line, string json) => IsExpectedAsync(line, json, CaseFile.Replay);
+
+    private static async Task IsExpectedAsync(int line, string json, CaseFile.Compute compute)
+    {
+        var (expected, result) = await ComputeAsync(json, compute);
+        JsonElement.DeepEquals(expected, result).ShouldBeTrue($"line {line}:\n{expected}\nbut was\n{result}");
+    }
+
     [Theory, MemberData(nameof(PriceCases))]
     public async Task Price_case(int line, string json)
     {
@@ -42,12 +58,62 @@ public sealed class CaseTests
         result.GetProperty("trace").GetArrayLength().ShouldBeGreaterThan(0);
     }
 
+    [Theory]
+    [InlineData("""{"after":"2026-01-01T00:00:00Z","count":1}""", "line 1: “timetable” is missing")]
+    [InlineData("""{"timetable":{"zone":"UTC","at":["06:30"]},"count":1}""", "line 1: “after” is missing")]
+    [InlineData("""{"timetable":{"zone":"UTC","at":["06:30"]},"after":"2026-01-01T00:00:00Z"}""", "line 1: “count” is missing")]
+    [InlineData(
+        """{"timetable":{"zone":"UTC","at":["6:30"]},"after":"2026-01-01T00:00:00Z","count":1}""",
+        "line 1: timetable.at: “6:30” is no clock time"
+    )]
+    [InlineData(
+        """{"timetable":{"zone":"UTC","at":["06:30"],"days":["Monday"]},"after":"2026-01-01T00:00:00Z","count":1}""",
+        "line 1: timetable.days[0] cannot be read"
+    )]
+    public Task A_bad_timetable_says_what_is_wrong_with_it(string line, string message) =>
+        IsRefusedAsync(line, message, CaseFile.Timetable);
+
+    [Theory]
+    [InlineData("""{"stock":{},"intake":{},"publish":{}}""", "line 1: “from” is missing")]
+    [InlineData("""{"from":"2026-01-01T00:00:00Z","intake":{},"publish":{}}""", "line 1: “stock” is missing")]
+    [InlineData(
+        """{"from":"2026-01-01T00:00:00Z","stock":{"a":-1},"intake":{},"publish":{}}""",
+        "line 1: stock: a has -1, which is less than nothing"
+    )]
+    [InlineData(
+        """{"from":"2026-01-01T00:00:00Z","stock":{},"intake":{},"publish":{},"orders":[{"at":"2026-01-01T00:00:00Z","sku":"a","quantity":1}]}""",
+        "names no store or no SKU"
+    )]
+    public Task A_bad_replay_says_what_is_wrong_with_it(string line, string message) => IsRefusedAsync(line, message, CaseFile.Replay);
+
+    [Fact]
+    public async Task A_replay_that_is_written_otherwise_is_the_same()
+    {
+        const string Line =
+            """{"from":"2026-01-01T00:00:00Z","stock":{"a":3},"intake":{"s":5},"publish":{"s":0},"orders":[{"at":"2026-01-01T00:01:00Z","""
+            + "\"store\":\"s\",\"sku\":\"a\",\"quantity\":2}]}\n";
+        var (usual, bad) = await RunAsync(Line, CaseFile.Replay);
+        bad.ShouldBe(0);
+        usual.ShouldContain("\"accepted\":1");
+        (await RunAsync(Line.Replace("\"sku\":\"a\"", "\"sku\":\"\\u0061\""), CaseFile.Replay)).ShouldBe((usual, 0));
+        (await RunAsync(Line.Replace("00:01:00Z", "01:01:00+01:00"), CaseFile.Replay)).ShouldBe((usual, 0));
+    }
+
+    private static async Task IsRefusedAsync(string line, string message, CaseFile.Compute compute)
+    {
+        var (output, bad) = await RunAsync(line + "\n", compute);
+        bad.ShouldBe(1);
+        output.ShouldContain(message);
+    }
+
     [Fact]
     public void All_the_cases_are_here()
     {
         PriceCases.Count.ShouldBe(60);
         StockCases.Count.ShouldBe(60);
         OrderCases.Count.ShouldBe(120);
+        TimetableCases.Count.ShouldBe(90);
+        ReplayCases.Count.ShouldBe(40);
     }
 
     [Theory]

@@ -101,6 +101,7 @@ public sealed class EmptyTests
         browser.Fill("Mail of person 2", "idris@lanternmoor.example");
         browser.Choose("Time zone", "Europe/Paris");
         browser.Choose("Numbers", "1.234,50");
+        browser.Choose("Weeks begin on", "Sunday");
         browser.See("All times are told in Europe/Paris instead of Europe/Dublin");
         browser.Click("Save");
         browser.SeeNot("Not saved.");
@@ -108,7 +109,7 @@ public sealed class EmptyTests
 
         var settings = (await narbit.GetAsync("/api/workspace"))["settings"]!.AsObject();
         settings["people"]!.AsArray().Count.ShouldBe(2);
-        settings["numbers"]!.GetValue<string>().ShouldBe("comma");
+        (settings["numbers"]!.GetValue<string>(), settings["firstDay"]!.GetValue<string>()).ShouldBe(("comma", "sunday"));
         async Task<string> RefusedAsync(string name, JsonNode? value)
         {
             var wrong = settings.DeepClone().AsObject();

@@ -16,6 +16,8 @@ import {
   setForms,
   share,
   shownOf,
+  startOfDay,
+  startOfWeek,
   value,
 } from '../src/shared/format'
 import { same } from '../src/shared/same'
@@ -69,7 +71,7 @@ describe('moves and shares', () => {
 
 describe('times and words', () => {
   it('are in the zone of the workspace', () => {
-    setForms({ timeZone: 'Europe/Dublin', numbers: 'point', dates: 'dayFirst' })
+    setForms({ timeZone: 'Europe/Dublin', numbers: 'point', dates: 'dayFirst', firstDay: 'monday' })
     expect(clock('2026-07-01T12:00:00Z')).toBe('13:00')
     expect(clock('2026-11-27T00:30:00Z')).toBe('00:30')
   })
@@ -89,7 +91,7 @@ describe('times and words', () => {
 
 describe('instants', () => {
   it('are asked for by the clock of the workspace, on both sides of a change of the clocks', () => {
-    setForms({ timeZone: 'Europe/Dublin', numbers: 'point', dates: 'dayFirst' })
+    setForms({ timeZone: 'Europe/Dublin', numbers: 'point', dates: 'dayFirst', firstDay: 'monday' })
     for (const instant of ['2026-07-01T10:30:00.000Z', '2026-12-01T10:30:00.000Z', '2026-10-25T04:00:00.000Z', '2026-03-29T02:00:00.000Z'])
       expect(instantOf(shownOf(instant))).toBe(instant)
     expect(instantOf('2026-07-01T11:30')).toBe('2026-07-01T10:30:00.000Z')
@@ -114,8 +116,33 @@ describe('documents', () => {
   })
 })
 
+describe('days and weeks', () => {
+  const inDublin = (firstDay: Forms['firstDay']) => setForms({ timeZone: 'Europe/Dublin', numbers: 'point', dates: 'dayFirst', firstDay })
+
+  it.each([
+    ['monday', '2026-10-18T23:00:00.000Z', '2026-10-11T23:00:00.000Z'],
+    ['saturday', '2026-10-16T23:00:00.000Z', '2026-10-09T23:00:00.000Z'],
+    ['sunday', '2026-10-17T23:00:00.000Z', '2026-10-10T23:00:00.000Z'],
+  ] as const)('begin on %s', (firstDay, week, before) => {
+    inDublin(firstDay)
+    const wednesday = '2026-10-21T09:00:00Z'
+    expect(startOfWeek(wednesday)).toBe(week)
+    expect(startOfWeek(startOfWeek(wednesday), -1)).toBe(before)
+  })
+
+  it('are as long as the clocks have them', () => {
+    inDublin('monday')
+    const changed = '2026-10-25T12:00:00Z'
+    expect(startOfDay(changed)).toBe('2026-10-24T23:00:00.000Z')
+    expect(startOfDay(changed, 1)).toBe('2026-10-26T00:00:00.000Z')
+    expect(startOfWeek(changed)).toBe('2026-10-18T23:00:00.000Z')
+    expect(startOfWeek(changed, 1)).toBe('2026-10-26T00:00:00.000Z')
+  })
+})
+
 describe('the forms of numbers and dates', () => {
-  const as = (numbers: Forms['numbers'], dates: Forms['dates'] = 'dayFirst') => setForms({ timeZone: 'UTC', numbers, dates })
+  const as = (numbers: Forms['numbers'], dates: Forms['dates'] = 'dayFirst') =>
+    setForms({ timeZone: 'UTC', numbers, dates, firstDay: 'monday' })
   afterEach(() => as('point'))
 
   it.each([

@@ -1448,6 +1448,10 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("FirstDay")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("HubId")
                         .HasColumnType("TEXT");
 

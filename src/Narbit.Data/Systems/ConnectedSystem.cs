@@ -21,6 +21,20 @@ public enum NumberForm
     ApostrophePoint,
 }
 
+/// <summary>The day on which weeks begin.</summary>
+[JsonConverter(typeof(CamelCaseEnum<FirstDay>))]
+public enum FirstDay
+{
+    /// <summary>As ISO 8601 has it.</summary>
+    Monday,
+
+    /// <summary>As in much of the Near East.</summary>
+    Saturday,
+
+    /// <summary>As in much of America.</summary>
+    Sunday,
+}
+
 /// <summary>How dates are written on screen.</summary>
 [JsonConverter(typeof(CamelCaseEnum<DateForm>))]
 public enum DateForm
@@ -65,6 +79,8 @@ public sealed class Workspace
     public NumberForm Numbers { get; set; }
 
     public DateForm Dates { get; set; }
+
+    public FirstDay FirstDay { get; set; }
 
     /// <summary>So many days after they were placed orders are anonymised; null: never by themselves.</summary>
     public int? AnonymiseAfterDays { get; set; }

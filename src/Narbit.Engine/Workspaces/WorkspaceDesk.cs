@@ -35,6 +35,9 @@ public sealed record WorkspaceSettings
     /// <summary>How dates are written on screen.</summary>
     public DateForm Dates { get; init; }
 
+    /// <summary>The day on which weeks begin.</summary>
+    public FirstDay FirstDay { get; init; }
+
     /// <summary>Who is at the screen; one of <see cref="People"/>.</summary>
     public required string Person { get; init; }
 
@@ -66,6 +69,7 @@ public sealed class WorkspaceDesk(Database database)
             Currency = kept.Currency,
             Numbers = kept.Numbers,
             Dates = kept.Dates,
+            FirstDay = kept.FirstDay,
             Country = kept.Country,
             HubId = kept.HubId,
             Person = kept.Person,
@@ -95,7 +99,7 @@ public sealed class WorkspaceDesk(Database database)
             );
         (kept.Name, kept.TimeZone, kept.Person) = (clean.Name, clean.TimeZone, clean.Person);
         (kept.Currency, kept.Country, kept.HubId) = (clean.Currency, clean.Country, clean.HubId);
-        (kept.Numbers, kept.Dates) = (clean.Numbers, clean.Dates);
+        (kept.Numbers, kept.Dates, kept.FirstDay) = (clean.Numbers, clean.Dates, clean.FirstDay);
         db.Colleagues.RemoveRange(await db.Colleagues.ToListAsync(cancel));
         await db.SaveChangesAsync(cancel);
         db.Colleagues.AddRange(clean.People.Select(p => new Colleague { Name = p.Name, Mail = p.Mail }));

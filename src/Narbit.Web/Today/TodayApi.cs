@@ -13,7 +13,15 @@ using Narbit.Web.Runs;
 
 namespace Narbit.Web.Today;
 
-public sealed record WorkspaceView(string? Name, string TimeZone, SystemTag? Hub, string Person, NumberForm Numbers, DateForm Dates);
+public sealed record WorkspaceView(
+    string? Name,
+    string TimeZone,
+    SystemTag? Hub,
+    string Person,
+    NumberForm Numbers,
+    DateForm Dates,
+    FirstDay FirstDay
+);
 
 /// <summary>A kind of work and its lanes.</summary>
 public sealed record MatrixRow(string Kind, string Label, IReadOnlyList<LaneSummary> Lanes);
@@ -80,7 +88,8 @@ public static class TodayApi
                     hub is null ? null : LaneViews.Tag(hub),
                     workspace?.Person ?? "somebody",
                     workspace?.Numbers ?? default,
-                    workspace?.Dates ?? default
+                    workspace?.Dates ?? default,
+                    workspace?.FirstDay ?? default
                 ),
                 [.. systems.Where(s => s != hub).Select(LaneViews.Tag)],
                 [

@@ -1,7 +1,12 @@
 import type { Schemas } from './api'
 import { shown } from './shown'
 
-export type Forms = { timeZone: string; numbers: Schemas['NumberForm']; dates: Schemas['DateForm'] }
+export type Forms = {
+  timeZone: string
+  numbers: Schemas['NumberForm']
+  dates: Schemas['DateForm']
+  firstDay: Schemas['FirstDay']
+}
 
 // Each form is that of a locale; words stay English.
 const numberLocales: Record<Forms['numbers'], string> = {
@@ -25,7 +30,7 @@ const numbersIn = (form: Forms['numbers']) => {
   return { integer, tenth: format({ minimumFractionDigits: 1, maximumFractionDigits: 1 }), money }
 }
 
-let forms: Forms = { timeZone: 'UTC', numbers: 'point', dates: 'dayFirst' }
+let forms: Forms = { timeZone: 'UTC', numbers: 'point', dates: 'dayFirst', firstDay: 'monday' }
 let numbers = numbersIn(forms.numbers)
 
 /** All times, dates and numbers on screen are as the workspace has them. */
@@ -95,6 +100,20 @@ export function instantOf(shown: string) {
   const off = (at: number) => Date.parse(`${shownOf(new Date(at).toISOString())}Z`) - at
   // The first guess may lie on the other side of a change of the clocks.
   return new Date(asUtc - off(asUtc - off(asUtc))).toISOString()
+}
+
+/** The first instant of the day on which an instant lies, or of one so many days later, by the workspace's clocks. */
+export function startOfDay(instant: string, later = 0) {
+  const shown = new Date(`${shownOf(instant).slice(0, 10)}T00:00Z`)
+  shown.setUTCDate(shown.getUTCDate() + later)
+  return instantOf(shown.toISOString().slice(0, 16))
+}
+
+/** The first instant of the week in which an instant lies, or of one so many weeks later. */
+export function startOfWeek(instant: string, later = 0) {
+  const first = { sunday: 0, monday: 1, saturday: 6 }[forms.firstDay]
+  const day = new Date(`${shownOf(instant).slice(0, 10)}T00:00Z`).getUTCDay()
+  return startOfDay(instant, later * 7 - ((day - first + 7) % 7))
 }
 
 /** Today as a time, other days with their date. */

@@ -53,6 +53,7 @@ public sealed class WorkspaceContent
             Country = Workspace.Country,
             Numbers = Workspace.Numbers,
             Dates = Workspace.Dates,
+            FirstDay = Workspace.FirstDay,
             HubId = Workspace.Hub,
             People = Workspace.People,
             Person = Workspace.People.Select(p => p.Name).OrderByDescending(n => n == atWork).FirstOrDefault(""),

@@ -34,6 +34,9 @@ public sealed record WorkspaceDocument
     /// <summary>How dates are written on screen.</summary>
     public DateForm Dates { get; init; }
 
+    /// <summary>The day on which weeks begin.</summary>
+    public FirstDay FirstDay { get; init; }
+
     /// <summary>The short name of the system that the others are kept in step with.</summary>
     public string? Hub { get; init; }
 

@@ -43,6 +43,7 @@ public sealed class WorkspaceExport(Database database)
             Country = settings.Country,
             Numbers = settings.Numbers,
             Dates = settings.Dates,
+            FirstDay = settings.FirstDay,
             Hub = settings.HubId,
             AnonymiseAfterDays = await db.Workspaces.Select(w => w.AnonymiseAfterDays).FirstOrDefaultAsync(cancel),
             People = settings.People,

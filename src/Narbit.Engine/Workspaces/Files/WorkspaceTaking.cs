@@ -47,6 +47,7 @@ internal sealed class WorkspaceTaking(NarbitContext db, WorkspaceContent content
             );
         (kept.Name, kept.TimeZone, kept.Person, kept.HubId) = (settings.Name, settings.TimeZone, settings.Person, settings.HubId);
         (kept.Currency, kept.Country, kept.Numbers, kept.Dates) = (settings.Currency, settings.Country, settings.Numbers, settings.Dates);
+        kept.FirstDay = settings.FirstDay;
         kept.AnonymiseAfterDays = content.Workspace!.AnonymiseAfterDays;
         await db.Colleagues.ExecuteDeleteAsync(cancel);
         db.ChangeTracker.Entries<Colleague>().ToList().ForEach(e => e.State = EntityState.Detached);

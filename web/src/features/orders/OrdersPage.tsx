@@ -6,7 +6,7 @@ import { Chips } from '../../shared/Chips'
 import { count, dayAndClock, sentence, value } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
-import { Moment } from '../../shared/Moment'
+import { Period } from '../../shared/Period'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed } from '../../shared/states'
@@ -154,8 +154,7 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
         value={state.cause ?? null}
         onChange={(cause) => set({ cause: cause ?? undefined })}
       />
-      <Moment label="from" value={state.from} set={(from) => set({ from })} />
-      <Moment label="until" value={state.until} set={(until) => set({ until })} />
+      <Period value={state} set={set} />
       {amount('at least', 'least')}
       {amount('at most', 'most')}
       {!none && (

@@ -5,7 +5,7 @@ import { api, type RunSummary, take } from '../../shared/api'
 import { count, dayAndClock, milliseconds } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
-import { Moment } from '../../shared/Moment'
+import { Period } from '../../shared/Period'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
 
@@ -69,8 +69,7 @@ function Filters({ state, set }: { state: ListState; set: (change: ListState) =>
         value={state.by ?? null}
         onChange={(by) => set({ by: by ?? undefined })}
       />
-      <Moment label="from" value={state.from} set={(from) => set({ from })} />
-      <Moment label="until" value={state.until} set={(until) => set({ until })} />
+      <Period value={state} set={set} />
       {!none && (
         <button
           type="button"

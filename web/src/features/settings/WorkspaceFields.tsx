@@ -17,6 +17,12 @@ const dateForms: { value: Schemas['DateForm']; label: string }[] = [
   { value: 'yearFirst', label: '2026-11-29' },
 ]
 
+const firstDays: { value: Schemas['FirstDay']; label: string }[] = [
+  { value: 'monday', label: 'Monday' },
+  { value: 'saturday', label: 'Saturday' },
+  { value: 'sunday', label: 'Sunday' },
+]
+
 /** What a workspace is called, and how times and amounts are told in it. */
 export function WorkspaceFields(props: { settings: Settings; zones: string[]; set: (change: Partial<Settings>) => void }) {
   const { settings, zones, set } = props
@@ -70,6 +76,15 @@ export function WorkspaceFields(props: { settings: Settings; zones: string[]; se
         data={dateForms}
         value={settings.dates ?? 'dayFirst'}
         onChange={(dates) => dates && set({ dates })}
+      />
+      <span>Weeks begin on</span>
+      <Select
+        aria-label="Weeks begin on"
+        w={320}
+        allowDeselect={false}
+        data={firstDays}
+        value={settings.firstDay ?? 'monday'}
+        onChange={(firstDay) => firstDay && set({ firstDay })}
       />
     </>
   )

@@ -15,6 +15,7 @@ export const blank = (): Settings => ({
   currency: null,
   numbers: 'point',
   dates: 'dayFirst',
+  firstDay: 'monday',
   country: null,
   hubId: null,
   person: '',

@@ -18,6 +18,13 @@ namespace Narbit.Data.Migrations
                 defaultValue: "DayFirst");
 
             migrationBuilder.AddColumn<string>(
+                name: "FirstDay",
+                table: "Workspaces",
+                type: "TEXT",
+                nullable: false,
+                defaultValue: "Monday");
+
+            migrationBuilder.AddColumn<string>(
                 name: "Numbers",
                 table: "Workspaces",
                 type: "TEXT",
@@ -30,6 +37,10 @@ namespace Narbit.Data.Migrations
         {
             migrationBuilder.DropColumn(
                 name: "Dates",
+                table: "Workspaces");
+
+            migrationBuilder.DropColumn(
+                name: "FirstDay",
                 table: "Workspaces");
 
             migrationBuilder.DropColumn(

@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261129121356_WorkspaceForms")]
+    [Migration("20261129131052_WorkspaceForms")]
     partial class WorkspaceForms
     {
         /// <inheritdoc />
@@ -1448,6 +1448,10 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Dates")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("FirstDay")
                         .IsRequired()
                         .HasColumnType("TEXT");
 

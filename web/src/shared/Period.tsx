@@ -1,0 +1,32 @@
+import { Select } from '@mantine/core'
+import { startOfDay, startOfWeek } from './format'
+import { Moment } from './Moment'
+
+type Between = { from?: string; until?: string }
+
+/** Between which instants something lies: days and weeks of the workspace at a press, or any two instants. */
+export function Period({ value, set }: { value: Between; set: (change: Between) => void }) {
+  const now = new Date().toISOString()
+  const week = startOfWeek(now)
+  const usual: Record<string, Between> = {
+    today: { from: startOfDay(now) },
+    'this week': { from: week },
+    'last week': { from: startOfWeek(week, -1), until: week },
+  }
+  const chosen = Object.keys(usual).find((name) => usual[name]?.from === value.from && usual[name]?.until === value.until)
+  return (
+    <>
+      <Select
+        aria-label="When"
+        placeholder="any time"
+        w={124}
+        clearable
+        data={Object.keys(usual)}
+        value={chosen ?? null}
+        onChange={(name) => set({ from: undefined, until: undefined, ...(name ? usual[name] : {}) })}
+      />
+      <Moment label="from" value={value.from} set={(from) => set({ from })} />
+      <Moment label="until" value={value.until} set={(until) => set({ until })} />
+    </>
+  )
+}
