@@ -44,7 +44,8 @@ internal static class ReadBench
         using var server = new Server();
         Console.WriteLine($"== {Records:N0} records of 8 fields in pages of {PageSize}, by how replies are written");
         var best = Forms.ToDictionary(f => f, _ => double.MaxValue);
-        for (var round = 0; round < 5; round++)
+        // The first rounds are those in which the code is compiled for good.
+        for (var round = 0; round < 15; round++)
             foreach (var form in Forms)
                 best[form] = Math.Min(best[form], await ReadAsync(server.Address, form));
         foreach (var form in Forms)

@@ -40,10 +40,11 @@ internal static class ReplyContent
             IgnoreWhitespace = true,
         };
         using var xml = XmlReader.Create(new MemoryStream(content), settings);
+        var tree = XmlTree.Read(xml);
         var buffer = new ArrayBufferWriter<byte>(content.Length);
         // What is written is put together here alone, and read at once.
         using var json = new Utf8JsonWriter(buffer, new JsonWriterOptions { SkipValidation = true });
-        XmlTree.Read(xml).Write(json);
+        tree.Write(json);
         json.Flush();
         return buffer.WrittenMemory;
     }

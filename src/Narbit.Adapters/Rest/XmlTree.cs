@@ -16,7 +16,11 @@ internal sealed class XmlTree
 
     private const int None = -1;
 
-    private readonly List<Node> _nodes = [];
+    // In pieces, so that a long reply moves nothing and needs no array that counts as large.
+    private const int Piece = 1024;
+
+    private readonly List<Node[]> _pieces = [];
+    private int _count;
     private readonly Dictionary<string, int> _elements = new(StringComparer.Ordinal);
     private readonly Dictionary<string, int> _attributes = new(StringComparer.Ordinal);
     private readonly List<JsonEncodedText> _names = [];
@@ -38,7 +42,7 @@ internal sealed class XmlTree
     public void Write(Utf8JsonWriter json)
     {
         json.WriteStartObject();
-        json.WritePropertyName(_names[_nodes[0].Name]);
+        json.WritePropertyName(_names[At(0).Name]);
         WriteValue(json, 0);
         json.WriteEndObject();
     }
@@ -85,7 +89,7 @@ internal sealed class XmlTree
 
     private void WriteValue(Utf8JsonWriter json, int at)
     {
-        var node = _nodes[at];
+        ref var node = ref At(at);
         if (node.First == None)
         {
             json.WriteStringValue(node.Text ?? "");
@@ -93,7 +97,7 @@ internal sealed class XmlTree
         }
 
         json.WriteStartObject();
-        for (var child = node.First; child != None; child = _nodes[child].Next)
+        for (var child = node.First; child != None; child = At(child).Next)
             WriteNamed(json, child);
         if (node.Text is { Length: > 0 } text)
             json.WriteString("#text", text);
@@ -102,33 +106,33 @@ internal sealed class XmlTree
 
     private void WriteNamed(Utf8JsonWriter json, int first)
     {
-        json.WritePropertyName(_names[_nodes[first].Name]);
-        if (_nodes[first].NextSame == None)
+        json.WritePropertyName(_names[At(first).Name]);
+        if (At(first).NextSame == None)
         {
             WriteValue(json, first);
             return;
         }
 
         json.WriteStartArray();
-        for (var at = first; at != None; at = _nodes[at].NextSame)
+        for (var at = first; at != None; at = At(at).NextSame)
             WriteValue(json, at);
         json.WriteEndArray();
     }
 
     private int Add(int name, string? text)
     {
-        var at = _nodes.Count;
-        _nodes.Add(
-            new Node
-            {
-                Name = name,
-                Text = text,
-                First = None,
-                Next = None,
-                NextSame = None,
-                LastSame = at,
-            }
-        );
+        var at = _count++;
+        if (at / Piece == _pieces.Count)
+            _pieces.Add(new Node[Piece]);
+        At(at) = new Node
+        {
+            Name = name,
+            Text = text,
+            First = None,
+            Next = None,
+            NextSame = None,
+            LastSame = at,
+        };
         return at;
     }
 
@@ -143,7 +147,7 @@ internal sealed class XmlTree
         return at;
     }
 
-    private ref Node At(int place) => ref CollectionsMarshal.AsSpan(_nodes)[place];
+    private ref Node At(int place) => ref _pieces[place / Piece][place % Piece];
 
     private struct Node
     {
