@@ -170,6 +170,16 @@ public sealed class EmptyTests
         (await narbit.GetAsync("/api/lanes")).AsArray().Count.ShouldBe(16);
         browser.Open("/lanes/prices-web-shop/versions");
         browser.See("as the shop was priced by hand");
+        browser.Open("/orders");
+        browser.Choose("When", "last week");
+        browser.Until(
+            () =>
+                browser.Address.Contains("from=", StringComparison.Ordinal) && browser.Address.Contains("until=", StringComparison.Ordinal),
+            "a week in the address"
+        );
+        browser.Choose("When", "from … until …");
+        browser.Until(() => browser.Value("from").EndsWith("T00:00", StringComparison.Ordinal), "the week's first instant in its field");
+        browser.Axe().ShouldBeEmpty("orders of a time");
     }
 
     private static string Kept(RunningNarbit narbit, string name, WorkspaceFiles files)
