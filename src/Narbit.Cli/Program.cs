@@ -32,8 +32,9 @@ static int Schema(string schema)
 static int Usage()
 {
     Console.Error.WriteLine(
-        "usage: narbit price|stock|order|timetable|replay --in cases.jsonl --out results.jsonl\n       narbit pair --left a.csv --right b.csv --out "
-            + "pairs.csv\n       narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema "
+        "usage: narbit price|stock|order|timetable|replay --in cases.jsonl --out results.jsonl\n       "
+            + "narbit pair --left a.csv --right b.csv --out pairs.csv\n       "
+            + "narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema "
             + "[lane|rest-system|file-system|workspace|workspace-lane|workspace-pairs]\n       "
             + WorkspaceFolder.Usage
     );

@@ -81,7 +81,8 @@ public sealed class CaseTests
         "line 1: stock: a has -1, which is less than nothing"
     )]
     [InlineData(
-        """{"from":"2026-01-01T00:00:00Z","stock":{},"intake":{},"publish":{},"orders":[{"at":"2026-01-01T00:00:00Z","sku":"a","quantity":1}]}""",
+        """{"from":"2026-01-01T00:00:00Z","stock":{},"intake":{},"publish":{},"orders":"""
+            + """[{"at":"2026-01-01T00:00:00Z","sku":"a","quantity":1}]}""",
         "names no store or no SKU"
     )]
     public Task A_bad_replay_says_what_is_wrong_with_it(string line, string message) => IsRefusedAsync(line, message, CaseFile.Replay);

@@ -139,7 +139,7 @@ public sealed class WorkspaceFilesTests
         report.Changes.ShouldBeEmpty();
         report.Stays.ShouldBe([
             "lanes/items-clay-lane.json is not among the files; what it holds stays",
-            $"{table}: 1 decided here are not in it; they stay",
+            $"{table}: what is decided here and not in it stays (1)",
         ]);
         (await data.Import.TakeAsync(fewer, report.Basis, default)).Fault.ShouldBeNull();
         await using var db = data.Database.CreateDbContext();
@@ -149,6 +149,12 @@ public sealed class WorkspaceFilesTests
         var otherwise = await data.Import.LookAsync(With(files, table, files[table] + "10002,90001,pair,,\n"), default);
         otherwise.Faults.Single().ShouldBe(new WorkspaceFault(table, 2, "here 10001 is 90001; unpair it first, or take the line out"));
         otherwise.Changes.ShouldBeEmpty();
+
+        var aside = await data.Import.LookAsync(With(files, table, files[table] + "10001,,aside,,not ours\n"), default);
+        aside.Faults.Single().Words.ShouldStartWith("here 10001 is 90001; unpair it first");
+        var shared = await data.Import.TakeAsync(With(files, table, files[table] + "10001,90002,pair,,\n"), null, default);
+        shared.Fault?.Words.ShouldBeNull();
+        (await db.Decisions.Where(d => d.OtherKey == "90002").Select(d => d.Act).SingleAsync()).ShouldBe(DecisionAct.Share);
 
         await db
             .Lanes.Where(l => l.Id == "items-clay-lane")
@@ -192,7 +198,7 @@ public sealed class WorkspaceFilesTests
     [InlineData("workspace.json", "\"hub\": \"back-office\"", "\"hub\": \"nowhere\"", 10, "“nowhere”, the hub, is none of the systems")]
     [InlineData("workspace.json", "\"id\": \"clay-lane\"", "\"id\": \"web-shop\"", 42, "“web-shop” stands here twice")]
     [InlineData("workspace.json", "\"id\": \"clay-lane\"", "\"id\": \"Clay Lane\"", 24, "a short name has small letters")]
-    [InlineData("workspace.json", "\"id\": \"clay-lane\"", "\"id\": \"clay\"", 24, "systems/clay.json, which describes “clay”, is missing")]
+    [InlineData("workspace.json", "\"id\": \"clay-lane\"", "\"id\": \"clay\"", 24, "systems/clay.json, which describes “clay”, is")]
     [InlineData("workspace.json", "Europe/Dublin", "Moor/Lantern", null, "“Moor/Lantern” is no time zone")]
     [InlineData("workspace.json", "\"country\"", "\"county\"", 6, "county")]
     [InlineData("systems/clay-lane.json", "\"mark\": \"CM\"", "\"mark\": \"BO\"", 5, "the mark BO is that of “back-office” already")]
@@ -230,6 +236,13 @@ public sealed class WorkspaceFilesTests
         "reason\n1,2,pair,,\n3,2,pair,,",
         3,
         "2 is decided in another line already"
+    )]
+    [InlineData(
+        "pairs/item-back-office-web-shop.csv",
+        "reason",
+        "reason\n1,2,pair,,\n1,,aside,,x",
+        3,
+        "1 is decided in another line already"
     )]
     [InlineData("pairs/item-back-office-web-shop.csv", "what", "which", null, "no column “what”")]
     public async Task What_is_wrong_is_said_by_file_and_line(string file, string text, string wrong, int? line, string said)

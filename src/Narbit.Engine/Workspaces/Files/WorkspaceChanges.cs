@@ -1,4 +1,4 @@
-using System.Globalization;
+using Narbit.Core;
 using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Workspaces.Files;
@@ -85,7 +85,7 @@ internal sealed class WorkspaceChanges(WorkspaceFiles now, WorkspaceFiles files)
         line.What switch
         {
             PairLineKind.Pair => $"{line.HubKey} is {line.OtherKey}",
-            PairLineKind.Part => string.Create(CultureInfo.InvariantCulture, $"{line.OtherKey} has {line.Quantity:0.####} × {line.HubKey}"),
+            PairLineKind.Part => $"{line.OtherKey} has {Numbers.Plain(line.Quantity)} × {line.HubKey}",
             PairLineKind.Create => $"{line.HubKey ?? line.OtherKey} is to be created on the other side",
             _ => $"{line.HubKey ?? line.OtherKey} is set aside: {line.Reason}",
         };

@@ -196,19 +196,25 @@ public sealed class WorkspaceContent
         Pairs = pairs;
     }
 
-    // A record of the other system is one of the hub's, or a kit of several.
+    // A record of the other system is one of the hub's, or a kit of several; one that is paired is not set aside as well.
     private IReadOnlyList<(int Number, WorkspacePairLine Line)> Checked(
         string table,
         IReadOnlyList<(int Number, WorkspacePairLine Line)> lines
     )
     {
-        var met = new Dictionary<string, WorkspacePairLine>(StringComparer.Ordinal);
+        var others = new Dictionary<string, PairLineKind>(StringComparer.Ordinal);
+        var hubs = lines
+            .Select(l => l.Line)
+            .Where(l => l.What == PairLineKind.Pair)
+            .Select(l => l.HubKey!)
+            .ToHashSet(StringComparer.Ordinal);
         foreach (var (number, line) in lines)
         {
-            if (line.OtherKey is not { } other)
-                continue;
-            if (!met.TryAdd(other, line) && (line.What != PairLineKind.Part || met[other].What != PairLineKind.Part))
+            var isPart = line.What == PairLineKind.Part;
+            if (line.OtherKey is { } other && !others.TryAdd(other, line.What) && !(isPart && others[other] == PairLineKind.Part))
                 Fault(table, number, $"{other} is decided in another line already");
+            else if (line is { OtherKey: null, HubKey: { } hub } && !hubs.Add(hub))
+                Fault(table, number, $"{hub} is decided in another line already");
         }
 
         return lines;

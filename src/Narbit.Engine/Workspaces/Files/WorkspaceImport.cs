@@ -98,7 +98,7 @@ public sealed class WorkspaceImport(Database database, TimeProvider clock)
                 var wanted = WorkspaceText.ReadPairs(path, table, []).Select(l => l.Line).ToHashSet();
                 var more = WorkspaceText.ReadPairs(path, text, []).Count(l => !wanted.Contains(l.Line));
                 if (more > 0)
-                    stays.Add($"{path}: {more.ToString("N0", CultureInfo.InvariantCulture)} decided here are not in it; they stay");
+                    stays.Add($"{path}: what is decided here and not in it stays ({more.ToString("N0", CultureInfo.InvariantCulture)})");
             }
 
         return stays;
@@ -155,15 +155,20 @@ public sealed class WorkspaceImport(Database database, TimeProvider clock)
             return;
         var here = await WorkspaceExport.LinesAsync(db, couple.Id, cancel);
         var known = here.ToHashSet();
-        var decided = here.Where(l => l.OtherKey is not null).ToLookup(l => l.OtherKey!, StringComparer.Ordinal);
-        foreach (var (number, line) in pairs.Lines.Where(l => l.Line.OtherKey is not null && !known.Contains(l.Line)))
-        foreach (var otherwise in decided[line.OtherKey!].Where(l => l.What is PairLineKind.Pair or PairLineKind.Part).Take(1))
-            faults.Add(
-                new WorkspaceFault(
-                    WorkspaceText.TableBeside(pairs.File),
-                    number,
-                    $"here {WorkspaceChanges.Said(otherwise)}; unpair it first, or take the line out"
-                )
-            );
+        var linked = here.Where(l => l.What is PairLineKind.Pair or PairLineKind.Part).ToList();
+        var byOther = linked.ToLookup(l => l.OtherKey!, StringComparer.Ordinal);
+        var byHub = linked.Where(l => l.What == PairLineKind.Pair).ToLookup(l => l.HubKey!, StringComparer.Ordinal);
+        foreach (var (number, line) in pairs.Lines.Where(l => !known.Contains(l.Line)))
+        {
+            var otherwise = line.OtherKey is { } other ? byOther[other] : byHub[line.HubKey!];
+            foreach (var mine in otherwise.Take(1))
+                faults.Add(
+                    new WorkspaceFault(
+                        WorkspaceText.TableBeside(pairs.File),
+                        number,
+                        $"here {WorkspaceChanges.Said(mine)}; unpair it first, or take the line out"
+                    )
+                );
+        }
     }
 }

@@ -50,7 +50,6 @@ internal sealed class WorkspaceTaking(NarbitContext db, WorkspaceContent content
         kept.FirstDay = settings.FirstDay;
         kept.AnonymiseAfterDays = content.Workspace!.AnonymiseAfterDays;
         await db.Colleagues.ExecuteDeleteAsync(cancel);
-        db.ChangeTracker.Entries<Colleague>().ToList().ForEach(e => e.State = EntityState.Detached);
         db.Colleagues.AddRange(settings.People.Select(p => new Colleague { Name = p.Name, Mail = p.Mail }));
     }
 
@@ -180,7 +179,8 @@ internal sealed class WorkspaceTaking(NarbitContext db, WorkspaceContent content
         (couple.HabitBefore, couple.HabitAfter) = (how.HabitBefore, how.HabitAfter);
         await db.SaveChangesAsync(cancel);
         var known = (await WorkspaceExport.LinesAsync(db, couple.Id, cancel)).ToHashSet();
-        var decisions = Decisions(couple.Id, [.. described.Lines.Select(l => l.Line).Where(l => !known.Contains(l))]).ToList();
+        var paired = known.Where(l => l.What == PairLineKind.Pair).Select(l => l.HubKey!).ToHashSet(StringComparer.Ordinal);
+        var decisions = Decisions(couple.Id, paired, [.. described.Lines.Select(l => l.Line).Where(l => !known.Contains(l))]).ToList();
         if (decisions.Count == 0)
             return;
         var batch = new PairBatch
@@ -193,13 +193,13 @@ internal sealed class WorkspaceTaking(NarbitContext db, WorkspaceContent content
         await DecisionDesk.TakeAsync(db, batch, decisions, cancel);
     }
 
-    private IEnumerable<PairDecision> Decisions(long coupleId, IReadOnlyList<WorkspacePairLine> lines)
+    // A second record of the other system that is the hub's same one shares it.
+    private IEnumerable<PairDecision> Decisions(long coupleId, HashSet<string> paired, IReadOnlyList<WorkspacePairLine> lines)
     {
-        var shared = new HashSet<string>(StringComparer.Ordinal);
         foreach (var line in lines.Where(l => l.What != PairLineKind.Part))
             yield return line.What switch
             {
-                PairLineKind.Pair => Decision(coupleId, shared.Add(line.HubKey!) ? DecisionAct.Accept : DecisionAct.Share, line),
+                PairLineKind.Pair => Decision(coupleId, paired.Add(line.HubKey!) ? DecisionAct.Accept : DecisionAct.Share, line),
                 PairLineKind.Create => Decision(coupleId, DecisionAct.Create, line),
                 _ => Decision(coupleId, DecisionAct.SetAside, line),
             };
