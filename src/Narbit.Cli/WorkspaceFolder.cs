@@ -95,8 +95,8 @@ public static class WorkspaceFolder
             Console.WriteLine($"{Place(fault.File, fault.Line)}: wrong: {fault.Words}");
         foreach (var change in report.Changes)
             Console.WriteLine($"{Place(change.File, change.Line)}: {change.Words}");
-        foreach (var stays in report.Stays)
-            Console.WriteLine(stays);
+        foreach (var words in report.Means.Concat(report.Stays))
+            Console.WriteLine(words);
     }
 
     private static string Place(string file, int? line) => line is null ? file : $"{file}:{line}";

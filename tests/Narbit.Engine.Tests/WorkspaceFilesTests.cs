@@ -116,6 +116,7 @@ public sealed class WorkspaceFilesTests
         (await data.Import.TakeAsync(changed, report.Basis, default)).Fault!.Code.ShouldBe("workspace.changed");
         var again = await data.Import.LookAsync(changed, default);
         again.Changes.Count.ShouldBe(4);
+        again.Means.ShouldHaveSingleItem().ShouldStartWith("Nothing is converted");
         (await data.Import.TakeAsync(changed, again.Basis, default)).Fault.ShouldBeNull();
 
         await using var there = data.Database.CreateDbContext();
@@ -181,6 +182,10 @@ public sealed class WorkspaceFilesTests
                 )
             )
         );
+        var means = (await data.Import.LookAsync(moved, default)).Means;
+        means
+            .ShouldHaveSingleItem()
+            .ShouldStartWith("Lanternmoor Web Shop would be called at another place, https://shop.lanternmoor.example/");
         (await data.Import.TakeAsync(moved, null, default)).Fault.ShouldBeNull();
         await using var there = data.Database.CreateDbContext();
         var systems = await there.Systems.ToDictionaryAsync(s => s.Id);

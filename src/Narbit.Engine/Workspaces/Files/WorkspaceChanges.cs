@@ -56,7 +56,10 @@ internal sealed class WorkspaceChanges(WorkspaceFiles now, WorkspaceFiles files)
         var before = JsonLeaves.Of(mine);
         var after = JsonLeaves.Of(wanted);
         var written = JsonLeaves.Of(files[file]!);
-        var held = before.ToDictionary(l => l.Path, l => l.Value, StringComparer.Ordinal);
+        // A description may say a name twice; the last one counts.
+        var held = before
+            .GroupBy(l => l.Path, StringComparer.Ordinal)
+            .ToDictionary(g => g.Key, g => g.Last().Value, StringComparer.Ordinal);
         var changes = new List<WorkspaceChange>();
         foreach (var leaf in after)
             if (held.TryGetValue(leaf.Path, out var value) && value != leaf.Value)

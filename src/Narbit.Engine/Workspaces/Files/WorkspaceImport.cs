@@ -2,6 +2,7 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Data;
+using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Workspaces.Files;
 
@@ -16,6 +17,9 @@ public sealed record WorkspaceReport
 
     /// <summary>What changes.</summary>
     public required IReadOnlyList<WorkspaceChange> Changes { get; init; }
+
+    /// <summary>What that means for others: for times, amounts and pairs, and for credentials that would go elsewhere.</summary>
+    public required IReadOnlyList<string> Means { get; init; }
 
     /// <summary>What the workspace has and the files do not; it stays.</summary>
     public required IReadOnlyList<string> Stays { get; init; }
@@ -81,9 +85,25 @@ public sealed class WorkspaceImport(Database database, TimeProvider clock)
             Basis = $"{now.Fingerprint}-{files.Fingerprint}",
             Faults = faults,
             Changes = faults.Count > 0 ? [] : new WorkspaceChanges(now, files).Of(content),
+            Means = faults.Count > 0 ? [] : await MeaningAsync(db, content, cancel),
             Stays = faults.Count > 0 ? [] : Staying(now, files),
         };
         return (report, content);
+    }
+
+    private async Task<IReadOnlyList<string>> MeaningAsync(NarbitContext db, WorkspaceContent content, CancellationToken cancel)
+    {
+        var means = (await new WorkspaceDesk(database).EffectAsync(content.Settings(null), cancel)).ToList();
+        foreach (var system in await db.Systems.AsNoTracking().Where(s => s.ProtectedCredential != null).ToListAsync(cancel))
+            if (
+                content.Systems.FirstOrDefault(s => s.Rights.Id == system.Id) is { Document: var document }
+                && SystemOrigin.LeadsElsewhere(system, document, document.Address)
+            )
+                means.Add(
+                    $"{system.Name} would be called at another place, {document.SignInAddress ?? document.Address}: its credentials are "
+                        + "forgotten, so that nobody else gets them, and entered anew."
+                );
+        return means;
     }
 
     private static List<string> Staying(WorkspaceFiles now, WorkspaceFiles files)

@@ -65,7 +65,7 @@ export function AsFiles() {
 }
 
 function Found({ report, taking, leave, take }: { report: Report; taking: boolean; leave: () => void; take: () => void }) {
-  const { faults, changes, stays } = report
+  const { faults, changes, means, stays } = report
   const wrong = faults.length > 0
   const said = wrong
     ? `${plural(faults.length, 'fault')}: nothing can be taken in until ${faults.length === 1 ? 'it is' : 'they are'} mended.`
@@ -85,6 +85,11 @@ function Found({ report, taking, leave, take }: { report: Report; taking: boolea
           </Button>
         )}
       </div>
+      {means.map((sentence) => (
+        <div key={sentence} className="note ochre">
+          {sentence}
+        </div>
+      ))}
       <Places of={wrong ? faults : changes} label={wrong ? 'What is wrong' : 'What would change'} />
       {stays.map((s) => (
         <div key={s} className="dim">
