@@ -25,9 +25,20 @@ public sealed class Traffic
 
     private readonly Lock _gate = new();
     private readonly List<TroubledRequest> _troubles = [];
+    private readonly SortedDictionary<string, int> _bySystem = new(StringComparer.Ordinal);
 
     /// <summary>Requests that were sent, each attempt counted.</summary>
     public int Requests { get; private set; }
+
+    /// <summary>How many of them went to which system, by its mark.</summary>
+    public IReadOnlyDictionary<string, int> BySystem
+    {
+        get
+        {
+            lock (_gate)
+                return new Dictionary<string, int>(_bySystem, StringComparer.Ordinal);
+        }
+    }
 
     /// <summary>Those of them that repeat an earlier one.</summary>
     public int Repeats { get; private set; }
@@ -64,11 +75,12 @@ public sealed class Traffic
         return new Watcher(before);
     }
 
-    internal void Sent(bool repeats, TimeSpan limitWaited)
+    internal void Sent(string mark, bool repeats, TimeSpan limitWaited)
     {
         lock (_gate)
         {
             Requests++;
+            _bySystem[mark] = _bySystem.GetValueOrDefault(mark) + 1;
             Repeats += repeats ? 1 : 0;
             LimitWaited += limitWaited;
         }

@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 using Narbit.Data.Events;
+using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
 using Narbit.Data.Orders;
@@ -47,6 +48,16 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     public DbSet<PairBatch> Batches => Set<PairBatch>();
 
     public DbSet<Lane> Lanes => Set<Lane>();
+
+    public DbSet<Job> Jobs => Set<Job>();
+
+    public DbSet<JobLane> JobLanes => Set<JobLane>();
+
+    public DbSet<JobTurn> Turns => Set<JobTurn>();
+
+    public DbSet<TurnStep> TurnSteps => Set<TurnStep>();
+
+    public DbSet<DayOff> DaysOff => Set<DayOff>();
 
     public DbSet<RuleVersion> RuleVersions => Set<RuleVersion>();
 
@@ -263,6 +274,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         });
         modelBuilder.Entity<LaneCause>().HasKey(c => new { c.LaneId, c.Code });
         Orders(modelBuilder);
+        Timetables(modelBuilder);
         modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.SourceKey });
         modelBuilder
             .Entity<ValueChange>()
@@ -321,6 +333,37 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.OwnsOne(r => r.Why);
             e.Navigation(r => r.Why).IsRequired();
         });
+    }
+
+    private static void Timetables(ModelBuilder modelBuilder)
+    {
+        modelBuilder.Entity<Job>(e =>
+        {
+            e.OwnsOne(j => j.Notice);
+            e.HasQueryFilter(j => j.RemovedAt == null);
+            e.HasMany(j => j.Lanes).WithOne().HasForeignKey(l => l.JobId);
+        });
+        // A lane is in one job: the database says no.
+        modelBuilder.Entity<JobLane>(e =>
+        {
+            e.HasKey(l => l.LaneId);
+            e.HasIndex(l => l.JobId);
+        });
+        modelBuilder.Entity<JobTurn>(e =>
+        {
+            e.HasIndex(t => new { t.JobId, t.DueAt });
+            e.HasIndex(t => t.DueAt);
+            e.HasIndex(t => t.JobId).HasFilter("\"State\" = 'Working'").IsUnique();
+            e.HasIndex(t => t.JobId, "IX_Turns_Waiting").HasFilter("\"State\" = 'Waiting'").IsUnique();
+            e.HasMany(t => t.Steps).WithOne().HasForeignKey(s => s.TurnId);
+        });
+        modelBuilder.Entity<TurnStep>(e =>
+        {
+            e.HasKey(s => new { s.TurnId, s.LaneId });
+            e.HasIndex(s => s.RunId);
+            e.OwnsOne(s => s.Why);
+        });
+        modelBuilder.Entity<DayOff>().HasKey(d => d.Date);
     }
 
     private static void Orders(ModelBuilder modelBuilder)

@@ -6,6 +6,7 @@ using Narbit.Core;
 using Narbit.Data;
 using Narbit.Engine;
 using Narbit.Engine.Events;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Orders;
@@ -31,7 +32,6 @@ using Narbit.Web.Setup;
 using Narbit.Web.Systems;
 using Narbit.Web.Timetable;
 using Narbit.Web.Today;
-using Quartz;
 
 namespace Narbit.Web;
 
@@ -63,12 +63,14 @@ public sealed class NarbitServer : IAsyncDisposable
         var server = new NarbitServer(app, folder.Value);
         Map(app, options);
         await app.Services.GetRequiredService<Database>().MigrateAsync();
+        await IntervalMove.MoveAsync(
+            app.Services.GetRequiredService<Database>(),
+            app.Services.GetRequiredService<TimeProvider>().GetUtcNow(),
+            CancellationToken.None
+        );
         await app.Services.GetRequiredService<RunEngine>().ResumeAsync(CancellationToken.None);
         if (options["sandbox"] is { } sandbox)
             await app.Services.GetRequiredService<DemoWorkspace>().PrepareAsync(sandbox.TrimEnd('/'), CancellationToken.None);
-        app.Lifetime.ApplicationStarted.Register(() =>
-            _ = app.Services.GetRequiredService<LaneTimetable>().ArmAllAsync(CancellationToken.None)
-        );
         await app.StartAsync();
         return server;
     }
@@ -107,7 +109,6 @@ public sealed class NarbitServer : IAsyncDisposable
         );
         builder.Logging.AddFilter("Microsoft.AspNetCore", LogLevel.Warning);
         builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning);
-        builder.Logging.AddFilter("Quartz", LogLevel.Warning);
         builder.Logging.AddFilter("System.Net.Http", LogLevel.Warning);
         builder.Services.ConfigureHttpJsonOptions(o =>
         {
@@ -168,7 +169,11 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<ExposureWatch>();
         builder.Services.AddSingleton<SearchIndex>();
         builder.Services.AddSingleton<RecordSearch>();
-        builder.Services.AddSingleton<LaneTimetable>();
+        builder.Services.AddSingleton<TurnMover>();
+        builder.Services.AddSingleton<JobClock>();
+        builder.Services.AddSingleton<JobDesk>();
+        builder.Services.AddSingleton<JobCopying>();
+        builder.Services.AddSingleton<Signals>();
         builder.Services.AddSingleton<DemoWorkspace>();
         return builder;
     }
@@ -180,8 +185,7 @@ public sealed class NarbitServer : IAsyncDisposable
         services.AddHostedService<SearchKeeper>();
         services.AddHostedService<HookWorker>();
         services.AddHostedService<AnonymityKeeper>();
-        services.AddQuartz(q => q.AddJob<LaneJob>(j => j.WithIdentity(LaneJob.Key).StoreDurably()));
-        services.AddQuartzHostedService();
+        services.AddHostedService<JobWorker>();
     }
 
     private static void Map(WebApplication app, IConfigurationRoot options)
@@ -232,6 +236,9 @@ public sealed class NarbitServer : IAsyncDisposable
         ExposureApi.Map(api);
         HistoryApi.Map(api);
         SearchApi.Map(api);
+        JobsApi.Map(api);
+        TimetableApi.Map(api);
+        CalendarApi.Map(app);
         WorkspaceApi.Map(api);
         WorkspaceFilesApi.Map(api);
         RemovalApi.Map(api);

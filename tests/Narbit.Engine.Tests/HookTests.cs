@@ -65,7 +65,7 @@ public sealed class HookTests
     }
 
     private static HookDesk Desk(Workbench bench) =>
-        new(bench.Database, bench.Adapters, new Workbench.OpenVault(), bench.Runs, bench.Live, TimeProvider.System);
+        new(bench.Database, bench.Adapters, new Workbench.OpenVault(), Jobs.Of(bench).Signals, bench.Live, TimeProvider.System);
 
     private static HookMessage Signed(string secret, string body)
     {

@@ -119,7 +119,18 @@ public sealed class RollBackTests
         await using var bench = await Workbench.OpenAsync();
         await bench.RunAsync(Workbench.Prices, preview: true);
         await using (var db = bench.Database.CreateDbContext())
-            await db.Lanes.Where(l => l.Id == Workbench.Prices).ExecuteUpdateAsync(s => s.SetProperty(l => l.EveryMinutes, 60));
+        {
+            db.Jobs.Add(
+                new Data.Jobs.Job
+                {
+                    Id = "hourly",
+                    Name = "Hourly",
+                    Lanes = [new Data.Jobs.JobLane { LaneId = Workbench.Prices }],
+                }
+            );
+            await db.SaveChangesAsync();
+        }
+
         await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         var sent = (await bench.WritesAsync(run.Id)).Where(w => w.State == WriteState.Confirmed).ToList();

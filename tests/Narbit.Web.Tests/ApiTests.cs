@@ -421,11 +421,7 @@ public sealed class ApiTests(ApiFixture fixture)
     [InlineData(-5)]
     public async Task A_timetable_has_limits(int minutes)
     {
-        var response = await _narbit.SendAsync(
-            HttpMethod.Put,
-            "/api/lanes/prices-web-shop/timetable",
-            new { everyMinutes = minutes, paused = false }
-        );
+        var response = await _narbit.SendAsync(HttpMethod.Post, "/api/jobs", RunningNarbit.Job("prices-web-shop", everyMinutes: minutes));
         (await RunningNarbit.ProblemAsync(response, HttpStatusCode.UnprocessableEntity))["code"]!
             .GetValue<string>()
             .ShouldBe("timetable.invalid");

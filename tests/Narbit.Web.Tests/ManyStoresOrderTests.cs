@@ -36,8 +36,7 @@ public sealed class ManyStoresOrderTests
         browser.Click("Keep");
         browser.See("Kept.");
         await narbit.EndedAsync(await narbit.StartRunAsync($"orders-{Market}", preview: false));
-        var timetable = new { everyMinutes = 1440, paused = false };
-        (await narbit.SendAsync(HttpMethod.Put, $"/api/lanes/orders-{Market}/timetable", timetable)).EnsureSuccessStatusCode();
+        await narbit.AddJobAsync($"orders-{Market}", everyMinutes: 1440, atOnce: true);
 
         // Bought, and nobody knows by whom yet; paid, and it is in the back office by itself.
         var sold = await SoldAsync(narbit, "clay-lane");

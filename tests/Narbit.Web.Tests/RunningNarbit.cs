@@ -217,11 +217,26 @@ public sealed class RunningNarbit : IAsyncDisposable
         _process = null;
     }
 
-    /// <summary>Says in the stopped process's database when a lane is due.</summary>
-    public Task DueAsync(string lane, DateTimeOffset at) =>
+    /// <summary>A job of one lane, as the API takes it.</summary>
+    public static object Job(string lane, int everyMinutes, bool atOnce = false) =>
+        new
+        {
+            name = lane,
+            timetable = new { zone = "UTC", every = new { minutes = everyMinutes } },
+            lanes = new[] { new { lane } },
+            atOnce,
+        };
+
+    /// <summary>Puts a lane into a job of its own, which is called like the lane.</summary>
+    public async Task AddJobAsync(string lane, int everyMinutes, bool atOnce = false) =>
+        (await SendAsync(HttpMethod.Post, "/api/jobs", Job(lane, everyMinutes, atOnce))).EnsureSuccessStatusCode();
+
+    /// <summary>Says in the stopped process's database since when nobody kept a job's times.</summary>
+    public Task UnkeptSinceAsync(string job, DateTimeOffset since) =>
         StoredAsync(async db =>
         {
-            (await db.Lanes.FindAsync(lane))!.NextDueAt = at;
+            var kept = (await db.Jobs.FindAsync(job))!;
+            (kept.SettledUntil, kept.NextDueAt) = (since, since);
             await db.SaveChangesAsync();
         });
 

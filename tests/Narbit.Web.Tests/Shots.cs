@@ -22,9 +22,7 @@ public sealed class Shots
 
         // A day with some runs in it, one of which waits for a person.
         await narbit.EndedAsync(await narbit.StartRunAsync("stock-web-shop", preview: false));
-        (
-            await narbit.SendAsync(HttpMethod.Put, "/api/lanes/stock-web-shop/timetable", new { everyMinutes = 30, paused = false })
-        ).EnsureSuccessStatusCode();
+        await narbit.AddJobAsync("stock-web-shop", everyMinutes: 30);
         Take("/systems/back-office?row=10002", "weightGrams", "system");
         var portal = (await narbit.CoupleAsync("trade-portal"))["id"];
         Take(

@@ -120,9 +120,13 @@ public sealed class StoryTests
         // Every five minutes from now on.
         browser.Open("/lanes/stock-web-shop/timetable");
         browser.See("by hand only");
-        browser.Click("Turn the timetable on");
-        browser.See("It runs every 5 minutes");
-        browser.See("every 5 minutes, next", ".page-head");
+        browser.Click("Make a job for it");
+        browser.See("It runs every 5 minutes, all day (Europe/Dublin), and at once when something happens.");
+        browser.Click("Make the job");
+        browser.See("Its lanes, in their order");
+        browser.Open("/lanes/stock-web-shop/timetable");
+        browser.See("It runs with the job");
+        browser.See("next", ".page-head");
 
         // Next morning: what happened, also after a reload.
         browser.Click("Runs", ".rail");

@@ -11,38 +11,36 @@ public sealed class TimetableTests
     public async Task A_timetable_survives_a_kill_a_time_without_Narbit_and_a_start_that_fails()
     {
         await using var narbit = await RunningNarbit.StartAsync(asProcess: true);
-        await SetAsync(narbit, everyMinutes: 5);
+        await narbit.AddJobAsync(Lane, everyMinutes: 5);
         var due = await DueAsync(narbit);
         (due.Minute % 5).ShouldBe(0);
         await narbit.KillAsync();
 
-        // A while passes without Narbit, and then no run can be stored: the lane is armed for the next time all the same.
-        await narbit.DueAsync(Lane, DateTimeOffset.UtcNow.AddMinutes(-20));
+        // A while passes without Narbit, and then no run can be stored: the turn is tried again, and the next time is known all the same.
+        await narbit.UnkeptSinceAsync(Lane, DateTimeOffset.UtcNow.AddMinutes(-20));
         await SqlAsync(narbit, "CREATE TRIGGER NoRun BEFORE INSERT ON Runs BEGIN SELECT RAISE(ABORT, 'no'); END");
         await narbit.BeginAsync();
         await narbit.UntilAsync(async () => await DueAsync(narbit) > DateTimeOffset.UtcNow);
-        (await narbit.GetAsync($"/api/lanes/{Lane}"))["everyMinutes"]!.GetValue<int>().ShouldBe(5);
+        (await narbit.GetAsync($"/api/lanes/{Lane}"))["job"]!["id"]!.GetValue<string>().ShouldBe(Lane);
         (await narbit.GetAsync("/api/ribbon"))["coming"]!.AsArray().Count.ShouldBeGreaterThan(0);
         (await ByTimetableAsync(narbit)).ShouldBe(0);
         await narbit.KillAsync();
 
-        // Another while: what was due starts at once and keeps its beat.
+        // The turn is still at work, and goes on as soon as it can; what was due stands for all that was missed.
         await SqlAsync(narbit, "DROP TRIGGER NoRun");
-        await narbit.DueAsync(Lane, DateTimeOffset.UtcNow.AddMinutes(-20));
         await narbit.BeginAsync();
         await narbit.UntilAsync(async () => await ByTimetableAsync(narbit) == 1);
         (await DueAsync(narbit)).ShouldBeGreaterThan(DateTimeOffset.UtcNow);
         narbit.Sandbox.Shop.Applied.Count.ShouldBeGreaterThan(0);
+        var turn = (await narbit.GetAsync("/api/timetable/turns"))["rows"]!.AsArray().Single()!;
+        turn["times"]!.GetValue<int>().ShouldBeInRange(4, 5);
 
         // Paused, it is not due at all; by hand, it still runs.
-        await SetAsync(narbit, everyMinutes: 60, paused: true);
+        (await narbit.SendAsync(HttpMethod.Post, $"/api/jobs/{Lane}/act", new { kind = "pause" })).EnsureSuccessStatusCode();
         var lane = await narbit.GetAsync($"/api/lanes/{Lane}");
-        (lane["paused"]!.GetValue<bool>(), lane["nextDueAt"] is null).ShouldBe((true, true));
+        (lane["job"]!["paused"]!.GetValue<bool>(), lane["nextDueAt"] is null).ShouldBe((true, true));
         (await narbit.EndedAsync(await narbit.StartRunAsync(Lane, preview: false)))["state"]!.GetValue<string>().ShouldBe("done");
     }
-
-    private static async Task SetAsync(RunningNarbit narbit, int everyMinutes, bool paused = false) =>
-        (await narbit.SendAsync(HttpMethod.Put, $"/api/lanes/{Lane}/timetable", new { everyMinutes, paused })).EnsureSuccessStatusCode();
 
     private static async Task<DateTimeOffset> DueAsync(RunningNarbit narbit) =>
         (await narbit.GetAsync($"/api/lanes/{Lane}"))["nextDueAt"]!.GetValue<DateTimeOffset>();

@@ -193,7 +193,7 @@ internal sealed class RestTransport : IDisposable
         var since = _clock.GetTimestamp();
         using var lease = await _rate.AcquireAsync(1, cancel);
         await _quiet.WaitAsync(cancel);
-        Traffic.Current?.Sent(repeats, _clock.GetElapsedTime(since));
+        Traffic.Current?.Sent(_document.Mark, repeats, _clock.GetElapsedTime(since));
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         patience.CancelAfter(TimeSpan.FromSeconds(_document.Limits.TimeoutSeconds));
         using var request = Message(asked, token);

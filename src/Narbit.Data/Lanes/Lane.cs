@@ -27,15 +27,14 @@ public sealed class Lane
     /// <summary>The version of the rule in force.</summary>
     public int RuleNumber { get; set; }
 
-    /// <summary>Minutes between runs; null: by hand.</summary>
+    /// <summary>Minutes between runs, from before there were jobs; the next start makes a job of it. Null: nothing is left of it.</summary>
     public int? EveryMinutes { get; set; }
 
+    /// <summary>Whether its job leaves it out, until a person takes it in again.</summary>
     public bool Paused { get; set; }
 
     /// <summary>Whether nothing of this kind is to flow at all; a lane that is off can be previewed and never sends.</summary>
     public bool Off { get; set; }
-
-    public DateTimeOffset? NextDueAt { get; set; }
 
     /// <summary>Since when nothing is sent, because somebody is pairing; null: the lane is open.</summary>
     public DateTimeOffset? ClosedAt { get; set; }

@@ -107,6 +107,18 @@ public sealed class Run
     /// <summary>The run that this one takes back; null: it is an ordinary one.</summary>
     public long? RollsBack { get; set; }
 
+    /// <summary>The turn of a job that it belongs to; null: none.</summary>
+    public long? TurnId { get; set; }
+
+    /// <summary>The only fields of the target that it writes, JSON; null: all that its lane writes.</summary>
+    public string? Fields { get; set; }
+
+    /// <summary>For a small run: the keys of the source's records that it looks at, JSON; null: all of them.</summary>
+    public string? Only { get; set; }
+
+    /// <summary>How many of its requests went to which system, by its mark, JSON; null: none did.</summary>
+    public string? RequestsBySystem { get; set; }
+
     /// <summary>For a run that takes another back: the writes of it that were chosen, JSON; null: all of them.</summary>
     public string? Chosen { get; set; }
 }

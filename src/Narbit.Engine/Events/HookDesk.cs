@@ -8,11 +8,9 @@ using Narbit.Core.Events;
 using Narbit.Data;
 using Narbit.Data.Events;
 using Narbit.Data.Mirror;
-using Narbit.Data.Runs;
 using Narbit.Data.Systems;
-using Narbit.Engine.Lanes;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Reading;
-using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Events;
@@ -23,14 +21,14 @@ namespace Narbit.Engine.Events;
 public sealed record HookMessage(Func<string, string?> Header, ReadOnlyMemory<byte> Body);
 
 /// <summary>
-/// Takes webhooks of systems: checks who sent them, keeps each once, reads the records that they are about, and starts the lanes that
-/// run by themselves. What a webhook says of a record is never believed: the record is read.
+/// Takes webhooks of systems: checks who sent them, keeps each once, reads the records that they are about, and tells the jobs that
+/// run at once. What a webhook says of a record is never believed: the record is read.
 /// </summary>
 public sealed class HookDesk(
     Database database,
     AdapterSource adapters,
     ICredentialVault vault,
-    RunDesk runs,
+    Signals signals,
     LiveFeed live,
     TimeProvider clock
 )
@@ -43,7 +41,6 @@ public sealed class HookDesk(
 
     // Events that come together are handled together.
     private static readonly TimeSpan Gathers = TimeSpan.FromMilliseconds(150);
-    private static readonly TimeSpan LooksAgain = TimeSpan.FromMilliseconds(250);
     private static readonly TimeSpan SecretBeforeCounts = TimeSpan.FromDays(1);
     private static readonly TimeSpan Kept = TimeSpan.FromDays(7);
 
@@ -123,8 +120,8 @@ public sealed class HookDesk(
             if (await ReadAsync(connection.Value, [.. some], cancel) is { } unread)
                 return unread;
             await db.SaveChangesAsync(cancel);
-            foreach (var lane in await LanesAsync(db, systemId, some.Key, cancel))
-                await StartAsync(lane, cancel);
+            var touched = new RecordsTouched(systemId, some.Key, some.Select(e => e.RecordKey).ToHashSet(StringComparer.Ordinal));
+            await signals.TellAsync(touched, "Webhook", cancel);
         }
 
         return null;
@@ -148,34 +145,6 @@ public sealed class HookDesk(
             one.ReadAt = clock.GetUtcNow();
         live.Tell(new LiveEvent("system", connection.System.Id));
         return null;
-    }
-
-    // Those that run by themselves; what a person sends by hand waits for a person.
-    private static async Task<List<string>> LanesAsync(
-        NarbitContext db,
-        string systemId,
-        Core.Records.RecordKind kind,
-        CancellationToken cancel
-    )
-    {
-        var lanes = await db
-            .Lanes.AsNoTracking()
-            .Where(l => l.SourceId == systemId && l.EveryMinutes != null && !l.Paused && !l.Off)
-            .Select(l => new { l.Id, l.Kind })
-            .ToListAsync(cancel);
-        return [.. lanes.Where(l => LaneWorks.Of(l.Kind).Record == kind).Select(l => l.Id)];
-    }
-
-    // A lane that is at work may have passed by what is new, so it runs once more when it is done.
-    private async Task StartAsync(string lane, CancellationToken cancel)
-    {
-        while (true)
-        {
-            var started = await runs.StartAsync(lane, preview: false, RunTrigger.Event, "Webhook", cancel);
-            if (started.Fault?.Code != RunDesk.Busy)
-                return;
-            await Task.Delay(LooksAgain, clock, cancel);
-        }
     }
 
     private async Task<Outcome<bool>> KeepAsync(

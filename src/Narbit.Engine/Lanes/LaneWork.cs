@@ -131,6 +131,12 @@ public abstract class LaneWork
     /// <summary>Whether it flows between the two records of a pair; otherwise within one system.</summary>
     public virtual bool Pairs => true;
 
+    /// <summary>Whether what happens to records of a kind in its source concerns it.</summary>
+    public virtual bool Hears(RecordKind kind) => kind == Record;
+
+    /// <summary>Whether it may write to its source too.</summary>
+    public virtual bool WritesSource => true;
+
     /// <summary>Whether a record that is created gets its first values of this kind at once.</summary>
     public virtual bool GivesFirstValues => false;
 

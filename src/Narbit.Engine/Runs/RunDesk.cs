@@ -18,6 +18,23 @@ namespace Narbit.Engine.Runs;
 /// <param name="WithoutGuarded">Whether what a tripped guard names is left out of all.</param>
 public sealed record Choice(bool All, IReadOnlyList<long>? Except = null, IReadOnlyList<long>? Only = null, bool WithoutGuarded = false);
 
+/// <summary>A run that is asked for.</summary>
+/// <param name="LaneId">The lane.</param>
+/// <param name="Preview">Whether to stop once the change set is stored.</param>
+/// <param name="Trigger">What started it.</param>
+/// <param name="By">Who started it.</param>
+public sealed record RunRequest(string LaneId, bool Preview, RunTrigger Trigger, string By)
+{
+    /// <summary>The turn of a job that it belongs to.</summary>
+    public long? TurnId { get; init; }
+
+    /// <summary>The only fields of the target that it writes, JSON; null: all that the lane writes.</summary>
+    public string? Fields { get; init; }
+
+    /// <summary>The keys of the source's records that it looks at, JSON; null: all of them.</summary>
+    public string? Only { get; init; }
+}
+
 /// <summary>
 /// What is decided about runs: to start, send, stop, take back, try again or send nothing. A decision changes the run's state in one
 /// statement, so that of two at once one counts; once it counts, the run goes to work even if whoever decided has gone.
@@ -40,13 +57,20 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
     /// <param name="by">Who started it.</param>
     /// <param name="cancel">Gives up before the run exists.</param>
     /// <returns>The run's number, or why it cannot be started.</returns>
-    public async Task<Outcome<long>> StartAsync(string laneId, bool preview, RunTrigger trigger, string by, CancellationToken cancel)
+    public Task<Outcome<long>> StartAsync(string laneId, bool preview, RunTrigger trigger, string by, CancellationToken cancel) =>
+        StartAsync(new RunRequest(laneId, preview, trigger, by), cancel);
+
+    /// <summary>Starts a run of a lane, unless one is at work.</summary>
+    /// <param name="request">Which run.</param>
+    /// <param name="cancel">Gives up before the run exists.</param>
+    /// <returns>The run's number, or why it cannot be started.</returns>
+    public async Task<Outcome<long>> StartAsync(RunRequest request, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == laneId, cancel);
+        var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == request.LaneId, cancel);
         if (lane is null)
-            return new Reason("lane.unknown", $"There is no lane “{laneId}”.");
-        if (!preview && LaneGate.Closed(lane) is { } closed)
+            return new Reason("lane.unknown", $"There is no lane “{request.LaneId}”.");
+        if (!request.Preview && LaneGate.Closed(lane) is { } closed)
             return closed;
         if (await LaneGate.PausedAsync(db, lane, cancel) is { } paused)
             return paused;
@@ -54,14 +78,17 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
             db,
             new Run
             {
-                LaneId = laneId,
-                Preview = preview,
-                Trigger = trigger,
-                StartedBy = by,
+                LaneId = request.LaneId,
+                Preview = request.Preview,
+                Trigger = request.Trigger,
+                StartedBy = request.By,
                 State = RunState.Working,
                 Phase = RunPhase.Read,
                 RuleNumber = lane.RuleNumber,
                 StartedAt = clock.GetUtcNow(),
+                TurnId = request.TurnId,
+                Fields = request.Fields,
+                Only = request.Only,
             },
             cancel
         );
@@ -89,10 +116,10 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
             return notSendable;
         await ChooseAsync(db, runId, choice, cancel);
         var unpaired = run.RollsBack is null ? await LeaveUnpairedAsync(db, runId, lane, cancel) : 0;
-        // What was taken back stays so: the next run of the timetable would send it again.
+        // What was taken back stays so: the next turn of the lane's job would send it again.
         if (run.RollsBack is not null)
             await db
-                .Lanes.Where(l => l.Id == run.LaneId && l.EveryMinutes != null)
+                .Lanes.Where(l => l.Id == run.LaneId && db.JobLanes.Any(j => j.LaneId == l.Id))
                 .ExecuteUpdateAsync(s => s.SetProperty(l => l.Paused, true), cancel);
         var count = await db.Writes.CountAsync(w => w.RunId == runId && w.State == WriteState.Planned, cancel);
         if (count == 0)

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;
 using Narbit.Adapters;
@@ -26,6 +27,7 @@ internal sealed class TrafficLog(Database database, ILogger log)
                         .SetProperty(r => r.LimitWaitedMs, r => r.LimitWaitedMs + (long)traffic.LimitWaited.TotalMilliseconds)
                         .SetProperty(r => r.RepeatWaitedMs, r => r.RepeatWaitedMs + (long)traffic.RepeatWaited.TotalMilliseconds)
                 );
+            await AddBySystemAsync(db, runId, traffic.BySystem);
             db.Troubles.AddRange(traffic.Troubles.Select(t => Trouble(runId, t)));
             await db.SaveChangesAsync();
         }
@@ -34,6 +36,18 @@ internal sealed class TrafficLog(Database database, ILogger log)
             // The run itself is what counts.
             log.LogError(error, "What the requests of run {Run} went through could not be kept", runId);
         }
+    }
+
+    private static async Task AddBySystemAsync(NarbitContext db, long runId, IReadOnlyDictionary<string, int> counted)
+    {
+        if (counted.Count == 0)
+            return;
+        var before = await db.Runs.Where(r => r.Id == runId).Select(r => r.RequestsBySystem).FirstOrDefaultAsync();
+        var all = before is null ? [] : JsonSerializer.Deserialize<SortedDictionary<string, int>>(before)!;
+        foreach (var (mark, count) in counted)
+            all[mark] = all.GetValueOrDefault(mark) + count;
+        var kept = JsonSerializer.Serialize(all);
+        await db.Runs.Where(r => r.Id == runId).ExecuteUpdateAsync(s => s.SetProperty(r => r.RequestsBySystem, kept));
     }
 
     private static RunTrouble Trouble(long runId, TroubledRequest request) =>

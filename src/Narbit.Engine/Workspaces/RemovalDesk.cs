@@ -1,6 +1,5 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Timetables;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
@@ -41,7 +40,7 @@ public sealed class RemovalDesk(Database database, MirrorReader reader, LiveFeed
         return null;
     }
 
-    /// <summary>Brings a lane back as it was; it goes on by its timetable.</summary>
+    /// <summary>Brings a lane back as it was; it runs with its job again.</summary>
     /// <returns>Why it stays removed; null: it is back.</returns>
     public async Task<Reason?> BringLaneBackAsync(string id, CancellationToken cancel)
     {
@@ -50,7 +49,7 @@ public sealed class RemovalDesk(Database database, MirrorReader reader, LiveFeed
             return new Reason("lane.unknown", $"There is no removed lane “{id}”.");
         if (await db.Systems.CountAsync(s => s.Id == lane.SourceId || s.Id == lane.TargetId, cancel) < 2)
             return new Reason("removal.system", "One of its systems is removed. Bring that back first, under Systems.");
-        BringBack(lane);
+        lane.RemovedAt = null;
         await db.SaveChangesAsync(cancel);
         live.Tell(new LiveEvent("lane", id));
         return null;
@@ -110,7 +109,7 @@ public sealed class RemovalDesk(Database database, MirrorReader reader, LiveFeed
         // Those whose other system is removed too stay with it.
         var lanes = await db.Lanes.IgnoreQueryFilters().Where(l => l.RemovedAt == system.RemovedAt).ToListAsync(cancel);
         foreach (var lane in lanes.Where(l => present.Contains(l.SourceId) && present.Contains(l.TargetId)))
-            BringBack(lane);
+            lane.RemovedAt = null;
         system.RemovedAt = null;
         system.Revision++;
         if (present.Count == 1 && await db.Workspaces.FirstOrDefaultAsync(cancel) is { HubId: null } workspace)
@@ -144,18 +143,10 @@ public sealed class RemovalDesk(Database database, MirrorReader reader, LiveFeed
         );
     }
 
-    // What it missed meanwhile is not made up for.
-    private void BringBack(Lane lane)
-    {
-        lane.RemovedAt = null;
-        if (lane is { EveryMinutes: { } every, Paused: false })
-            lane.NextDueAt = new Interval(TimeSpan.FromMinutes(every)).Next(clock.GetUtcNow());
-    }
-
     private static async Task RemoveAsync(NarbitContext db, List<Lane> lanes, DateTimeOffset at, CancellationToken cancel)
     {
         foreach (var lane in lanes)
-            (lane.RemovedAt, lane.NextDueAt) = (at, null);
+            lane.RemovedAt = at;
         var ids = lanes.Select(l => l.Id).ToList();
         await db
             .Runs.Where(r => ids.Contains(r.LaneId) && r.State == RunState.Ready)

@@ -126,10 +126,10 @@ public sealed class WorkspaceDesk(Database database)
 
     private static async Task<string> ZoneAsync(NarbitContext db, string before, string after, CancellationToken cancel)
     {
-        var timed = await db.Lanes.CountAsync(l => l.EveryMinutes != null, cancel);
-        var lanes = timed == 1 ? "1 lane on a timetable keeps its interval" : $"{timed} lanes on a timetable keep their intervals";
+        var timed = await db.Jobs.CountAsync(j => j.Timetable != null, cancel);
+        var jobs = timed == 1 ? "1 job keeps its own zone" : $"{timed} jobs keep their own zones";
         return $"All times are told in {after} instead of {before}, and a day begins at midnight there; instants that are kept do not "
-            + $"move, and {lanes}.";
+            + $"move, and {jobs}.";
     }
 
     private static async Task<string> CurrencyAsync(NarbitContext db, string? currency, CancellationToken cancel)

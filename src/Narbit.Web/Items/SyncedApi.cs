@@ -65,7 +65,12 @@ public static class SyncedApi
         synced.MapPut("/preset", PresetAsync).WithName("setPreset");
     }
 
-    private static async Task<Ok<SyncedChoices>> ChoicesAsync(Database database, AdapterFields fields, CancellationToken cancel)
+    private static async Task<Ok<SyncedChoices>> ChoicesAsync(
+        Database database,
+        AdapterFields fields,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         await using var db = database.CreateDbContext();
         if (await db.Workspaces.Select(w => w.HubId).FirstOrDefaultAsync(cancel) is not { } hub)
@@ -74,7 +79,7 @@ public static class SyncedApi
             .KeptOff.GroupBy(k => k.LaneId)
             .Select(g => new { g.Key, Count = g.Count() })
             .ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
-        var lanes = (await LaneViews.AllAsync(db, null, cancel))
+        var lanes = (await LaneViews.AllAsync(db, null, clock.GetUtcNow(), cancel))
             .Where(l => l.Work.Pairs && l.Source.Id == hub)
             .OrderBy(l => l.Target.Name, StringComparer.Ordinal)
             .ThenBy(l => LaneWorks.Place(l.Kind))

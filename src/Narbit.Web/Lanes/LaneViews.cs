@@ -4,6 +4,7 @@ using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Runs;
@@ -58,12 +59,15 @@ public sealed record LaneSummary
 
     public int RuleNumber { get; init; }
 
-    public int? EveryMinutes { get; init; }
+    /// <summary>The job that it is in; null: it runs by hand.</summary>
+    public LaneJob? Job { get; init; }
 
+    /// <summary>Whether its job leaves it out until somebody takes it in again.</summary>
     public bool Paused { get; init; }
 
     public bool Off { get; init; }
 
+    /// <summary>When its job's next turn begins by the clock; null: not, or without this lane.</summary>
     public DateTimeOffset? NextDueAt { get; init; }
 
     public DateTimeOffset? ComparedAt { get; init; }
@@ -102,9 +106,14 @@ public sealed record LaneSummary
     public DateTimeOffset? DraftAt { get; init; }
 }
 
+/// <summary>The job of a lane.</summary>
+/// <param name="Words">What the job does by itself.</param>
+public sealed record LaneJob(string Id, string Name, string Words, bool Paused, bool Off);
+
 public sealed record LaneScope(string? SkuStartsWith, bool PublishedOnly);
 
-public sealed record LaneTimes(int? EveryMinutes, bool Paused);
+/// <summary>Whether a lane is left out of its job.</summary>
+public sealed record LaneLeftOut(bool LeftOut);
 
 public sealed record LaneSwitch(bool Off);
 
@@ -153,7 +162,12 @@ public static class LaneViews
     public static SystemTag Tag(ConnectedSystem system) => new(system.Id, system.Name, system.Mark, system.Kind);
 
     /// <summary>All lanes, or one, by what flows and where to.</summary>
-    public static async Task<IReadOnlyList<LaneSummary>> AllAsync(NarbitContext db, string? only, CancellationToken cancel)
+    public static async Task<IReadOnlyList<LaneSummary>> AllAsync(
+        NarbitContext db,
+        string? only,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
     {
         var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, cancel);
         var lanes = await db.Lanes.AsNoTracking().Where(l => only == null || l.Id == only).ToListAsync(cancel);
@@ -163,6 +177,7 @@ public static class LaneViews
             .Where(d => d.ThrownAt == null && db.Workspaces.Any(w => w.Person == d.Person))
             .ToDictionaryAsync(d => d.LaneId, d => d.At, cancel);
         var standings = await LaneStandings.OfAsync(db, lanes, cancel);
+        var jobs = await JobsAsync(db, now, cancel);
         var summaries = new List<LaneSummary>(lanes.Count);
         foreach (var lane in lanes.Where(l => systems.ContainsKey(l.SourceId) && systems.ContainsKey(l.TargetId)))
         {
@@ -171,8 +186,7 @@ public static class LaneViews
                 lane,
                 systems[lane.SourceId],
                 systems[lane.TargetId],
-                [.. open[lane.Id]],
-                standings[lane.Id],
+                new Around([.. open[lane.Id]], standings[lane.Id], jobs.GetValueOrDefault(lane.Id)),
                 cancel
             );
             summaries.Add(drafts.TryGetValue(lane.Id, out var at) ? summary with { DraftAt = at } : summary);
@@ -186,11 +200,11 @@ public static class LaneViews
         Lane lane,
         ConnectedSystem source,
         ConnectedSystem target,
-        IReadOnlyList<OpenRun> open,
-        LaneStanding standing,
+        Around around,
         CancellationToken cancel
     )
     {
+        var (open, standing, job) = around;
         var work = LaneWorks.Of(lane.Kind);
         var book = await PairBook.OpenAsync(db, work.Record, lane.SourceId, lane.TargetId, cancel);
         var (there, here) = await book.UnpairedAsync(db, cancel);
@@ -207,14 +221,14 @@ public static class LaneViews
             SkuStartsWith = lane.SkuStartsWith,
             PublishedOnly = lane.PublishedOnly,
             RuleNumber = lane.RuleNumber,
-            EveryMinutes = lane.EveryMinutes,
             Paused = lane.Paused,
             Off = lane.Off,
-            NextDueAt = lane.NextDueAt,
             ComparedAt = lane.ComparedAt,
             ComparedRunId = lane.ComparedRunId,
             Standing = standing,
-            NextStep = NextStep(lane, work, links, standing),
+            NextStep = NextStep(lane, work, links, standing, job is not null),
+            Job = job?.Job,
+            NextDueAt = lane.Paused ? null : job?.Next,
             UnpairedThere = there,
             UnpairedHere = here,
             Links = links,
@@ -228,7 +242,7 @@ public static class LaneViews
     }
 
     // What a person would do next in a lane: pair, map, look at what would change, put it on a timetable.
-    private static string? NextStep(Lane lane, LaneWork work, int links, LaneStanding standing)
+    private static string? NextStep(Lane lane, LaneWork work, int links, LaneStanding standing, bool timed)
     {
         bool Has(string step) => work.Steps.Any(s => s.Key == step);
         return lane.Off ? "scope"
@@ -236,8 +250,29 @@ public static class LaneViews
             : work.Part == "map" && lane.RuleNumber == 1 ? "map"
             : Has("rule") && lane.RuleNumber == 1 && lane.ComparedAt is null ? "rule"
             : standing.RunId is null || standing.IsStale || standing.Open > 0 ? "preview"
-            : Has("timetable") && lane.EveryMinutes is null ? "timetable"
+            : Has("timetable") && !timed ? "timetable"
             : null;
+    }
+
+    // What is known of a lane beside itself.
+    private sealed record Around(IReadOnlyList<OpenRun> Open, LaneStanding Standing, JobOfLane? Job);
+
+    private sealed record JobOfLane(LaneJob Job, DateTimeOffset? Next);
+
+    // The job of each lane that is in one.
+    private static async Task<Dictionary<string, JobOfLane>> JobsAsync(NarbitContext db, DateTimeOffset now, CancellationToken cancel)
+    {
+        var daysOff = await JobTimes.DaysOffAsync(db, cancel);
+        var found = new Dictionary<string, JobOfLane>(StringComparer.Ordinal);
+        foreach (var job in await db.Jobs.AsNoTracking().Include(j => j.Lanes).ToListAsync(cancel))
+        {
+            var shown = new LaneJob(job.Id, job.Name, JobActs.Words(job), job.PausedUntil > now, job.Off);
+            var next = JobTimes.Coming(job, daysOff, now).Select(t => (DateTimeOffset?)t).FirstOrDefault();
+            foreach (var entry in job.Lanes)
+                found[entry.LaneId] = new JobOfLane(shown, next);
+        }
+
+        return found;
     }
 
     private sealed record OpenRun(long Id, RunState State, bool Preview);

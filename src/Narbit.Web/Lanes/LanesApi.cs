@@ -9,11 +9,10 @@ using Narbit.Engine.Lanes;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
-using Narbit.Web.Timetable;
 
 namespace Narbit.Web.Lanes;
 
-/// <summary>Lanes: making them, their scope, their timetable, and starting their runs.</summary>
+/// <summary>Lanes: making them, their scope, and starting their runs.</summary>
 public static class LanesApi
 {
     private const int LongestName = 60;
@@ -29,7 +28,7 @@ public static class LanesApi
         lanes.MapPut("/{id}/off", OffAsync).WithName("switchLane");
         lanes.MapPut("/{id}/name", NameAsync).WithName("nameLane");
         lanes.MapPost("/{id}/copy", CopyAsync).WithName("copyLane");
-        lanes.MapPut("/{id}/timetable", TimesAsync).WithName("setTimetable");
+        lanes.MapPut("/{id}/left-out", LeaveOutAsync).WithName("leaveLaneOut");
         lanes.MapGet("/{id}/seam/{targetKey}", LaneSeam.GetAsync).WithName("getSeam");
         lanes.MapPost("/{id}/runs", StartAsync).WithName("startRun");
     }
@@ -37,16 +36,21 @@ public static class LanesApi
     private static Ok<IReadOnlyList<LaneWorkView>> Works() =>
         TypedResults.Ok<IReadOnlyList<LaneWorkView>>([.. LaneWorks.Between.Select(LaneWorkView.Of)]);
 
-    private static async Task<Ok<IReadOnlyList<LaneSummary>>> ListAsync(Database database, CancellationToken cancel)
+    private static async Task<Ok<IReadOnlyList<LaneSummary>>> ListAsync(Database database, TimeProvider clock, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        return TypedResults.Ok(await LaneViews.AllAsync(db, null, cancel));
+        return TypedResults.Ok(await LaneViews.AllAsync(db, null, clock.GetUtcNow(), cancel));
     }
 
-    private static async Task<Results<Ok<LaneSummary>, ProblemHttpResult>> GetAsync(string id, Database database, CancellationToken cancel)
+    private static async Task<Results<Ok<LaneSummary>, ProblemHttpResult>> GetAsync(
+        string id,
+        Database database,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         await using var db = database.CreateDbContext();
-        return await LaneViews.AllAsync(db, id, cancel) is [var lane] ? TypedResults.Ok(lane) : NoLane(id);
+        return await LaneViews.AllAsync(db, id, clock.GetUtcNow(), cancel) is [var lane] ? TypedResults.Ok(lane) : NoLane(id);
     }
 
     private static async Task<Results<Created<LaneSummary>, ProblemHttpResult>> AddAsync(
@@ -60,7 +64,13 @@ public static class LanesApi
     {
         var by = await People.AtWorkAsync(database, cancel);
         var maker = new LaneMaker(database, adapters, clock);
-        return await MadeAsync(await maker.MakeAsync(request.Kind, request.Source, request.Target, by, cancel), database, live, cancel);
+        return await MadeAsync(
+            await maker.MakeAsync(request.Kind, request.Source, request.Target, by, cancel),
+            database,
+            clock,
+            live,
+            cancel
+        );
     }
 
     private static async Task<Results<Created<LaneSummary>, ProblemHttpResult>> CopyAsync(
@@ -75,12 +85,13 @@ public static class LanesApi
     {
         var by = await People.AtWorkAsync(database, cancel);
         var maker = new LaneMaker(database, adapters, clock);
-        return await MadeAsync(await maker.CopyAsync(id, request.Source, request.Target, by, cancel), database, live, cancel);
+        return await MadeAsync(await maker.CopyAsync(id, request.Source, request.Target, by, cancel), database, clock, live, cancel);
     }
 
     private static async Task<Results<Created<LaneSummary>, ProblemHttpResult>> MadeAsync(
         Outcome<string> made,
         Database database,
+        TimeProvider clock,
         LiveFeed live,
         CancellationToken cancel
     )
@@ -89,7 +100,7 @@ public static class LanesApi
             return Problems.Of(fault);
         live.Tell(new LiveEvent("lane", made.Value));
         await using var db = database.CreateDbContext();
-        return TypedResults.Created($"/api/lanes/{made.Value}", (await LaneViews.AllAsync(db, made.Value, cancel))[0]);
+        return TypedResults.Created($"/api/lanes/{made.Value}", (await LaneViews.AllAsync(db, made.Value, clock.GetUtcNow(), cancel))[0]);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> ScopeAsync(
@@ -147,13 +158,20 @@ public static class LanesApi
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> TimesAsync(
+    private static async Task<Results<NoContent, ProblemHttpResult>> LeaveOutAsync(
         string id,
-        LaneTimes times,
-        LaneTimetable timetable,
+        LaneLeftOut request,
+        Database database,
+        LiveFeed live,
         CancellationToken cancel
-    ) =>
-        await timetable.SetAsync(id, times.EveryMinutes, times.Paused, cancel) is { } fault ? Problems.Of(fault) : TypedResults.NoContent();
+    )
+    {
+        await using var db = database.CreateDbContext();
+        if (await db.Lanes.Where(l => l.Id == id).ExecuteUpdateAsync(s => s.SetProperty(l => l.Paused, request.LeftOut), cancel) == 0)
+            return NoLane(id);
+        live.Tell(new LiveEvent("lane", id));
+        return TypedResults.NoContent();
+    }
 
     private static async Task<Results<Accepted<RunStarted>, ProblemHttpResult>> StartAsync(
         string id,

@@ -1,11 +1,11 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Data;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Workspaces;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
-using Narbit.Web.Timetable;
 
 namespace Narbit.Web.Setup;
 
@@ -56,13 +56,13 @@ public static class RemovalApi
     private static async Task<Results<NoContent, ProblemHttpResult>> BringLaneBackAsync(
         string id,
         RemovalDesk desk,
-        LaneTimetable timetable,
+        JobClock jobs,
         CancellationToken cancel
     )
     {
         if (await desk.BringLaneBackAsync(id, cancel) is { } fault)
             return Problems.Of(fault);
-        await timetable.ArmAllAsync(cancel);
+        jobs.Wake();
         return TypedResults.NoContent();
     }
 
@@ -99,13 +99,13 @@ public static class RemovalApi
     private static async Task<Results<NoContent, ProblemHttpResult>> BringSystemBackAsync(
         string id,
         RemovalDesk desk,
-        LaneTimetable timetable,
+        JobClock jobs,
         CancellationToken cancel
     )
     {
         if (await desk.BringSystemBackAsync(id, cancel) is { } fault)
             return Problems.Of(fault);
-        await timetable.ArmAllAsync(cancel);
+        jobs.Wake();
         return TypedResults.NoContent();
     }
 }

@@ -1,9 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Narbit.Core;
 using Narbit.Engine;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Workspaces.Files;
 using Narbit.Web.Api;
-using Narbit.Web.Timetable;
 
 namespace Narbit.Web.Setup;
 
@@ -39,7 +39,7 @@ public static class WorkspaceFilesApi
         IFormFile file,
         string basis,
         WorkspaceImport import,
-        LaneTimetable timetable,
+        JobClock jobs,
         LiveFeed live,
         CancellationToken cancel
     )
@@ -50,7 +50,7 @@ public static class WorkspaceFilesApi
         var taken = await import.TakeAsync(files.Value, basis, cancel);
         if (taken.Fault is { } fault)
             return Problems.Of(fault);
-        await timetable.ArmAllAsync(cancel);
+        jobs.Wake();
         live.Tell(new LiveEvent("workspace", ""));
         return TypedResults.Ok(taken.Value);
     }

@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
-using Narbit.Core.Timetables;
 using Narbit.Data;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
@@ -10,6 +9,7 @@ using Narbit.Web.Api;
 using Narbit.Web.Items;
 using Narbit.Web.Lanes;
 using Narbit.Web.Runs;
+using Narbit.Web.Timetable;
 
 namespace Narbit.Web.Today;
 
@@ -44,7 +44,7 @@ public sealed record TodayView(
 
 public sealed record PastTick(long RunId, string Lane, DateTimeOffset At, DateTimeOffset? EndedAt, string Outcome);
 
-public sealed record ComingTick(string LaneId, string Lane, DateTimeOffset At);
+public sealed record ComingTick(string JobId, string Job, DateTimeOffset At);
 
 public sealed record Ribbon(
     DateTimeOffset From,
@@ -78,7 +78,7 @@ public static class TodayApi
         await using var db = database.CreateDbContext();
         var workspace = await db.Workspaces.AsNoTracking().FirstOrDefaultAsync(cancel);
         var systems = await db.Systems.AsNoTracking().OrderBy(s => s.Name).ToListAsync(cancel);
-        var lanes = await LaneViews.AllAsync(db, null, cancel);
+        var lanes = await LaneViews.AllAsync(db, null, clock.GetUtcNow(), cancel);
         var hub = systems.FirstOrDefault(s => s.Id == workspace?.HubId);
         return TypedResults.Ok(
             new TodayView(
@@ -123,9 +123,16 @@ public static class TodayApi
         var now = clock.GetUtcNow();
         var day = DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(now, zone).Date);
         var (from, until) = (Zones.Midnight(day, zone), Zones.Midnight(day.AddDays(1), zone));
-        var lanes = (await LaneViews.AllAsync(db, null, cancel)).ToDictionary(l => l.Id);
+        var lanes = (await LaneViews.AllAsync(db, null, clock.GetUtcNow(), cancel)).ToDictionary(l => l.Id);
         return TypedResults.Ok(
-            new Ribbon(from, until, now, zone.Id, await PastAsync(db, lanes, from, until, cancel), Coming(lanes.Values, until))
+            new Ribbon(
+                from,
+                until,
+                now,
+                zone.Id,
+                await PastAsync(db, lanes, from, until, cancel),
+                await ComingAsync(db, now, until, cancel)
+            )
         );
     }
 
@@ -143,40 +150,30 @@ public static class TodayApi
             .OrderBy(r => r.StartedAt)
             .Take(MostPast)
             .ToListAsync(cancel);
-        var ids = runs.Select(r => r.Id).ToList();
-        var troubled = await db
-            .Writes.Where(w => ids.Contains(w.RunId) && (w.State == WriteState.Held || w.State == WriteState.Failed))
-            .Select(w => new { w.RunId, w.State })
-            .Distinct()
-            .ToListAsync(cancel);
-        var states = troubled.ToLookup(t => t.RunId, t => t.State);
+        var outcomes = await RunOutcomes.OfAsync(db, [.. runs.Select(r => r.Id)], cancel);
         return
         [
             .. runs.Where(r => lanes.ContainsKey(r.LaneId))
-                .Select(r => new PastTick(r.Id, Name(lanes[r.LaneId]), r.StartedAt, r.EndedAt, Outcome(r, states[r.Id]))),
+                .Select(r => new PastTick(r.Id, Name(lanes[r.LaneId]), r.StartedAt, r.EndedAt, outcomes[r.Id].Word)),
         ];
     }
 
-    private static IReadOnlyList<ComingTick> Coming(IEnumerable<LaneSummary> lanes, DateTimeOffset until) =>
+    private static async Task<IReadOnlyList<ComingTick>> ComingAsync(
+        NarbitContext db,
+        DateTimeOffset now,
+        DateTimeOffset until,
+        CancellationToken cancel
+    )
+    {
+        var views = await JobViews.OpenAsync(db, now, cancel);
+        var jobs = await db.Jobs.AsNoTracking().ToListAsync(cancel);
+        return
         [
-            .. from lane in lanes
-            where lane is { EveryMinutes: not null, Paused: false, NextDueAt: not null }
-            from at in new Interval(TimeSpan.FromMinutes(lane.EveryMinutes!.Value))
-                .Between(lane.NextDueAt!.Value.AddTicks(-1), until)
-                .Take(MostComing)
-            select new ComingTick(lane.Id, Name(lane), at),
+            .. jobs.SelectMany(j => views.Coming(j).TakeWhile(t => t < until).Take(MostComing).Select(t => new ComingTick(j.Id, j.Name, t)))
+                .OrderBy(c => c.At)
+                .Take(MostComing),
         ];
-
-    private static string Outcome(Run run, IEnumerable<WriteState> troubled) =>
-        run.State switch
-        {
-            RunState.Working => "working",
-            RunState.Failed => "failed",
-            RunState.Ready => "waits",
-            _ => troubled.Contains(WriteState.Failed) ? "failed"
-            : troubled.Contains(WriteState.Held) ? "waits"
-            : "done",
-        };
+    }
 
     private static string Name(LaneSummary lane) => $"{lane.Name} → {lane.Target.Name}";
 }

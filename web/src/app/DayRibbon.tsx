@@ -71,7 +71,7 @@ function Line({ ribbon, now, width }: { ribbon: Ribbon; now: number; width: numb
         .filter((c) => Date.parse(c.at) > now)
         .map((c) => (
           <rect
-            key={`${c.laneId}${c.at}`}
+            key={`${c.jobId}${c.at}`}
             x={x(Date.parse(c.at)) - 2}
             y={middle - 5}
             width={4}
@@ -80,7 +80,7 @@ function Line({ ribbon, now, width }: { ribbon: Ribbon; now: number; width: numb
             fill="none"
             stroke="var(--ink-2)"
           >
-            <title>{`${clock(c.at)} ${c.lane}, to come`}</title>
+            <title>{`${clock(c.at)} ${c.job}, to come`}</title>
           </rect>
         ))}
       {[...slots.values()].map((slot) => {

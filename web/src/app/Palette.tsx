@@ -157,6 +157,7 @@ function usePlaces(go: Go, askRun: (lane: LaneSummary) => void): Group[] {
         page('Lanes', '/lanes'),
         page('New lane', '/lanes?tab=new'),
         page('What is synced', '/synced'),
+        page('Timetable', '/timetable'),
         page('Runs', '/runs'),
         page('What was written', '/written'),
         page('Exposure', '/exposure'),

@@ -28,7 +28,7 @@ export function Shell() {
     document.title = `${titleOf(path)} · Narbit`
   }, [path])
 
-  const go = (to: '/' | '/systems' | '/pair-desk' | '/lanes' | '/runs' | '/synced' | '/orders') => () => {
+  const go = (to: '/' | '/systems' | '/pair-desk' | '/lanes' | '/runs' | '/synced' | '/orders' | '/timetable') => () => {
     if (Date.now() - leader.current < 1200) void navigate({ to })
   }
   useHotkeys([
@@ -45,6 +45,7 @@ export function Shell() {
     ['r', go('/runs')],
     ['w', go('/synced')],
     ['o', go('/orders')],
+    ['j', go('/timetable')],
     ['/', () => document.querySelector<HTMLInputElement>('input[data-search]')?.focus()],
     ['shift+?', helping.toggle],
   ])
@@ -105,6 +106,7 @@ export function Shell() {
         <Link to="/orders" search={held > 0 ? { show: 'held' } : {}}>
           Orders {held > 0 && <span className="count">{count(held)}</span>}
         </Link>
+        <Link to="/timetable">Timetable</Link>
         <Link to="/runs">Runs</Link>
         <Link to="/written">What was written</Link>
         <Link to="/exposure">Exposure</Link>

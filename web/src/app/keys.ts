@@ -10,6 +10,7 @@ const everywhere: Keys = [
   ['g r', 'go to Runs'],
   ['g w', 'go to What is synced'],
   ['g o', 'go to Orders'],
+  ['g j', 'go to the timetable of jobs'],
   ['?', 'this list'],
 ]
 
@@ -46,7 +47,7 @@ const pages: [RegExp, string, Keys][] = [
       ['S', 'accept all suggestions'],
     ],
   ],
-  [/^\/(runs|written|synced|exposure|orders|lanes\/[^/]+\/(pairs|runs)|systems\/)/, 'this list', list],
+  [/^\/(timetable|runs|written|synced|exposure|orders|lanes\/[^/]+\/(pairs|runs)|systems\/)/, 'this list', list],
 ]
 
 /** What a page's own keys do, under its name; and the keys that work everywhere. */

@@ -28,6 +28,9 @@ import { DescribePage, EditDescriptionPage } from '../features/systems/describe/
 import { GrantedPage } from '../features/systems/GrantedPage'
 import { SystemPage } from '../features/systems/SystemPage'
 import { SystemsPage } from '../features/systems/SystemsPage'
+import { NewJobPage } from '../features/timetable/JobForm'
+import { JobPage } from '../features/timetable/JobPage'
+import { TimetablePage } from '../features/timetable/TimetablePage'
 import { TodayPage } from '../features/today/TodayPage'
 import { listState } from '../shared/listState'
 import { HelpPage } from './HelpPage'
@@ -78,6 +81,9 @@ const routes = root.addChildren([
   page('/pair-desk', CouplesPage),
   page('/pair-desk/$couple', CouplePage),
   page('/items/$item', ItemPage),
+  page('/timetable', TimetablePage),
+  page('/timetable/new', NewJobPage),
+  page('/timetable/$job', JobPage),
   page('/runs', RunsPage),
   page('/runs/$run', RunPage),
   page('/written', WrittenPage),

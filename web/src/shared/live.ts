@@ -11,8 +11,9 @@ const listeners = new Set<() => void>()
 const stale: Record<string, string[]> = {
   read: ['systems', 'records'],
   system: ['systems', 'records', 'today'],
-  lane: ['lanes', 'today', 'couples', 'desk', 'seam', 'ribbon', 'rule', 'orders'],
-  run: ['exposure', 'runs', 'lanes', 'today', 'ribbon', 'writes', 'written', 'remarks', 'orders'],
+  job: ['jobs', 'timetable', 'turns', 'ribbon', 'lanes'],
+  lane: ['lanes', 'timetable', 'today', 'couples', 'desk', 'seam', 'ribbon', 'rule', 'orders'],
+  run: ['timetable', 'turns', 'jobs', 'exposure', 'runs', 'lanes', 'today', 'ribbon', 'writes', 'written', 'remarks', 'orders'],
   exposure: ['exposure', 'today'],
   pairs: ['couples', 'desk', 'today', 'lanes', 'items'],
 }

@@ -17,6 +17,9 @@ public sealed class PriceWork : LaneWork<PriceDocument>
     public override string Kind => "price";
 
     /// <inheritdoc/>
+    public override bool WritesSource => false;
+
+    /// <inheritdoc/>
     public override string Label => "Prices";
 
     /// <inheritdoc/>

@@ -21,6 +21,12 @@ public sealed class StockWork : LaneWork<StockDocument>
     public override string Kind => "stock";
 
     /// <inheritdoc/>
+    public override bool WritesSource => false;
+
+    /// <inheritdoc/>
+    public override bool Hears(RecordKind kind) => kind is RecordKind.Item or RecordKind.StockLevel;
+
+    /// <inheritdoc/>
     public override string Label => "Stock levels";
 
     /// <inheritdoc/>

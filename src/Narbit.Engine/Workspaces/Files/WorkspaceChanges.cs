@@ -1,4 +1,6 @@
 using Narbit.Core;
+using Narbit.Core.Timetables;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Workspaces.Files;
@@ -33,6 +35,8 @@ internal sealed class WorkspaceChanges(WorkspaceFiles now, WorkspaceFiles files)
             Compare(WorkspaceText.OfLane(id), WorkspaceText.Write(lane), $"new: {flows}");
         }
 
+        foreach (var (id, job) in content.Jobs)
+            CompareJob(id, job);
         foreach (var pairs in content.Pairs)
         {
             Compare(pairs.File, WorkspaceText.Write(pairs.Pairs), "the two are paired as it says");
@@ -40,6 +44,19 @@ internal sealed class WorkspaceChanges(WorkspaceFiles now, WorkspaceFiles files)
         }
 
         return _all;
+    }
+
+    // A lane's own job, from before there were jobs, stands in the lane's file.
+    private void CompareJob(string id, JobDocument job)
+    {
+        var file = WorkspaceText.OfJob(id);
+        var wanted = WorkspaceText.Write(new WorkspaceJob { Format = WorkspaceJob.CurrentFormat, Job = job });
+        if (files[file] is not null)
+            Compare(file, wanted, $"new: the job “{job.Name}”");
+        else if (now[file] != wanted)
+            _all.Add(
+                new WorkspaceChange(WorkspaceText.OfLane(id), null, $"the job “{job.Name}” runs it {TimetableWords.Of(job.Timetable!)}")
+            );
     }
 
     private static string Lacking(DescribedSystem system) =>

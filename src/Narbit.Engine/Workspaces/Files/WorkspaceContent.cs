@@ -1,5 +1,6 @@
 using Narbit.Adapters;
 using Narbit.Core.Timetables;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Workspaces.Files;
@@ -35,6 +36,9 @@ public sealed class WorkspaceContent
 
     /// <summary>The lanes by their short names.</summary>
     public IReadOnlyDictionary<string, WorkspaceLane> Lanes { get; private set; } = new Dictionary<string, WorkspaceLane>();
+
+    /// <summary>The jobs by their short names.</summary>
+    public IReadOnlyDictionary<string, JobDocument> Jobs { get; private set; } = new Dictionary<string, JobDocument>();
 
     /// <summary>The pairings.</summary>
     public IReadOnlyList<DescribedPairs> Pairs { get; private set; } = [];
@@ -75,6 +79,7 @@ public sealed class WorkspaceContent
         content.Workspace = read;
         content.ReadSystems(files, read, text);
         content.ReadLanes(files);
+        content.ReadJobs(files);
         content.ReadPairs(files);
         if (WorkspaceDesk.Fault(content.Settings(null)) is { } unfit)
             content.Fault(WorkspaceText.Workspace, null, unfit.Words);
@@ -171,6 +176,43 @@ public sealed class WorkspaceContent
                 yield return ("from", $"the same flows from {lane.From} to {lane.To} in {WorkspaceText.OfLane(other)} already");
         }
     }
+
+    private void ReadJobs(WorkspaceFiles files)
+    {
+        var jobs = new SortedDictionary<string, JobDocument>(StringComparer.Ordinal);
+        var taken = new Dictionary<string, string>(StringComparer.Ordinal);
+        foreach (var (path, id, text) in files.In("jobs/", ".json"))
+        {
+            if (WorkspaceText.Read<WorkspaceJob>(path, text, WorkspaceJob.CurrentFormat, _faults) is not { Job: var job })
+                continue;
+            if (!ShortName.IsOne(id))
+                Fault(path, null, $"the file's name is the job's short name: {ShortName.Words}");
+            if (JobCheck.Fault(job) is { } fault)
+                Fault(path, null, fault.Words);
+            foreach (var lane in job.Lanes.Where(l => !taken.TryAdd(l.Lane, path)))
+                Fault(path, null, $"“{lane.Lane}” is in {taken[lane.Lane]} already; a lane is in one job only");
+            jobs[id] = job;
+        }
+
+        foreach (var day in (Workspace!.DaysOff ?? []).Where(d => !JobCheck.IsDate(d.Date)))
+            Fault(WorkspaceText.Workspace, null, $"“{day.Date}” is no date; one is 2026-12-24");
+        foreach (var (id, lane) in Lanes.Where(l => l.Value.EveryMinutes is not null && taken.TryAdd(l.Key, WorkspaceText.OfLane(l.Key))))
+            jobs[id] = OfItsOwn(id, lane);
+        Lanes = Lanes.ToDictionary(l => l.Key, l => l.Value with { EveryMinutes = null }, StringComparer.Ordinal);
+        Jobs = jobs;
+    }
+
+    private JobDocument OfItsOwn(string id, WorkspaceLane lane) =>
+        new()
+        {
+            Name = lane.Name ?? $"{LaneWorks.Of(lane.Document).Label} to {lane.To}",
+            Timetable = new Timetable
+            {
+                Zone = Workspace!.TimeZone,
+                Every = new TimetableSteps { Minutes = lane.EveryMinutes!.Value },
+            },
+            Lanes = [new LaneInJob(id)],
+        };
 
     private void ReadPairs(WorkspaceFiles files)
     {

@@ -3,6 +3,7 @@ using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 using Narbit.Data.Pairs;
 using Narbit.Data.Systems;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Workspaces.Files;
@@ -43,12 +44,20 @@ public sealed record WorkspaceDocument
     /// <summary>So many days after they were placed orders are anonymised.</summary>
     public int? AnonymiseAfterDays { get; init; }
 
+    /// <summary>The days on which no job begins by the clock; missing: none.</summary>
+    public IReadOnlyList<WorkspaceDayOff>? DaysOff { get; init; }
+
     /// <summary>The people who work here.</summary>
     public required IReadOnlyList<Person> People { get; init; }
 
     /// <summary>The systems; each is described in a file of its own.</summary>
     public required IReadOnlyList<WorkspaceSystem> Systems { get; init; }
 }
+
+/// <summary>A day on which no job begins by the clock.</summary>
+/// <param name="Date">The local date, ISO 8601.</param>
+/// <param name="Name">What it is.</param>
+public sealed record WorkspaceDayOff(string Date, string? Name);
 
 /// <summary>What may be done with a system, whose description is <c>systems/ID.json</c>.</summary>
 public sealed record WorkspaceSystem
@@ -93,10 +102,10 @@ public sealed record WorkspaceLane
     /// <summary>The source's records that are left alone.</summary>
     public IReadOnlyList<string> KeptOff { get; init; } = [];
 
-    /// <summary>Minutes between runs; missing: by hand.</summary>
+    /// <summary>Minutes between runs, from before there were jobs: it is read as a job of the lane's own. Missing: nothing.</summary>
     public int? EveryMinutes { get; init; }
 
-    /// <summary>Whether its timetable rests.</summary>
+    /// <summary>Whether its job leaves it out.</summary>
     public bool Paused { get; init; }
 
     /// <summary>Whether it never sends.</summary>
@@ -110,6 +119,19 @@ public sealed record WorkspaceLane
 
     /// <summary>The guards' limits; missing: the usual ones.</summary>
     public GuardLimits? Guards { get; init; }
+}
+
+/// <summary><c>jobs/ID.json</c>: which lanes run in which order, and when.</summary>
+public sealed record WorkspaceJob
+{
+    /// <summary>The format's name and version.</summary>
+    public const string CurrentFormat = "narbit/workspace-job/1";
+
+    /// <summary>The format that it was written in.</summary>
+    public required string Format { get; init; }
+
+    /// <summary>The job.</summary>
+    public required JobDocument Job { get; init; }
 }
 
 /// <summary>

@@ -2,8 +2,10 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Data;
+using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
 using Narbit.Data.Pairs;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Workspaces.Files;
@@ -26,14 +28,34 @@ public sealed class WorkspaceExport(Database database)
             files[WorkspaceText.OfSystem(system.Id)] = WorkspaceText.Description(system.Document, system.Address);
         foreach (var lane in await db.Lanes.AsNoTracking().ToListAsync(cancel))
             files[WorkspaceText.OfLane(lane.Id)] = WorkspaceText.Write(await LaneAsync(db, lane, cancel));
+        var lanes = (await db.Lanes.Select(l => l.Id).ToListAsync(cancel)).ToHashSet(StringComparer.Ordinal);
+        foreach (var job in await JobsAsync(db, lanes, cancel))
+            files[WorkspaceText.OfJob(job.Id)] = WorkspaceText.Write(
+                new WorkspaceJob { Format = WorkspaceJob.CurrentFormat, Job = Present(JobJson.Of(job), lanes) }
+            );
         foreach (var couple in await db.Couples.AsNoTracking().ToListAsync(cancel))
             await AddPairsAsync(db, couple, files, cancel);
         return WorkspaceFiles.Of(files);
     }
 
+    // Nor is a job that has no other lanes.
+    private static async Task<IReadOnlyList<Job>> JobsAsync(NarbitContext db, HashSet<string> lanes, CancellationToken cancel)
+    {
+        var jobs = await db.Jobs.AsNoTracking().Include(j => j.Lanes).ToListAsync(cancel);
+        return [.. jobs.Where(j => j.Lanes.Exists(l => lanes.Contains(l.LaneId)))];
+    }
+
+    // A lane that was removed is in no file.
+    private static JobDocument Present(JobDocument job, HashSet<string> lanes) =>
+        job with
+        {
+            Lanes = [.. job.Lanes.Where(l => lanes.Contains(l.Lane))],
+        };
+
     private static async Task<WorkspaceDocument> WorkspaceAsync(NarbitContext db, WorkspaceSettings settings, CancellationToken cancel)
     {
         var systems = await db.Systems.AsNoTracking().OrderBy(s => s.Id).ToListAsync(cancel);
+        var off = await db.DaysOff.OrderBy(d => d.Date).Select(d => new WorkspaceDayOff(d.Date, d.Name)).ToListAsync(cancel);
         return new WorkspaceDocument
         {
             Format = WorkspaceDocument.CurrentFormat,
@@ -45,6 +67,7 @@ public sealed class WorkspaceExport(Database database)
             Dates = settings.Dates,
             FirstDay = settings.FirstDay,
             Hub = settings.HubId,
+            DaysOff = off.Count == 0 ? null : off,
             AnonymiseAfterDays = await db.Workspaces.Select(w => w.AnonymiseAfterDays).FirstOrDefaultAsync(cancel),
             People = settings.People,
             Systems =
@@ -76,7 +99,6 @@ public sealed class WorkspaceExport(Database database)
                 .OrderBy(k => k.SourceKey)
                 .Select(k => k.SourceKey)
                 .ToListAsync(cancel),
-            EveryMinutes = lane.EveryMinutes,
             Paused = lane.Paused,
             Off = lane.Off,
             Note = rule.Note,

@@ -161,8 +161,13 @@ public sealed class WorkspaceImport(Database database, TimeProvider clock)
                 faults.Add(new WorkspaceFault(file, null, $"the same flows from {lane.From} to {lane.To} here already, by another lane"));
         }
 
+        var missing = content.Jobs.SelectMany(j => j.Value.Lanes, (j, l) => (Job: j.Key, l.Lane)).Where(l => !IsThere(l.Lane));
+        foreach (var (job, lane) in missing)
+            faults.Add(new WorkspaceFault(WorkspaceText.OfJob(job), null, $"there is no lane “{lane}”"));
         foreach (var pairs in content.Pairs)
             await AgainstAsync(db, pairs, faults, cancel);
+
+        bool IsThere(string lane) => content.Lanes.ContainsKey(lane) || lanes.Exists(l => l.Id == lane && l.RemovedAt is null);
     }
 
     private static async Task AgainstAsync(NarbitContext db, DescribedPairs pairs, List<WorkspaceFault> faults, CancellationToken cancel)

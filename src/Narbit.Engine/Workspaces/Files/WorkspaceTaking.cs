@@ -1,11 +1,12 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Pairing;
-using Narbit.Core.Timetables;
 using Narbit.Data;
+using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
 using Narbit.Data.Pairs;
 using Narbit.Data.Systems;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Systems;
@@ -28,6 +29,7 @@ internal sealed class WorkspaceTaking(NarbitContext db, WorkspaceContent content
         foreach (var (id, lane) in content.Lanes)
             await LaneAsync(id, lane, cancel);
         await db.SaveChangesAsync(cancel);
+        await JobsAsync(cancel);
         foreach (var pairs in content.Pairs)
             await PairsAsync(pairs, cancel);
     }
@@ -119,17 +121,24 @@ internal sealed class WorkspaceTaking(NarbitContext db, WorkspaceContent content
             wanted.PublishedOnly,
             wanted.Off
         );
-        if ((lane.EveryMinutes, lane.Paused) != (wanted.EveryMinutes, wanted.Paused))
-        {
-            (lane.EveryMinutes, lane.Paused) = (wanted.EveryMinutes, wanted.Paused);
-            lane.NextDueAt = wanted is { EveryMinutes: { } every, Paused: false }
-                ? new Interval(TimeSpan.FromMinutes(every)).Next(at)
-                : null;
-        }
-
+        lane.Paused = wanted.Paused;
         await VersionAsync(lane, wanted, cancel);
         await db.KeptOff.Where(k => k.LaneId == id).ExecuteDeleteAsync(cancel);
         db.KeptOff.AddRange(wanted.KeptOff.Distinct(StringComparer.Ordinal).Select(k => new KeptOff { LaneId = id, SourceKey = k }));
+    }
+
+    // Lanes change jobs in any order, so they leave theirs first.
+    private async Task JobsAsync(CancellationToken cancel)
+    {
+        var days = content.Workspace!.DaysOff ?? [];
+        await db.DaysOff.ExecuteDeleteAsync(cancel);
+        db.DaysOff.AddRange(days.Select(d => new DayOff { Date = d.Date, Name = d.Name }));
+        var moved = content.Jobs.Values.SelectMany(j => j.Lanes).Select(l => l.Lane).ToList();
+        await db.JobLanes.Where(l => moved.Contains(l.LaneId)).ExecuteDeleteAsync(cancel);
+        await db.SaveChangesAsync(cancel);
+        foreach (var (id, job) in content.Jobs)
+            await JobDesk.PutAsync(db, id, job, at, cancel);
+        await db.SaveChangesAsync(cancel);
     }
 
     // What is in force already is no new version.

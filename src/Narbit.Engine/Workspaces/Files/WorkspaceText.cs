@@ -35,6 +35,7 @@ public static class WorkspaceText
         {
             ["workspace"] = () => Schema<WorkspaceDocument>("A Narbit workspace: workspace.json", WorkspaceDocument.CurrentFormat),
             ["workspace-lane"] = () => Schema<WorkspaceLane>("A lane of a workspace: lanes/ID.json", WorkspaceLane.CurrentFormat),
+            ["workspace-job"] = () => Schema<WorkspaceJob>("A job of a workspace: jobs/ID.json", WorkspaceJob.CurrentFormat),
             ["workspace-pairs"] = () =>
                 Schema<WorkspacePairs>("A pairing of a workspace: pairs/KIND-HUB-OTHER.json", WorkspacePairs.CurrentFormat),
         };
@@ -44,6 +45,9 @@ public static class WorkspaceText
 
     /// <summary>The file of a lane.</summary>
     public static string OfLane(string id) => $"lanes/{id}.json";
+
+    /// <summary>The file of a job.</summary>
+    public static string OfJob(string id) => $"jobs/{id}.json";
 
     /// <summary>The file of a pairing; its table is beside it, with another ending.</summary>
     public static string OfPairs(RecordKind kind, string hub, string other) =>

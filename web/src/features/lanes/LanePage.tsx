@@ -2,9 +2,10 @@ import { Button } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import { Link, Outlet } from '@tanstack/react-router'
 import type { LaneSummary } from '../../shared/api'
-import { count, every, when } from '../../shared/format'
+import { count } from '../../shared/format'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
+import { timed } from '../../shared/timed'
 import { useStartRun } from '../runs/actions'
 import { RunNow } from '../runs/RunNow'
 import { DraftBar } from './DraftBar'
@@ -69,7 +70,7 @@ function Edited({ lane }: { lane: LaneSummary }) {
               : (wrong(/^crosswalks/) ?? (held > 0 ? `${count(held)} wait` : undefined)),
           rule: wrong(/^(?!fields|crosswalks|filters|publish)/),
           guards: wrong(/^(changedShare|priceMove|minMargin|toZero|emptiedTexts|removed|failingTimes)/),
-          timetable: lane.everyMinutes === null ? 'by hand' : lane.paused ? 'paused' : undefined,
+          timetable: timed(lane)[1] === 'ochre' ? timed(lane)[0] : undefined,
         }}
       />
       <Outlet />
@@ -152,12 +153,8 @@ function Head({ lane }: { lane: LaneSummary }) {
         <Link to="/runs/$run" params={{ run: String(lane.workingRunId) }} className="tag ochre">
           running now
         </Link>
-      ) : lane.everyMinutes ? (
-        <span className={`tag ${lane.paused ? 'ochre' : 'glaze'}`}>
-          {lane.paused ? 'paused' : `${every(lane.everyMinutes)}, next ${when(lane.nextDueAt)}`}
-        </span>
       ) : (
-        <span className="tag ochre">by hand</span>
+        <span className={`tag ${timed(lane)[1]}`}>{timed(lane)[0]}</span>
       )}
       <Button onClick={() => start.mutate({ lane: lane.id, preview: true })} disabled={lane.workingRunId !== null}>
         Preview anew

@@ -2,10 +2,11 @@ import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { api, type LaneSummary, take } from '../../shared/api'
-import { count, every, share, when } from '../../shared/format'
+import { count, share, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { timed } from '../../shared/timed'
 import { NewLane } from './NewLane'
 import { OpenTag } from './OpenTag'
 import { RemovedLanes } from './RemovedLanes'
@@ -126,7 +127,7 @@ function Row({ lane }: { lane: LaneSummary }) {
       <td>
         <Next lane={lane} />
       </td>
-      <td>{lane.everyMinutes ? (lane.paused ? 'paused' : `${every(lane.everyMinutes)}, next ${when(lane.nextDueAt)}`) : 'by hand'}</td>
+      <td>{timed(lane)[0]}</td>
       <td>{standing.isStale ? <span className="tag ochre">pairs changed</span> : when(standing.comparedAt)}</td>
     </tr>
   )

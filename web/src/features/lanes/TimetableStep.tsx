@@ -1,84 +1,75 @@
-import { Button, NumberInput, SegmentedControl } from '@mantine/core'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { Button, Select } from '@mantine/core'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Link, useNavigate } from '@tanstack/react-router'
 import { api, type LaneSummary, take } from '../../shared/api'
-import { clock, every } from '../../shared/format'
+import { when } from '../../shared/format'
 import { Failed, Loaded } from '../../shared/states'
 import { useLane } from './lane'
 
 export function TimetableStep() {
   const lane = useLane()
-  return <Loaded of={lane}>{(data) => <Form key={`${data.id}${data.everyMinutes}`} lane={data} />}</Loaded>
+  return <Loaded of={lane}>{(data) => (data.job ? <InJob lane={data} job={data.job} /> : <ByHand lane={data} />)}</Loaded>
 }
 
-function Form({ lane }: { lane: LaneSummary }) {
+function InJob({ lane, job }: { lane: LaneSummary; job: NonNullable<LaneSummary['job']> }) {
   const queries = useQueryClient()
-  const hours = lane.everyMinutes !== null && lane.everyMinutes % 60 === 0
-  const [unit, setUnit] = useState(hours ? 'hours' : 'minutes')
-  const [amount, setAmount] = useState<number | string>(lane.everyMinutes ? lane.everyMinutes / (hours ? 60 : 1) : 5)
-  const set = useMutation({
-    mutationFn: (times: { everyMinutes: number | null; paused: boolean }) =>
-      take(api.PUT('/api/lanes/{id}/timetable', { params: { path: { id: lane.id } }, body: times })),
+  const leave = useMutation({
+    mutationFn: (leftOut: boolean) => take(api.PUT('/api/lanes/{id}/left-out', { params: { path: { id: lane.id } }, body: { leftOut } })),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['lanes'] }),
   })
-  const minutes = Number(amount) * (unit === 'hours' ? 60 : 1)
-  const coming = lane.nextDueAt
-    ? Array.from({ length: 5 }, (_, i) =>
-        clock(new Date(Date.parse(lane.nextDueAt as string) + i * (lane.everyMinutes ?? 0) * 60_000).toISOString()),
-      )
-    : []
   return (
     <section className="sheet pad stack" style={{ maxWidth: 680 }}>
       <div>
-        {lane.everyMinutes === null ? (
-          <>
-            This lane runs <span className="strong">by hand</span> only.
-          </>
-        ) : lane.paused ? (
-          <>
-            <span className="strong">Paused.</span> It would run {every(lane.everyMinutes)}.
-          </>
+        It runs with the job{' '}
+        <Link to="/timetable/$job" params={{ job: job.id }} search={{}} className="act">
+          {job.name}
+        </Link>
+        . {job.words}
+      </div>
+      <div>
+        {lane.paused ? (
+          <span className="strong">The job leaves it out until you take it in again.</span>
+        ) : job.paused ? (
+          'The job is paused.'
         ) : (
-          <>
-            It runs <span className="strong">{every(lane.everyMinutes)}</span>; the next times are{' '}
-            <span className="mono">{coming.join(', ')}</span>. Values that look wrong are held, the rest is sent.
-          </>
+          lane.nextDueAt && `The next turn begins ${when(lane.nextDueAt)}. Values that look wrong are held, the rest is sent.`
         )}
       </div>
       <div className="row">
-        Every
-        <NumberInput
-          aria-label="Every how many"
-          value={amount}
-          onChange={setAmount}
-          min={1}
-          max={unit === 'hours' ? 24 : 1440}
-          w={90}
-          size="sm"
-          allowDecimal={false}
-        />
-        <SegmentedControl
-          aria-label="Unit"
-          value={unit}
-          onChange={setUnit}
-          data={[
-            { value: 'minutes', label: 'minutes' },
-            { value: 'hours', label: 'hours' },
-          ]}
-        />
-        <Button variant="filled" loading={set.isPending} onClick={() => set.mutate({ everyMinutes: minutes, paused: false })}>
-          {lane.everyMinutes === null ? 'Turn the timetable on' : 'Set'}
+        <Button loading={leave.isPending} onClick={() => leave.mutate(!lane.paused)}>
+          {lane.paused ? 'Take it in again' : 'Leave it out'}
         </Button>
-        {lane.everyMinutes !== null && (
-          <>
-            <Button onClick={() => set.mutate({ everyMinutes: lane.everyMinutes, paused: !lane.paused })}>
-              {lane.paused ? 'Go on' : 'Pause'}
-            </Button>
-            <Button onClick={() => set.mutate({ everyMinutes: null, paused: false })}>By hand only</Button>
-          </>
+      </div>
+      {leave.isError && <Failed error={leave.error} />}
+    </section>
+  )
+}
+
+function ByHand({ lane }: { lane: LaneSummary }) {
+  const navigate = useNavigate()
+  const jobs = useQuery({ queryKey: ['jobs'], queryFn: () => take(api.GET('/api/jobs')) })
+  const others = jobs.data ?? []
+  return (
+    <section className="sheet pad stack" style={{ maxWidth: 680 }}>
+      <div>
+        This lane runs <span className="strong">by hand</span> only.
+      </div>
+      <div className="row">
+        <Button variant="filled" onClick={() => void navigate({ to: '/timetable/new', search: { lane: lane.id } })}>
+          Make a job for it
+        </Button>
+        {others.length > 0 && (
+          <Select
+            aria-label="Put it into a job"
+            placeholder="or put it into a job"
+            w={260}
+            searchable
+            value={null}
+            data={others.map((j) => ({ value: j.id, label: j.document.name }))}
+            onChange={(job) => job && void navigate({ to: '/timetable/$job', params: { job }, search: { tab: 'change', lane: lane.id } })}
+          />
         )}
       </div>
-      {set.isError && <Failed error={set.error} />}
     </section>
   )
 }

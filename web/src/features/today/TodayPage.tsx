@@ -2,10 +2,11 @@ import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useRouter } from '@tanstack/react-router'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
-import { age, count, day, every, share, when } from '../../shared/format'
+import { age, count, day, share, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { timed } from '../../shared/timed'
 import { OpenTag } from '../lanes/OpenTag'
 import { openOf } from '../lanes/standing'
 import { Begin, NextSteps } from '../settings/Begin'
@@ -172,7 +173,7 @@ function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
         <div>
           {count(standing.compared)} compared {when(standing.comparedAt)}
         </div>
-        <div>{lane.everyMinutes ? (lane.paused ? 'paused' : `next ${when(lane.nextDueAt)}, ${every(lane.everyMinutes)}`) : 'by hand'}</div>
+        <div>{timed(lane)[0]}</div>
       </span>
     </div>
   )
