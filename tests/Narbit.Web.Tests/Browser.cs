@@ -117,16 +117,20 @@ public sealed class Browser : IDisposable
                 e.SendKeys(Keys.Control + "a");
                 if (text.Length == 0)
                     e.SendKeys(Keys.Delete);
-                else if (e.GetAttribute("inputmode") is "numeric" or "decimal")
-                    e.SendKeys(text);
                 else
-                    Insert(text);
+                    Insert(e, text);
             },
             $"a field called “{label}”"
         );
 
-    // Key by key, a page is drawn as often as the text has letters; fields for numbers look at each key.
-    private void Insert(string text) => _driver.ExecuteCdpCommand("Input.insertText", new Dictionary<string, object?> { ["text"] = text });
+    // Key by key, a page would be drawn as often as the text has letters. A key at its end is pressed, as Enter.
+    private void Insert(IWebElement field, string text)
+    {
+        var keys = text.Length - text.AsSpan().TrimEnd(Keys.Enter).Length;
+        _driver.ExecuteCdpCommand("Input.insertText", new Dictionary<string, object?> { ["text"] = text[..^keys] });
+        if (keys > 0)
+            field.SendKeys(text[^keys..]);
+    }
 
     /// <summary>Gives files to a field that takes some.</summary>
     public void Give(string selector, params string[] files) =>

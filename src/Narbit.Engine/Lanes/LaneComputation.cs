@@ -77,6 +77,19 @@ public sealed record Computed(IReadOnlyList<ComputedField> Fields)
     /// <summary>The change as the guards look at it.</summary>
     public GuardedChange Guarded { get; init; }
 
+    /// <summary>
+    /// The same for some of the target's fields only. A part makes no record and ends none, and leaves the lists within it alone.
+    /// </summary>
+    public Computed Part(IReadOnlySet<string> fields) =>
+        IsOutOfScope || Why is not null
+            ? this
+            : new Computed(Act == WriteAct.Update ? [.. Fields.Where(f => f.Way == Way.There && fields.Contains(f.Field.Name))] : [])
+            {
+                Hold = Hold,
+                Source = Source,
+                Guarded = Guarded,
+            };
+
     /// <summary>Whether anything has to be written.</summary>
     public bool Changes =>
         Act == WriteAct.End || Fields.Any(f => f.Changes) || !Children.IsEmpty || !ChildrenBack.IsEmpty || Beside.Count > 0;

@@ -118,6 +118,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
 {
     private readonly List<(PlannedWrite Write, GuardedChange Change)> _guarded = [];
     private readonly HashSet<string> _created = new(StringComparer.Ordinal);
+    private readonly HashSet<string>? _only = Jobs.JobJson.ReadList(run.Fields)?.ToHashSet(StringComparer.Ordinal);
     private readonly Dictionary<(RecordKind, string), PlannedWrite> _beside = [];
     private readonly Dictionary<PlannedWrite, JoinedChildren> _added = [];
 
@@ -134,6 +135,8 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
     /// <summary>Adds what was computed of a pair.</summary>
     public void Add(LanePair pair, Computed computed)
     {
+        if (_only is not null)
+            computed = computed.Part(_only);
         if (computed.IsOutOfScope)
             return;
         if (computed is { Act: WriteAct.Create, Why: null })

@@ -111,8 +111,8 @@ public sealed class RunEngine(
     internal async Task NoteAsync(Run run, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        // A run that takes another back compared nothing.
-        if (run is { RollsBack: null, PlannedAt: { } planned })
+        // A run that takes another back compared nothing, and a part or a few records say nothing of the lane.
+        if (run is { RollsBack: null, Fields: null, Only: null, PlannedAt: { } planned })
         {
             await db
                 .Lanes.Where(l => l.Id == run.LaneId)
