@@ -68,6 +68,8 @@ public static class Problems
         "batch.undone",
         "credential.needed",
         "draft.changed",
+        "job.laneElsewhere",
+        "job.off",
         "lane.busy",
         "lane.closed",
         "lane.exists",
@@ -143,6 +145,7 @@ public static class Problems
                     || IsOf(code, "table.")
                     || IsOf(code, "sample.")
                     || IsOf(code, "choice.")
+                    || IsOf(code, "job.")
                     || IsOf(code, "correction.") => StatusCodes.Status422UnprocessableEntity,
             _ => StatusCodes.Status502BadGateway,
         };

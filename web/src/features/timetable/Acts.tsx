@@ -71,7 +71,7 @@ function Ask({ job, kind, close }: { job: Job; kind: Asked; close: () => void })
     until: kind === 'pause' ? (until ?? null) : null,
   }
   const effect = useQuery({
-    queryKey: ['jobs', job.id, 'look', body],
+    queryKey: ['job-look', job.id, body],
     queryFn: () => take(api.POST('/api/jobs/{id}/look', { params: { path: { id: job.id } }, body })),
     retry: false,
     gcTime: 0,

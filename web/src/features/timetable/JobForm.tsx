@@ -81,7 +81,7 @@ function Form(props: { job?: Job; lanes: LaneSummary[]; begin: JobDocument; zone
   const change = (some: Partial<JobDocument>) => setDraft({ ...draft, ...some })
   const [settled] = useDebouncedValue(draft, 150)
   const effect = useQuery({
-    queryKey: ['jobs', 'look', job?.id, settled],
+    queryKey: ['job-look', job?.id, settled],
     queryFn: () => take(api.POST('/api/jobs/look', { body: { id: job?.id ?? null, document: settled } })),
     placeholderData: keepPreviousData,
     retry: false,
