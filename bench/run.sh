@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|read|replay|kills" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|read|replay|propagate|kills" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -160,6 +160,17 @@ bench_replay() {
   rm -rf "$work"
 }
 
+# A purchase at the market until the three other stores show what is left; ten times the rate last.
+bench_propagate() {
+  quietly dotnet build bench/Narbit.Bench -c $config -v quiet
+  local set
+  for set in ${PROPAGATE:-"600 5 300" "100000 5 300" "600 50 60"}; do
+    echo "== from a purchase to the other stores: items, purchases a second, seconds: $set"
+    # shellcheck disable=SC2086
+    dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" propagate "$(out Web)" $set
+  done
+}
+
 bench_read() {
   quietly dotnet build bench/Narbit.Bench -c $config -v quiet
   dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" read
@@ -183,4 +194,4 @@ bench_kills() {
 }
 
 build_dotnet
-for figure in ${*:-stock pair plan preview mirror orders describe read replay start kills}; do "bench_$figure"; done
+for figure in ${*:-stock pair plan preview mirror orders describe read replay start propagate kills}; do "bench_$figure"; done

@@ -30,10 +30,17 @@ switch (args)
         return DescribeBench.Run(int.Parse(seed, CultureInfo.InvariantCulture));
     case ["read"]:
         return await ReadBench.RunAsync();
+    case ["propagate", var server, var items, var rate, var seconds]:
+        return await PropagateBench.RunAsync(
+            server,
+            int.Parse(items, CultureInfo.InvariantCulture),
+            double.Parse(rate, CultureInfo.InvariantCulture),
+            int.Parse(seconds, CultureInfo.InvariantCulture)
+        );
     default:
         Console.Error.WriteLine(
             "usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | "
-                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED | read"
+                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED | read | propagate NARBIT.WEB.DLL ITEMS RATE SECONDS"
         );
         return 2;
 }

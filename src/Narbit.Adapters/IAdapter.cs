@@ -39,6 +39,9 @@ public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields,
     /// <summary>Whether records can be changed; otherwise they can be created at most.</summary>
     public bool Updates { get; init; } = true;
 
+    /// <summary>Whether records can be looked up by their keys, see <see cref="IAdapter.LookUpAsync"/>.</summary>
+    public bool LooksUp { get; init; } = true;
+
     /// <summary>The field by whose value records can be found, see <see cref="IAdapter.FindAsync"/>; null: by none.</summary>
     public string? FoundBy { get; init; }
 
@@ -160,6 +163,12 @@ public interface IAdapter : IDisposable
     /// <param name="changedSince">Only records changed since; null: all.</param>
     /// <param name="cancel">Gives up waiting.</param>
     Task<Outcome<RecordPage>> ReadPageAsync(RecordKind kind, string? cursor, DateTimeOffset? changedSince, CancellationToken cancel);
+
+    /// <summary>
+    /// What tells that there is something new to read without reading it, e.g. the newest file and when it was written; null: nothing
+    /// does, or nothing is there.
+    /// </summary>
+    Task<string?> StampAsync(RecordKind kind, CancellationToken cancel) => Task.FromResult<string?>(null);
 
     /// <summary>Whether <see cref="ReadPageAsync"/> can ask for changed records only.</summary>
     bool ReadsChanges(RecordKind kind);

@@ -12,6 +12,9 @@ public sealed class Database : IDbContextFactory<NarbitContext>
     // is just opening for one of them: it would be given to two. So only one is opened at a time; it takes microseconds.
     private static readonly Lock OneAtATime = new();
 
+    // Whoever waits for another's commit is let in within milliseconds; Microsoft.Data.Sqlite's own waiting sleeps 150 ms a time.
+    private const string Waiting = "PRAGMA busy_timeout = 20000;";
+
     private readonly DbContextOptions<NarbitContext> _options;
     private long _mostPages;
 
@@ -50,12 +53,14 @@ public sealed class Database : IDbContextFactory<NarbitContext>
         Open(connection);
         await using var pragma = connection.CreateCommand();
         pragma.CommandText =
-            (
+            Waiting
+            + (
                 bulk
                     ? "PRAGMA synchronous = NORMAL; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -65536; PRAGMA "
                         + "wal_autocheckpoint = 8000;"
                     : "PRAGMA synchronous = FULL;"
-            ) + Bounded;
+            )
+            + Bounded;
         await pragma.ExecuteNonQueryAsync(cancel);
         return connection;
     }
@@ -131,7 +136,7 @@ public sealed class Database : IDbContextFactory<NarbitContext>
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
             using var command = connection.CreateCommand();
-            command.CommandText = "PRAGMA synchronous = FULL;" + database.Bounded;
+            command.CommandText = Waiting + "PRAGMA synchronous = FULL;" + database.Bounded;
             command.ExecuteNonQuery();
         }
 
@@ -142,7 +147,7 @@ public sealed class Database : IDbContextFactory<NarbitContext>
         )
         {
             await using var command = connection.CreateCommand();
-            command.CommandText = "PRAGMA synchronous = FULL;" + database.Bounded;
+            command.CommandText = Waiting + "PRAGMA synchronous = FULL;" + database.Bounded;
             await command.ExecuteNonQueryAsync(cancellationToken);
         }
     }

@@ -184,6 +184,22 @@ public sealed class FileAdapter : IAdapter
     public bool ReadsChanges(RecordKind kind) => false;
 
     /// <inheritdoc/>
+    public Task<string?> StampAsync(RecordKind kind, CancellationToken cancel) => Task.Run(() => Stamp(_resources[kind]), cancel);
+
+    private string? Stamp(FileResource resource)
+    {
+        try
+        {
+            return ToRead(resource) is [.., var newest] ? $"{newest.Written.Ticks}|{newest.Name}" : null;
+        }
+        catch (FoldersException)
+        {
+            // A folder that cannot be reached now has no news.
+            return null;
+        }
+    }
+
+    /// <inheritdoc/>
     public Task<Outcome<RecordPage>> ReadPageAsync(
         RecordKind kind,
         string? cursor,

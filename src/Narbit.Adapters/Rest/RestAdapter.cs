@@ -38,6 +38,7 @@ public sealed class RestAdapter : IAdapter
             .. _resources.Values.Select(r => new OfferedKind(r.Document.Kind, r.Document.Label, r.Fields, WrittenAtOnce(r.Document))
             {
                 Updates = r.Document.Write is not null,
+                LooksUp = r.Document.Lookup is not null,
                 FoundBy = r.Document.Find?.Field,
                 Creates = r.Document.Create is not null,
                 Ends = r.Document.Write is { End: not null } or { Ending: not null },

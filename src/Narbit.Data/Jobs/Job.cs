@@ -144,6 +144,9 @@ public sealed class JobTurn
     /// <summary>For a turn that something brought about: the records that it is about, JSON; null: all of them.</summary>
     public string? Scope { get; set; }
 
+    /// <summary>For a turn that other jobs' writes brought about: those jobs, between spaces, so that none is told of its own news.</summary>
+    public string Chain { get; set; } = "";
+
     public List<TurnStep> Steps { get; set; } = [];
 }
 

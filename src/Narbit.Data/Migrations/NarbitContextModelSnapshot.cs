@@ -160,6 +160,10 @@ namespace Narbit.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Chain")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("DueAt")
                         .HasColumnType("INTEGER");
 

@@ -151,6 +151,29 @@ public sealed class MirrorStore(Database database)
         }
     }
 
+    /// <summary>Streams the records of a kind that are still there, in the order of their keys' arrival.</summary>
+    /// <param name="systemId">The system.</param>
+    /// <param name="kind">The kind.</param>
+    /// <param name="only">The keys that are wanted; null: all.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async IAsyncEnumerable<MirrorRow> RowsAsync(
+        string systemId,
+        RecordKind kind,
+        IReadOnlyCollection<string>? only,
+        [EnumeratorCancellation] CancellationToken cancel
+    )
+    {
+        if (only is not null)
+        {
+            foreach (var row in await SomeAsync(systemId, kind, only, [], cancel))
+                yield return row;
+            yield break;
+        }
+
+        await foreach (var row in RowsAsync(systemId, kind, cancel))
+            yield return row;
+    }
+
     /// <summary>
     /// Some records of a kind that are still there, and those that belong to some families, in the order of their keys' arrival.
     /// </summary>

@@ -36,7 +36,6 @@ public sealed class HookDesk(
     /// <summary>The most events of a system that may wait to be read.</summary>
     public const int MostWaiting = 10_000;
 
-    private const int AtOnce = 200;
     private const int SecretBytes = 32;
 
     // Events that come together are handled together.
@@ -129,18 +128,9 @@ public sealed class HookDesk(
 
     private async Task<Reason?> ReadAsync(Connection connection, List<HookEvent> events, CancellationToken cancel)
     {
-        if (connection.Adapter.Kinds.FirstOrDefault(k => k.Kind == events[0].Kind) is not { } kind)
-            return new Reason("hook.kind", $"{connection.System.Name} describes no records of the kind that its webhooks are about.");
-        var keys = events.Select(e => e.RecordKey).Distinct(StringComparer.Ordinal);
-        foreach (var some in keys.Chunk(AtOnce))
-        {
-            var found = await connection.Adapter.LookUpAsync(kind.Kind, some, cancel);
-            if (found.Fault is { } fault)
-                return fault;
-            var entries = StoredRecord.Entries(found.Value, kind.Fields);
-            await new MirrorStore(database).StoreAsync(connection.System.Id, kind.Kind, entries, clock.GetUtcNow(), cancel);
-        }
-
+        var touched = new RecordsTouched(connection.System.Id, events[0].Kind, [.. events.Select(e => e.RecordKey)]);
+        if (await RecordLookUp.ReadAsync(database, connection, touched, clock.GetUtcNow(), cancel) is { } fault)
+            return fault;
         foreach (var one in events)
             one.ReadAt = clock.GetUtcNow();
         live.Tell(new LiveEvent("system", connection.System.Id));

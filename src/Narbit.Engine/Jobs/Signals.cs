@@ -1,3 +1,5 @@
+using System.Globalization;
+using System.Threading.Channels;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Core.Timetables;
@@ -30,7 +32,7 @@ public sealed class Signals(Database database, JobClock beat, LiveFeed live, Tim
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var told = new List<string>();
         foreach (var job in await ListeningAsync(db, cancel))
-            if (await IsAboutAsync(db, job, touched, cancel))
+            if (!touched.Through.Contains(job.Id) && await IsAboutAsync(db, job, touched, cancel))
             {
                 await AddAsync(db, job, touched, by, cancel);
                 told.Add(job.Id);
@@ -43,6 +45,44 @@ public sealed class Signals(Database database, JobClock beat, LiveFeed live, Tim
         if (told.Count > 0)
             beat.Wake();
         return told;
+    }
+
+    /// <summary>Tells what runs have written, until it is told to stop.</summary>
+    public async Task WorkAsync(CancellationToken cancel)
+    {
+        var done = Channel.CreateUnbounded<long>();
+        void Hear(LiveEvent what)
+        {
+            if (what is { Topic: "run", Phase: "done" })
+                done.Writer.TryWrite(long.Parse(what.Id, CultureInfo.InvariantCulture));
+        }
+
+        live.Happened += Hear;
+        try
+        {
+            await foreach (var run in done.Reader.ReadAllAsync(cancel))
+                await WroteAsync(run, cancel);
+        }
+        finally
+        {
+            live.Happened -= Hear;
+        }
+    }
+
+    /// <summary>Tells what a run has touched to the jobs that it did not come through.</summary>
+    public async Task WroteAsync(long runId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        if (!await db.Jobs.AnyAsync(j => j.AtOnce && !j.Off, cancel))
+            return;
+        if (await db.Runs.AsNoTracking().FirstOrDefaultAsync(r => r.Id == runId, cancel) is not { State: RunState.Done } run)
+            return;
+        if (await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == run.LaneId, cancel) is not { } lane)
+            return;
+        var turn = await db.Turns.AsNoTracking().FirstOrDefaultAsync(t => t.Id == run.TurnId, cancel);
+        IReadOnlyList<string> through = turn is null ? [] : [.. turn.Chain.Split(' ', StringSplitOptions.RemoveEmptyEntries), turn.JobId];
+        foreach (var touched in await LaneWorks.Of(lane.Kind).TouchedByAsync(db, lane, run, cancel))
+            await TellAsync(touched with { Through = through }, lane.Name ?? LaneWorks.Of(lane.Kind).Label, cancel);
     }
 
     /// <summary>Whether a lane looks at records of a kind in a system.</summary>
@@ -81,6 +121,7 @@ public sealed class Signals(Database database, JobClock beat, LiveFeed live, Tim
             var more = TurnScope.Read(waiting.Scope);
             more.Add(touched);
             waiting.Scope = more.Write();
+            waiting.Chain = string.Join(' ', waiting.Chain.Split(' ', StringSplitOptions.RemoveEmptyEntries).Union(touched.Through));
             return;
         }
 
@@ -100,6 +141,7 @@ public sealed class Signals(Database database, JobClock beat, LiveFeed live, Tim
                 State = open.Count == 0 ? TurnState.Working : TurnState.Waiting,
                 StartedAt = open.Count == 0 ? now : null,
                 Scope = scope.Write(),
+                Chain = string.Join(' ', touched.Through),
                 Steps = TurnMover.Steps(job),
             }
         );

@@ -124,7 +124,14 @@ public sealed class TurnMover(Database database, RunDesk runs, LiveFeed live, Ti
             .Runs.Where(r => r.TurnId == turn.Id && r.LaneId == step.LaneId && (step.RunId == null || r.Id > step.RunId))
             .Select(r => (long?)r.Id)
             .FirstOrDefaultAsync(cancel);
-        var started = begun is { } known ? known : await StartAsync(turn, job, step, cancel);
+        string? only = null;
+        if (begun is null && turn.Scope is not null && (only = await OnlyAsync(db, turn, lane!, cancel)) is null)
+        {
+            (step.State, step.Why) = (TurnStepState.LeftOut, KeptReason.Of(NotConcerned));
+            return;
+        }
+
+        var started = begun is { } known ? known : await StartAsync(turn, job, step, only, cancel);
         if (started.Fault is { Code: RunDesk.Busy })
             return;
         step.Tries++;
@@ -139,12 +146,31 @@ public sealed class TurnMover(Database database, RunDesk runs, LiveFeed live, Ti
         live.Tell(new LiveEvent("job", job.Id));
     }
 
-    private Task<Outcome<long>> StartAsync(JobTurn turn, Job job, TurnStep step, CancellationToken cancel) =>
+    private static readonly Reason NotConcerned = new("turn.notConcerned", "None of the records that this turn is about concern it.");
+
+    // The records that a lane looks at in a small turn: what the turn began with, and what lanes before it have touched.
+    private static async Task<string?> OnlyAsync(NarbitContext db, JobTurn turn, Lane lane, CancellationToken cancel)
+    {
+        var scope = TurnScope.Read(turn.Scope!);
+        foreach (var before in turn.Steps.Where(s => s.State == TurnStepState.Done && s.RunId is not null))
+        {
+            var run = await db.Runs.AsNoTracking().FirstAsync(r => r.Id == before.RunId, cancel);
+            var its = await db.Lanes.IgnoreQueryFilters().AsNoTracking().FirstAsync(l => l.Id == before.LaneId, cancel);
+            foreach (var touched in await LaneWorks.Of(its.Kind).TouchedByAsync(db, its, run, cancel))
+                scope.Add(touched);
+        }
+
+        var concerned = await LaneWorks.Of(lane.Kind).ConcernedAsync(db, lane, scope, cancel);
+        return JobJson.WriteList([.. concerned]);
+    }
+
+    private Task<Outcome<long>> StartAsync(JobTurn turn, Job job, TurnStep step, string? only, CancellationToken cancel) =>
         runs.StartAsync(
             new RunRequest(step.LaneId, Preview: false, turn.Trigger, turn.StartedBy)
             {
                 TurnId = turn.Id,
                 Fields = job.Lanes.Find(l => l.LaneId == step.LaneId)?.Fields,
+                Only = only,
             },
             cancel
         );

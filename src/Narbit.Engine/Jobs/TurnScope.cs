@@ -7,7 +7,11 @@ namespace Narbit.Engine.Jobs;
 /// <param name="SystemId">The system.</param>
 /// <param name="Kind">The kind.</param>
 /// <param name="Keys">The records.</param>
-public sealed record RecordsTouched(string SystemId, RecordKind Kind, IReadOnlyCollection<string> Keys);
+public sealed record RecordsTouched(string SystemId, RecordKind Kind, IReadOnlyCollection<string> Keys)
+{
+    /// <summary>The jobs whose turns led to it, which need not be told.</summary>
+    public IReadOnlyList<string> Through { get; init; } = [];
+}
 
 /// <summary>The records that a small turn is about. What grows beyond a bound is about everything.</summary>
 public sealed class TurnScope

@@ -1,8 +1,13 @@
+using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Runs;
+using Narbit.Engine.Jobs;
+using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Lanes;
 
@@ -183,6 +188,67 @@ public abstract class LaneWork
         IReadOnlySet<string>? only,
         CancellationToken cancel
     );
+
+    /// <summary>The source's records that a small turn is about, as far as this lane goes.</summary>
+    /// <param name="db">Where records and pairs are.</param>
+    /// <param name="lane">The lane.</param>
+    /// <param name="scope">What was touched.</param>
+    /// <param name="cancel">Gives up.</param>
+    public virtual async Task<IReadOnlyCollection<string>> ConcernedAsync(
+        NarbitContext db,
+        Lane lane,
+        TurnScope scope,
+        CancellationToken cancel
+    )
+    {
+        var here = scope.Of(lane.SourceId, Record);
+        var there = WritesSource ? scope.Of(lane.TargetId, Record) : [];
+        if (there.Count == 0)
+            return here;
+        var book = await PairBook.OpenAsync(db, Record, lane.SourceId, lane.TargetId, cancel);
+        var linked = await book.Links(db).Where(l => there.Contains(l.TargetKey)).Select(l => l.SourceKey).ToListAsync(cancel);
+        return [.. here.Union(linked, StringComparer.Ordinal)];
+    }
+
+    /// <summary>What a small run reads anew; what it was told of is in the mirror already.</summary>
+    /// <param name="db">Where records and pairs are.</param>
+    /// <param name="lane">The lane.</param>
+    /// <param name="only">The source's records that it looks at.</param>
+    /// <param name="cancel">Gives up.</param>
+    public virtual Task<IReadOnlyList<RecordsTouched>> ReadsOfAsync(
+        NarbitContext db,
+        OpenLane lane,
+        IReadOnlySet<string> only,
+        CancellationToken cancel
+    ) => Task.FromResult<IReadOnlyList<RecordsTouched>>([]);
+
+    /// <summary>What a run has touched, so that others look at it.</summary>
+    /// <param name="db">Where the run is.</param>
+    /// <param name="lane">The lane.</param>
+    /// <param name="run">The run, which is over.</param>
+    /// <param name="cancel">Gives up.</param>
+    public virtual async Task<IReadOnlyList<RecordsTouched>> TouchedByAsync(NarbitContext db, Lane lane, Run run, CancellationToken cancel)
+    {
+        var written = await db
+            .Writes.Where(w => w.RunId == run.Id && w.State == WriteState.Confirmed)
+            .Select(w => new
+            {
+                w.Way,
+                w.Record,
+                Key = w.Way == Way.There ? w.TargetKey : w.SourceKey,
+            })
+            .ToListAsync(cancel);
+        return
+        [
+            .. written
+                .GroupBy(w => (w.Way, w.Record))
+                .Select(g => new RecordsTouched(
+                    g.Key.Way == Way.There ? lane.TargetId : lane.SourceId,
+                    g.Key.Record,
+                    [.. g.Select(w => w.Key)]
+                )),
+        ];
+    }
 
     /// <summary>Counts what a document on trial would do.</summary>
     /// <param name="lane">The lane.</param>

@@ -20,21 +20,28 @@ internal readonly record struct ListedNeeds(bool Levels, bool Kits, bool OpenSal
 internal static class ListedPairs
 {
     /// <summary>Every pair in scope, in the order in which the target's were first read.</summary>
+    /// <param name="lane">The lane.</param>
+    /// <param name="database">Where the mirror and the pairs are.</param>
+    /// <param name="needs">What is looked at.</param>
+    /// <param name="only">The source's records that are wanted, with the kits that they are in; null: all.</param>
+    /// <param name="cancel">Gives up.</param>
     public static async IAsyncEnumerable<LanePair> ReadAsync(
         OpenLane lane,
         Database database,
         ListedNeeds needs,
+        IReadOnlySet<string>? only,
         [EnumeratorCancellation] CancellationToken cancel
     )
     {
         var mirror = new MirrorStore(database);
-        var (links, keptOff, agreed) = await KnownAsync(lane, database, cancel);
-        var here = await SourceRowsAsync(lane, mirror, links, cancel);
-        var levels = needs.Levels ? await StockLevels.ReadAsync(lane, mirror, cancel) : StockLevels.None;
+        var (links, keptOff, agreed) = await KnownAsync(lane, database, only, cancel);
+        var here = await SourceRowsAsync(lane, mirror, links, isSmall: only is not null, cancel);
+        var items = only is null ? null : here.Keys;
+        var levels = needs.Levels ? await StockLevels.ReadAsync(lane, mirror, items, cancel) : StockLevels.None;
         if (needs.OpenSales)
             levels.Add(await Stock.OpenSales.OfAsync(lane.Source.System.Id, database, cancel));
 
-        await foreach (var there in mirror.RowsAsync(lane.Target.System.Id, RecordKind.Item, cancel))
+        await foreach (var there in mirror.RowsAsync(lane.Target.System.Id, RecordKind.Item, only is null ? null : links.Keys, cancel))
         {
             if (!links.TryGetValue(there.Key, out var parts) || keptOff.Contains(parts[0].SourceKey))
                 continue;
@@ -61,14 +68,15 @@ internal static class ListedPairs
         Dictionary<string, IReadOnlyList<RecordLink>> Links,
         HashSet<string> KeptOff,
         AgreedValues Agreed
-    )> KnownAsync(OpenLane lane, Database database, CancellationToken cancel)
+    )> KnownAsync(OpenLane lane, Database database, IReadOnlySet<string>? only, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var book = await lane.BookAsync(db, cancel);
+        var links = await book.ByTargetAsync(db, only, cancel);
         return (
-            await book.ByTargetAsync(db, null, cancel),
+            links,
             [.. await db.KeptOff.Where(k => k.LaneId == lane.Lane.Id).Select(k => k.SourceKey).ToListAsync(cancel)],
-            await AgreedValues.ReadAsync(db, lane, null, cancel)
+            await AgreedValues.ReadAsync(db, lane, only is null ? null : links.Keys, cancel)
         );
     }
 
@@ -76,10 +84,13 @@ internal static class ListedPairs
         OpenLane lane,
         MirrorStore mirror,
         Dictionary<string, IReadOnlyList<RecordLink>> links,
+        bool isSmall,
         CancellationToken cancel
     )
     {
         var wanted = links.Values.SelectMany(l => l).Select(l => l.SourceKey).ToHashSet(StringComparer.Ordinal);
+        if (isSmall)
+            return (await mirror.SomeAsync(lane.Source.System.Id, RecordKind.Item, wanted, [], cancel)).ToDictionary(r => r.Key);
         var here = new Dictionary<string, MirrorRow>(wanted.Count, StringComparer.Ordinal);
         await foreach (var row in mirror.RowsAsync(lane.Source.System.Id, RecordKind.Item, cancel))
             if (wanted.Contains(row.Key))
@@ -137,27 +148,43 @@ internal sealed class StockLevels
     public static StockLevels None { get; } = new();
 
     /// <summary>Reads them; none where the source describes none.</summary>
-    public static async Task<StockLevels> ReadAsync(OpenLane lane, MirrorStore mirror, CancellationToken cancel)
+    /// <param name="lane">The lane.</param>
+    /// <param name="mirror">Where they are.</param>
+    /// <param name="items">The items that are wanted; null: all.</param>
+    /// <param name="cancel">Gives up.</param>
+    public static async Task<StockLevels> ReadAsync(
+        OpenLane lane,
+        MirrorStore mirror,
+        IReadOnlyCollection<string>? items,
+        CancellationToken cancel
+    )
     {
         var levels = new StockLevels();
         if (lane.Sides.Levels is not { } fields)
             return levels;
-        await foreach (var row in mirror.RowsAsync(lane.Source.System.Id, RecordKind.StockLevel, cancel))
-        {
-            var values = StoredRecord.Values(row.Values);
-            if (fields.Text(values, FieldRole.Item) is not { } item)
-                continue;
-            if (!levels._levels.TryGetValue(item, out var list))
-            {
-                levels._levels[item] = list = [];
-                levels._values[item] = [];
-            }
+        var source = lane.Source.System.Id;
+        if (items is not null)
+            foreach (var row in await mirror.SomeAsync(source, RecordKind.StockLevel, [], items, cancel))
+                levels.Add(row, fields);
+        else
+            await foreach (var row in mirror.RowsAsync(source, RecordKind.StockLevel, cancel))
+                levels.Add(row, fields);
+        return levels;
+    }
 
-            list.Add(fields.StockLevel(values));
-            levels._values[item].Add(values);
+    private void Add(MirrorRow row, FieldSet fields)
+    {
+        var values = StoredRecord.Values(row.Values);
+        if (fields.Text(values, FieldRole.Item) is not { } item)
+            return;
+        if (!_levels.TryGetValue(item, out var list))
+        {
+            _levels[item] = list = [];
+            _values[item] = [];
         }
 
-        return levels;
+        list.Add(fields.StockLevel(values));
+        _values[item].Add(values);
     }
 
     /// <summary>Adds sales that the source does not know of yet; each is a level of its own.</summary>

@@ -34,7 +34,8 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
 
         var plan = new ChangeSet(run, lane, computation.Value, now);
         var standings = new List<OrderStanding>();
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], null, cancel))
+        var only = Jobs.JobJson.ReadList(run.Only)?.ToHashSet(StringComparer.Ordinal);
+        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], only, cancel))
         {
             plan.Add(pair, computation.Value.Compute(pair));
             if (computation.Value is OrderLaneComputation orders)
@@ -45,7 +46,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
         if (standings.Count > 0)
             await OrderLedger.StoreAsync(database, lane, standings, cancel);
 
-        var tripped = plan.Tripped(lane.Guards, await UsuallyFailingAsync(run, cancel));
+        var tripped = plan.Tripped(lane.Guards, await UsuallyFailingAsync(run, cancel), await UsuallyComparedAsync(run, cancel));
         run.Paired = plan.Compared;
         run.InStep = plan.InStep;
         run.Remarked = plan.Remarks.Count;
@@ -96,11 +97,26 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
         return told.Count;
     }
 
+    // A share is one of all records, also where a run looks at a few.
+    private async Task<int> UsuallyComparedAsync(Run run, CancellationToken cancel)
+    {
+        if (run.Only is null)
+            return 0;
+        await using var db = database.CreateDbContext();
+        return await db
+            .Runs.Where(r => r.LaneId == run.LaneId && r.PlannedAt != null && r.Only == null && r.RollsBack == null)
+            .OrderByDescending(r => r.Id)
+            .Select(r => r.Paired)
+            .FirstOrDefaultAsync(cancel);
+    }
+
     private async Task<decimal?> UsuallyFailingAsync(Run run, CancellationToken cancel)
     {
+        if (run.Only is not null)
+            return null;
         await using var db = database.CreateDbContext();
         var before = await db
-            .Runs.Where(r => r.LaneId == run.LaneId && r.Id != run.Id && r.PlannedAt != null && r.RollsBack == null)
+            .Runs.Where(r => r.LaneId == run.LaneId && r.Id != run.Id && r.PlannedAt != null && r.RollsBack == null && r.Only == null)
             .OrderByDescending(r => r.Id)
             .Take(UsualRuns)
             .Select(r => r.Remarked)
@@ -165,14 +181,17 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
     }
 
     /// <summary>The guards that are tripped; each write that one of them is about says so.</summary>
-    public IReadOnlyList<TrippedGuard> Tripped(GuardLimits limits, decimal? usuallyFailing)
+    /// <param name="limits">The limits.</param>
+    /// <param name="usuallyFailing">How many records usually cannot be computed; null: not known.</param>
+    /// <param name="atLeast">Of so many records at least shares are reckoned.</param>
+    public IReadOnlyList<TrippedGuard> Tripped(GuardLimits limits, decimal? usuallyFailing, int atLeast)
     {
         var watch = new GuardWatch(limits);
         var concerns = new List<(PlannedWrite Write, IReadOnlyList<GuardKind> Kinds)>();
         foreach (var (write, change) in _guarded)
             if (watch.Look(change) is { Count: > 0 } kinds)
                 concerns.Add((write, kinds));
-        var tripped = watch.Tripped(Compared, Remarks.Count, usuallyFailing);
+        var tripped = watch.Tripped(Math.Max(Compared, atLeast), Remarks.Count, usuallyFailing);
         var named = tripped.Select(t => t.Kind).ToHashSet();
         foreach (var (write, kinds) in concerns)
             write.Guards = string.Join(' ', kinds.Where(named.Contains).Select(k => JsonNamingPolicy.CamelCase.ConvertName(k.ToString())));

@@ -6,6 +6,7 @@ using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Data;
 using Narbit.Data.Runs;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
@@ -43,6 +44,7 @@ public sealed class RunEngine(
     private readonly ConcurrentDictionary<long, Work> _atWork = new();
     private readonly Lock _beginning = new();
     private readonly SemaphoreSlim _places = new(2, 2);
+    private readonly SemaphoreSlim _smallPlaces = new(6, 6);
     private readonly CancellationTokenSource _stopping = new();
 
     /// <summary>Picks up every run that was at work when the process ended.</summary>
@@ -102,6 +104,7 @@ public sealed class RunEngine(
             return;
         await StopAsync();
         _places.Dispose();
+        _smallPlaces.Dispose();
     }
 
     /// <summary>Tells whoever listens where a run is.</summary>
@@ -148,9 +151,11 @@ public sealed class RunEngine(
     private async Task<Reason?> TryAsync(long runId, Work work)
     {
         var placed = false;
+        // Few records do not wait for runs over all of them.
+        var places = await IsSmallAsync(runId) ? _smallPlaces : _places;
         try
         {
-            await _places.WaitAsync(work.Signal.Token);
+            await places.WaitAsync(work.Signal.Token);
             placed = true;
             return await WatchedAsync(runId, work.Signal.Token);
         }
@@ -184,8 +189,14 @@ public sealed class RunEngine(
         finally
         {
             if (placed)
-                _places.Release();
+                places.Release();
         }
+    }
+
+    private async Task<bool> IsSmallAsync(long runId)
+    {
+        await using var db = database.CreateDbContext();
+        return await db.Runs.AnyAsync(r => r.Id == runId && r.Only != null);
     }
 
     // Whatever becomes of the run, it is kept how long it was at work and what its requests went through.
@@ -235,12 +246,42 @@ public sealed class RunEngine(
 
     private async Task<Reason?> ReadAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
+        if (JobJson.ReadList(run.Only) is { } only)
+        {
+            if (await ReadAsync(lane, only.ToHashSet(StringComparer.Ordinal), cancel) is { } few)
+                return few;
+            // Who is paired with whom stays as it is.
+            await MoveOnAsync(run, RunPhase.Compute, cancel);
+            return null;
+        }
+
         foreach (var (system, kind) in lane.Work.Reads(lane))
             if ((await reader.ReadAsync(system, kind, full: false, cancel)).Fault is { } unread)
                 return unread;
         await MoveOnAsync(run, RunPhase.Pair, cancel);
         return null;
     }
+
+    private async Task<Reason?> ReadAsync(OpenLane lane, IReadOnlySet<string> only, CancellationToken cancel)
+    {
+        IReadOnlyList<RecordsTouched> wanted;
+        await using (var db = database.CreateDbContext())
+            wanted = await lane.Work.ReadsOfAsync(db, lane, only, cancel);
+        foreach (var some in wanted)
+        {
+            var connection = some.SystemId == lane.Source.System.Id ? lane.Source : lane.Target;
+            if (await ReadAsync(connection, some, cancel) is { } unread)
+                return unread;
+        }
+
+        return null;
+    }
+
+    // What cannot be looked up is in the list of what has changed.
+    private async Task<Reason?> ReadAsync(Connection connection, RecordsTouched some, CancellationToken cancel) =>
+        connection.Adapter.Kinds.FirstOrDefault(k => k.Kind == some.Kind) is { LooksUp: false }
+            ? (await reader.ReadAsync(some.SystemId, some.Kind, full: false, cancel)).Fault
+            : await RecordLookUp.ReadAsync(database, connection, some, clock.GetUtcNow(), cancel);
 
     private async Task<Reason?> PairAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
@@ -304,7 +345,7 @@ public sealed class RunEngine(
         try
         {
             // What was put right may have a partner now.
-            if (!lane.Work.Pairs && run.State == RunState.Done)
+            if (!lane.Work.Pairs && run is { State: RunState.Done, Only: null })
                 await new PairDesk(database, adapters, reader, clock).PairAllOfAsync(lane.Target.System.Id, _stopping.Token);
             await NoteAsync(run, _stopping.Token);
         }

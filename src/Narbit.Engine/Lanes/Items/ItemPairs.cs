@@ -60,7 +60,7 @@ internal sealed class ItemPairs
     {
         _here = await SourceRecordsAsync(cancel);
         if (_needs.Levels)
-            _levels = await StockLevels.ReadAsync(_lane, _mirror, cancel);
+            _levels = await StockLevels.ReadAsync(_lane, _mirror, null, cancel);
         if (_needs.Hides)
             _staying = await StayingAsync(cancel);
 

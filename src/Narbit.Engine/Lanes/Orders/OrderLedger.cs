@@ -21,10 +21,12 @@ internal static class OrderLedger
     )
     {
         Dictionary<string, OrderStanding> kept;
+        // A few are asked for by their keys; of many most are there.
+        var only = computed.Count < Batch ? computed.Select(s => s.SourceKey).ToList() : null;
         await using (var db = database.CreateDbContext())
             kept = await db
                 .OrderStandings.AsNoTracking()
-                .Where(o => o.LaneId == lane.Lane.Id)
+                .Where(o => o.LaneId == lane.Lane.Id && (only == null || only.Contains(o.SourceKey)))
                 .ToDictionaryAsync(o => o.SourceKey, StringComparer.Ordinal, cancel);
         var moved = 0;
         var changed = new List<OrderStanding>();

@@ -21,8 +21,8 @@ internal static class OrderPairs
         [EnumeratorCancellation] CancellationToken cancel
     )
     {
-        var hub = await HubKnowledge.ReadAsync(lane, database, cancel);
-        await foreach (var row in Rows(lane, database, only, cancel))
+        var hub = await HubKnowledge.ReadAsync(lane, database, only, cancel);
+        await foreach (var row in new MirrorStore(database).RowsAsync(lane.Source.System.Id, RecordKind.Order, only, cancel))
         {
             var store = OrderRecord.Of(row);
             yield return new LanePair(
@@ -41,25 +41,6 @@ internal static class OrderPairs
                 Item = new ItemPlace(new MapRecord(store.Values), hub.KeyOf(row.Key) is null ? Presence.Chosen : Presence.Paired),
             };
         }
-    }
-
-    private static async IAsyncEnumerable<MirrorRow> Rows(
-        OpenLane lane,
-        Database database,
-        IReadOnlySet<string>? only,
-        [EnumeratorCancellation] CancellationToken cancel
-    )
-    {
-        var mirror = new MirrorStore(database);
-        if (only is not null)
-        {
-            foreach (var row in await mirror.SomeAsync(lane.Source.System.Id, RecordKind.Order, only, [], cancel))
-                yield return row;
-            yield break;
-        }
-
-        await foreach (var row in mirror.RowsAsync(lane.Source.System.Id, RecordKind.Order, cancel))
-            yield return row;
     }
 }
 
@@ -113,24 +94,32 @@ internal sealed class HubKnowledge
     );
 
     /// <summary>Reads it from the mirror, the pairs and what was made before.</summary>
-    public static async Task<HubKnowledge> ReadAsync(OpenLane lane, Database database, CancellationToken cancel)
+    /// <param name="lane">The lane.</param>
+    /// <param name="database">Where all of it is.</param>
+    /// <param name="only">The orders that are wanted; null: all.</param>
+    /// <param name="cancel">Gives up.</param>
+    public static async Task<HubKnowledge> ReadAsync(OpenLane lane, Database database, IReadOnlySet<string>? only, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var made = await db
             .Counterparts.AsNoTracking()
             .Where(c => c.SourceId == lane.Source.System.Id && c.TargetId == lane.Target.System.Id)
             .ToListAsync(cancel);
-        HashSet<string> taken = [.. made.Where(c => c.Kind == RecordKind.Order).Select(c => c.TargetKey)];
+        var choices = await ChoicesAsync(lane, db, cancel);
+        HashSet<string> taken =
+        [
+            .. made.Where(c => c.Kind == RecordKind.Order && only?.Contains(c.SourceKey) != false).Select(c => c.TargetKey),
+        ];
         return new HubKnowledge(
             lane,
             made,
-            await HubItems.ReadAsync(lane, database, cancel),
+            await HubItems.ReadAsync(lane, database, only, choices.SelectMany(c => c).Select(c => c.Value).OfType<string>(), cancel),
             await HubCustomers.ReadAsync(lane, database, cancel),
             new OrderFacts(
-                await DocumentsAsync(lane, database, taken, cancel),
+                await DocumentsAsync(lane, database, taken, isSmall: only is not null, cancel),
                 await NumbersAsync(lane, db, cancel),
-                await ChoicesAsync(lane, db, cancel),
-                await AgreedValues.ReadAsync(db, lane, null, cancel)
+                choices,
+                await AgreedValues.ReadAsync(db, lane, only is null ? null : taken, cancel)
             )
         );
     }
@@ -202,12 +191,19 @@ internal sealed class HubKnowledge
         OpenLane lane,
         Database database,
         HashSet<string> wanted,
+        bool isSmall,
         CancellationToken cancel
     )
     {
         var documents = new Dictionary<string, OrderRecord>(StringComparer.Ordinal);
         if (wanted.Count == 0)
             return documents;
+        if (isSmall)
+            return (await new MirrorStore(database).SomeAsync(lane.Target.System.Id, RecordKind.Order, wanted, [], cancel)).ToDictionary(
+                r => r.Key,
+                OrderRecord.Of,
+                StringComparer.Ordinal
+            );
         await foreach (var row in new MirrorStore(database).RowsAsync(lane.Target.System.Id, RecordKind.Order, cancel))
             if (wanted.Contains(row.Key))
                 documents[row.Key] = OrderRecord.Of(row);

@@ -1,10 +1,15 @@
+using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Runs;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Stock;
 
 namespace Narbit.Engine.Lanes.Orders;
 
@@ -125,6 +130,44 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
         IReadOnlySet<string>? only,
         CancellationToken cancel
     ) => OrderPairs.ReadAsync(lane, database, only, cancel);
+
+    /// <inheritdoc/>
+    public override async Task<IReadOnlyCollection<string>> ConcernedAsync(
+        NarbitContext db,
+        Lane lane,
+        TurnScope scope,
+        CancellationToken cancel
+    )
+    {
+        var documents = scope.Of(lane.TargetId, RecordKind.Order);
+        var posted = await db
+            .Counterparts.Where(c =>
+                c.SourceId == lane.SourceId && c.TargetId == lane.TargetId && c.Kind == RecordKind.Order && documents.Contains(c.TargetKey)
+            )
+            .Select(c => c.SourceKey)
+            .ToListAsync(cancel);
+        return [.. scope.Of(lane.SourceId, RecordKind.Order).Union(posted, StringComparer.Ordinal)];
+    }
+
+    /// <inheritdoc/>
+    public override async Task<IReadOnlyList<RecordsTouched>> TouchedByAsync(NarbitContext db, Lane lane, Run run, CancellationToken cancel)
+    {
+        var touched = await base.TouchedByAsync(db, lane, run, cancel);
+        var orders =
+            JobJson.ReadList(run.Only)
+            ?? await db
+                .Writes.Where(w => w.RunId == run.Id && w.State == WriteState.Confirmed && w.Record == RecordKind.Order)
+                .Select(w => w.SourceKey)
+                .Distinct()
+                .ToListAsync(cancel);
+        // What is sold is promised, wherever the order stands, so the items in it may be others' news.
+        var goods = await db
+            .OrderStandings.Where(o => o.LaneId == lane.Id && orders.Contains(o.SourceKey) && o.Goods != "")
+            .Select(o => o.Goods)
+            .ToListAsync(cancel);
+        var items = goods.SelectMany(OpenSales.Items).ToHashSet(StringComparer.Ordinal);
+        return items.Count == 0 ? touched : [.. touched, new RecordsTouched(lane.TargetId, RecordKind.Item, items)];
+    }
 
     /// <inheritdoc/>
     public override bool IsMapped(FieldDescription field) => field.Writable && !Written.Contains(field.Role);

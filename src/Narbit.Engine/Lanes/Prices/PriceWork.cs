@@ -88,7 +88,7 @@ public sealed class PriceWork : LaneWork<PriceDocument>
         IReadOnlyList<LaneDocument> documents,
         IReadOnlySet<string>? only,
         CancellationToken cancel
-    ) => ListedPairs.ReadAsync(lane, database, new ListedNeeds(Levels: false, Kits: false), cancel);
+    ) => ListedPairs.ReadAsync(lane, database, new ListedNeeds(Levels: false, Kits: false), only, cancel);
 
     /// <inheritdoc/>
     public override decimal? MoveOf(string? before, string? after) => Numbers.Move(Amounts.Of(before), Amounts.Of(after));

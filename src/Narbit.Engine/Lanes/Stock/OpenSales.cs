@@ -24,7 +24,7 @@ internal static class OpenSales
             .Select(o => o.Goods)
             .ToListAsync(cancel);
         var pieces = new Dictionary<string, decimal>(StringComparer.Ordinal);
-        foreach (var goods in sold.SelectMany(text => text.Split(' ', StringSplitOptions.RemoveEmptyEntries)))
+        foreach (var goods in sold.SelectMany(Parts))
         {
             var at = goods.LastIndexOf('×');
             var item = goods[..at];
@@ -33,6 +33,11 @@ internal static class OpenSales
 
         return pieces;
     }
+
+    /// <summary>The hub's items among the goods of an order, as its standing keeps them.</summary>
+    public static IEnumerable<string> Items(string goods) => Parts(goods).Select(g => g[..g.LastIndexOf('×')]);
+
+    private static string[] Parts(string goods) => goods.Split(' ', StringSplitOptions.RemoveEmptyEntries);
 
     /// <summary>An item's levels as a rule counts them: what is sold already stands at the rule's own place, or is left out.</summary>
     public static IReadOnlyList<StockLevel> Counted(IReadOnlyList<StockLevel> levels, StockDocument document)

@@ -1,8 +1,11 @@
+using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 using Narbit.Core.Stock;
 using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Engine.Jobs;
 
 namespace Narbit.Engine.Lanes.Stock;
 
@@ -84,6 +87,43 @@ public sealed class StockWork : LaneWork<StockDocument>
         ];
 
     /// <inheritdoc/>
+    public override async Task<IReadOnlyCollection<string>> ConcernedAsync(
+        NarbitContext db,
+        Lane lane,
+        TurnScope scope,
+        CancellationToken cancel
+    )
+    {
+        var levels = scope.Of(lane.SourceId, RecordKind.StockLevel);
+        var items = await db
+            .Records.Where(r => r.SystemId == lane.SourceId && r.Kind == RecordKind.StockLevel && levels.Contains(r.Key))
+            .Select(r => r.Parent)
+            .ToListAsync(cancel);
+        return [.. items.OfType<string>().Union(scope.Of(lane.SourceId, RecordKind.Item), StringComparer.Ordinal)];
+    }
+
+    /// <inheritdoc/>
+    public override async Task<IReadOnlyList<RecordsTouched>> ReadsOfAsync(
+        NarbitContext db,
+        OpenLane lane,
+        IReadOnlySet<string> only,
+        CancellationToken cancel
+    )
+    {
+        var (source, target) = (lane.Source.System.Id, lane.Target.System.Id);
+        var links = await (await lane.BookAsync(db, cancel)).ByTargetAsync(db, only, cancel);
+        var items = links.Values.SelectMany(l => l).Select(l => l.SourceKey).ToHashSet(StringComparer.Ordinal);
+        var levels = await db
+            .Records.Where(r =>
+                r.SystemId == source && r.Kind == RecordKind.StockLevel && r.Parent != null && items.Contains(r.Parent) && r.GoneAt == null
+            )
+            .Select(r => r.Key)
+            .ToListAsync(cancel);
+        // What is sold there lowers the quantity there, so it is asked for as well.
+        return [new(source, RecordKind.StockLevel, levels), new(target, RecordKind.Item, links.Keys)];
+    }
+
+    /// <inheritdoc/>
     public override Reason? Unfit(LaneSides sides) =>
         sides.Target.Find(FieldRole.OnHand) is null ? NoField.With(sides.TargetName, FieldRole.OnHand)
         : sides.Levels is null
@@ -105,6 +145,7 @@ public sealed class StockWork : LaneWork<StockDocument>
             lane,
             database,
             new ListedNeeds(Levels: true, Kits: true, OpenSales: documents.OfType<StockDocument>().Any(d => d.CountsOpenSales)),
+            only,
             cancel
         );
 

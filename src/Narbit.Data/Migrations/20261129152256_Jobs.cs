@@ -97,7 +97,8 @@ namespace Narbit.Data.Migrations
                     State = table.Column<string>(type: "TEXT", nullable: false),
                     StartedAt = table.Column<long>(type: "INTEGER", nullable: true),
                     EndedAt = table.Column<long>(type: "INTEGER", nullable: true),
-                    Scope = table.Column<string>(type: "TEXT", nullable: true)
+                    Scope = table.Column<string>(type: "TEXT", nullable: true),
+                    Chain = table.Column<string>(type: "TEXT", nullable: false)
                 },
                 constraints: table =>
                 {

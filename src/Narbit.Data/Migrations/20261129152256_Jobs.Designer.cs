@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261129145702_Jobs")]
+    [Migration("20261129152256_Jobs")]
     partial class Jobs
     {
         /// <inheritdoc />
@@ -162,6 +162,10 @@ namespace Narbit.Data.Migrations
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Chain")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<long>("DueAt")
                         .HasColumnType("INTEGER");
