@@ -12,6 +12,7 @@ using Narbit.Sandbox;
 using Narbit.Sandbox.BackOffice;
 using Narbit.Sandbox.Orders;
 using Narbit.Sandbox.Stores;
+using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Bench;
 
@@ -106,36 +107,25 @@ internal sealed class PropagateBench : IAsyncDisposable
                 atOnce = true,
             }
         );
-        // Orders that were there before are taken first, then every store is brought in step.
-        var wares = await LinkedAsync();
-        foreach (var (article, _, _, _) in wares)
-            _sandbox.Office.Edit(article, null, null, Locations.Kilnyard, Plenty);
-        foreach (var lane in lanes)
-        {
-            await SendAsync(HttpMethod.Post, $"/api/lanes/{lane}/runs", new { preview = false });
-            await IdleAsync();
-        }
-
-        return await InStepAsync(wares);
+        // Orders that were there before are taken first.
+        await SendAsync(HttpMethod.Post, "/api/lanes/orders-clay-lane/runs", new { preview = false });
+        await IdleAsync();
+        return [.. (await LinkedAsync()).Select(Plentiful)];
     }
 
-    private async Task<IReadOnlyList<Ware>> InStepAsync(IReadOnlyList<Ware> wares)
+    // There is plenty of it, and every store shows as much.
+    private Ware Plentiful(Ware ware)
     {
-        List<Ware> inStep = [];
-        await UntilAsync(
-            () =>
-            {
-                inStep =
-                [
-                    .. wares
-                        .Select(w => w with { Available = Available(w.Article) })
-                        .Where(w => Stores.All(s => Shown(s, w.Keys[s]) == w.Available)),
-                ];
-                return Task.FromResult<JsonNode?>(inStep.Count * 10 > wares.Count * 9 ? new JsonObject() : null);
-            },
-            "the stores to be in step"
-        );
-        return inStep;
+        _sandbox.Office.Edit(ware.Article, null, null, Locations.Kilnyard, Plenty);
+        var available = Available(ware.Article);
+        foreach (var store in Stores)
+            if (Of(store) is { } state)
+                state.Edit([new ListingEdit { Id = ware.Keys[store], Quantity = available }]);
+            else
+                _sandbox.Shop.Update([
+                    new ShopEdit { VariantId = long.Parse(ware.Keys[store], CultureInfo.InvariantCulture), Quantity = available },
+                ]);
+        return ware with { Available = available };
     }
 
     // What is linked once in each store.

@@ -174,6 +174,7 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<JobDesk>();
         builder.Services.AddSingleton<JobCopying>();
         builder.Services.AddSingleton<Signals>();
+        builder.Services.AddSingleton<Advisor>();
         builder.Services.AddSingleton<NewsWatch>();
         builder.Services.AddSingleton<DemoWorkspace>();
         return builder;

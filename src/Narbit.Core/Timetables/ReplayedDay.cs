@@ -17,13 +17,18 @@ internal sealed class ReplayedDay
     private readonly Happened[] _deliveries;
     private readonly long[] _truth;
     private readonly long[] _hub;
+    private readonly ShownPart _part;
+    private readonly Action<ReplayTrouble>? _troubles;
+    private readonly string[] _names;
+    private readonly string[] _skuNames = [];
     private ReplayResult _result;
 
     // Stores and SKUs by their places.
     private readonly record struct Happened(long At, int Store, int Sku, int Quantity);
 
-    public ReplayedDay(StockReplay replay)
+    public ReplayedDay(StockReplay replay, Action<ReplayTrouble>? troubles)
     {
+        (_part, _troubles) = (replay.Shown, troubles);
         string[] names = [.. replay.Intake.Keys.Order(StringComparer.Ordinal)];
         var stores = names.Select((name, i) => (name, i)).ToDictionary(s => s.name, s => s.i, StringComparer.Ordinal);
         _orders = InOrder([.. replay.Orders.Select(o => new Happened(o.At.UtcTicks, stores[o.Store], SkuOf(o.Sku), o.Quantity))]);
@@ -34,7 +39,13 @@ internal sealed class ReplayedDay
         foreach (var (sku, pieces) in replay.Stock)
             _truth[_skus[sku]] = pieces;
         _hub = [.. _truth];
-        _stores = [.. names.Select(name => new Store(replay.Intake[name], replay.Publish[name], [.. _hub], replay.From.UtcTicks))];
+        _names = names;
+        if (troubles is not null)
+            _skuNames = [.. _skus.OrderBy(s => s.Value).Select(s => s.Key)];
+        _stores =
+        [
+            .. names.Select(name => new Store(replay.Intake[name], replay.Publish[name], [.. _hub.Select(_part.Of)], replay.From.UtcTicks)),
+        ];
     }
 
     private int SkuOf(string sku)
@@ -82,6 +93,8 @@ internal sealed class ReplayedDay
         {
             var missed = _truth[sku] >= quantity ? 1 : 0;
             _result = _result with { Refused = _result.Refused + 1, Missed = _result.Missed + missed };
+            if (missed > 0)
+                Tell(order, 0);
             return;
         }
 
@@ -94,11 +107,21 @@ internal sealed class ReplayedDay
             Oversold = _result.Oversold + (lacking > 0 ? 1 : 0),
             Short = _result.Short + Math.Max(0, lacking),
         };
+        if (lacking > 0)
+            Tell(order, lacking);
         if (store.IsReadAtOnce)
             HubChanges(sku, -quantity, at);
         else
             store.Owes(sku, quantity, at);
         store.Differs(sku, at);
+    }
+
+    private void Tell(Happened order, long lacking)
+    {
+        if (_troubles is null)
+            return;
+        var at = new DateTimeOffset(order.At, TimeSpan.Zero);
+        _troubles(new ReplayTrouble(new ReplayedOrder(at, _names[order.Store], _skuNames[order.Sku], order.Quantity), lacking));
     }
 
     // The intakes and publishes before an instant, in their order.
@@ -116,7 +139,7 @@ internal sealed class ReplayedDay
                     Read(store, next);
             foreach (var store in _stores)
                 if (store.NextPublish == next)
-                    store.Tell(_hub);
+                    store.Tell(_hub, _part);
         }
     }
 
@@ -131,7 +154,7 @@ internal sealed class ReplayedDay
         _hub[sku] += by;
         foreach (var store in _stores)
             if (store.IsToldAtOnce)
-                store.Shown[sku] = Math.Max(0, _hub[sku]);
+                store.Shown[sku] = _part.Of(_hub[sku]);
             else
                 store.Differs(sku, at);
     }
@@ -178,11 +201,11 @@ internal sealed class ReplayedDay
                 NextPublish = NextOf(publish, at);
         }
 
-        public void Tell(long[] hub)
+        public void Tell(long[] hub, ShownPart part)
         {
             foreach (var sku in _different)
             {
-                shown[sku] = Math.Max(0, hub[sku]);
+                shown[sku] = part.Of(hub[sku]);
                 _isDifferent[sku] = false;
             }
 

@@ -13,6 +13,23 @@ public readonly record struct ReplayedOrder(DateTimeOffset At, string Store, str
 /// <param name="Quantity">Pieces, at least 1.</param>
 public readonly record struct ReplayedDelivery(DateTimeOffset At, string Sku, int Quantity);
 
+/// <summary>How much of what there is a store shows, as a stock rule has it: a share of it, less what is held back.</summary>
+/// <param name="HoldBack">Pieces that are held back, 0 or more.</param>
+/// <param name="Share">Percent of it, 1 to 100, rounded down.</param>
+public readonly record struct ShownPart(int HoldBack, int Share)
+{
+    /// <summary>All of it.</summary>
+    public static ShownPart All { get; } = new(0, 100);
+
+    /// <summary>What is shown of a quantity, never below zero.</summary>
+    public long Of(long pieces) => Math.Max(0, (pieces > 0 ? pieces * Share / 100 : pieces) - HoldBack);
+}
+
+/// <summary>An order with which something would have gone wrong.</summary>
+/// <param name="Order">The order.</param>
+/// <param name="Short">The pieces that were sold and not there; 0: it was refused though all of it was there.</param>
+public readonly record struct ReplayTrouble(ReplayedOrder Order, long Short);
+
 /// <summary>What a timetable is tried on: stock, orders and deliveries, and how often each store is read and told.</summary>
 public sealed record StockReplay
 {
@@ -34,8 +51,13 @@ public sealed record StockReplay
     /// <summary>The deliveries.</summary>
     public required IReadOnlyList<ReplayedDelivery> Deliveries { get; init; }
 
+    /// <summary>How much of what there is every store shows.</summary>
+    public ShownPart Shown { get; init; } = ShownPart.All;
+
     /// <summary>What would have become of the orders; or what is wrong, named by its part.</summary>
-    public Outcome<ReplayResult> Run() => Fault() is { } fault ? new Reason("replay.invalid", fault) : new ReplayedDay(this).Run();
+    /// <param name="troubles">Where orders go with which something would have gone wrong; null: nobody wants to know.</param>
+    public Outcome<ReplayResult> Run(Action<ReplayTrouble>? troubles = null) =>
+        Fault() is { } fault ? new Reason("replay.invalid", fault) : new ReplayedDay(this, troubles).Run();
 
     private string? Fault()
     {

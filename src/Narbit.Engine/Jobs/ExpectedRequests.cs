@@ -53,7 +53,7 @@ internal static class ExpectedRequests
         var lanes = await db.Lanes.AsNoTracking().Where(l => own.Contains(l.Id)).ToListAsync(cancel);
         var touched = lanes.SelectMany(l => new[] { l.SourceId, l.TargetId }).Distinct(StringComparer.Ordinal).ToList();
         var systems = await db.Systems.AsNoTracking().Where(s => touched.Contains(s.Id)).ToListAsync(cancel);
-        var usual = await UsualAsync(db, cancel);
+        var usual = await UsualAsync(db, small: false, cancel);
         var perHour = Turns(job, daysOff, now, Days).GroupBy(t => t.Ticks / TimeSpan.TicksPerHour).Select(g => g.Count()).ToList();
         var others = await db.Jobs.AsNoTracking().Include(j => j.Lanes).Where(j => j.Id != job.Id && !j.Off).ToListAsync(cancel);
         var othersPerHour = others.ToDictionary(j => j.Id, j => Turns(j, daysOff, now, 1).Count() / 24.0);
@@ -85,19 +85,24 @@ internal static class ExpectedRequests
     private static IEnumerable<DateTimeOffset> Turns(Job job, IReadOnlyList<string> daysOff, DateTimeOffset now, int days) =>
         JobTimes.Coming(job, daysOff, now).TakeWhile(t => t <= now.AddDays(days));
 
-    private static double? PerTurn(IReadOnlyList<string> lanes, string mark, ILookup<string, Dictionary<string, int>> usual)
+    /// <summary>What a turn of some lanes takes from a system; null: no run has said so yet.</summary>
+    internal static double? PerTurn(IReadOnlyList<string> lanes, string mark, ILookup<string, Dictionary<string, int>> usual)
     {
         var known = lanes.Where(usual.Contains).ToList();
         return known.Count == 0 ? null : known.Sum(l => usual[l].Average(r => r.GetValueOrDefault(mark)));
     }
 
-    // What the last whole runs of each lane took from each system.
-    private static async Task<ILookup<string, Dictionary<string, int>>> UsualAsync(NarbitContext db, CancellationToken cancel)
+    /// <summary>What the last runs of each lane took from each system, whole ones or small ones.</summary>
+    internal static async Task<ILookup<string, Dictionary<string, int>>> UsualAsync(NarbitContext db, bool small, CancellationToken cancel)
     {
         var rows = await db
             .Lanes.SelectMany(l =>
                 db.Runs.Where(r =>
-                        r.LaneId == l.Id && !r.Preview && r.Only == null && r.State == RunState.Done && r.RequestsBySystem != null
+                        r.LaneId == l.Id
+                        && !r.Preview
+                        && (r.Only != null) == small
+                        && r.State == RunState.Done
+                        && r.RequestsBySystem != null
                     )
                     .OrderByDescending(r => r.Id)
                     .Take(UsualRuns)

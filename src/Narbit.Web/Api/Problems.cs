@@ -146,6 +146,7 @@ public static class Problems
                     || IsOf(code, "sample.")
                     || IsOf(code, "choice.")
                     || IsOf(code, "job.")
+                    || IsOf(code, "replay.")
                     || IsOf(code, "correction.") => StatusCodes.Status422UnprocessableEntity,
             _ => StatusCodes.Status502BadGateway,
         };

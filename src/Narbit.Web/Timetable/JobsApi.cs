@@ -13,6 +13,12 @@ namespace Narbit.Web.Timetable;
 /// <param name="Document">What it would be.</param>
 public sealed record JobToLook(string? Id, JobDocument Document);
 
+/// <summary>A job that is tried on orders that happened.</summary>
+/// <param name="Id">The job that is changed; null: a new one.</param>
+/// <param name="Document">What it would be.</param>
+/// <param name="File">Orders of a file; null: the workspace's own of the last 60 days.</param>
+public sealed record JobToAdvise(string? Id, JobDocument Document, ReplayedFile? File);
+
 /// <summary>A job that was made.</summary>
 public sealed record JobMade(string Id);
 
@@ -37,6 +43,7 @@ public static class JobsApi
         jobs.MapGet("/", ListAsync).WithName("listJobs");
         jobs.MapPost("/", AddAsync).WithName("addJob");
         jobs.MapPost("/look", LookAsync).WithName("lookAtJob");
+        jobs.MapPost("/advice", AdviseAsync).WithName("adviseOnJob");
         jobs.MapGet("/{id}", GetAsync).WithName("getJob");
         jobs.MapPut("/{id}", SaveAsync).WithName("saveJob");
         jobs.MapDelete("/{id}", RemoveAsync).WithName("removeJob");
@@ -114,6 +121,16 @@ public static class JobsApi
     {
         var effect = await desk.LookAsync(request.Id, request.Document, cancel);
         return effect.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(effect.Value);
+    }
+
+    private static async Task<Results<Ok<Advice>, ProblemHttpResult>> AdviseAsync(
+        JobToAdvise request,
+        Advisor advisor,
+        CancellationToken cancel
+    )
+    {
+        var advice = await advisor.AdviseAsync(request.Id, request.Document, request.File, cancel);
+        return advice.Fault is { } fault ? Problems.Of(fault) : TypedResults.Ok(advice.Value);
     }
 
     private static async Task<Results<Ok<JobEffect>, ProblemHttpResult>> LookAtActAsync(

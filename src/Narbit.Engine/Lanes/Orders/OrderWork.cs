@@ -165,7 +165,7 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
             .OrderStandings.Where(o => o.LaneId == lane.Id && orders.Contains(o.SourceKey) && o.Goods != "")
             .Select(o => o.Goods)
             .ToListAsync(cancel);
-        var items = goods.SelectMany(OpenSales.Items).ToHashSet(StringComparer.Ordinal);
+        var items = goods.SelectMany(OpenSales.Pieces).Select(g => g.Item).ToHashSet(StringComparer.Ordinal);
         return items.Count == 0 ? touched : [.. touched, new RecordsTouched(lane.TargetId, RecordKind.Item, items)];
     }
 

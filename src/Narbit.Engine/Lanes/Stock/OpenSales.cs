@@ -24,20 +24,17 @@ internal static class OpenSales
             .Select(o => o.Goods)
             .ToListAsync(cancel);
         var pieces = new Dictionary<string, decimal>(StringComparer.Ordinal);
-        foreach (var goods in sold.SelectMany(Parts))
-        {
-            var at = goods.LastIndexOf('×');
-            var item = goods[..at];
-            pieces[item] = pieces.GetValueOrDefault(item) + decimal.Parse(goods.AsSpan(at + 1), CultureInfo.InvariantCulture);
-        }
+        foreach (var (item, count) in sold.SelectMany(Pieces))
+            pieces[item] = pieces.GetValueOrDefault(item) + count;
 
         return pieces;
     }
 
-    /// <summary>The hub's items among the goods of an order, as its standing keeps them.</summary>
-    public static IEnumerable<string> Items(string goods) => Parts(goods).Select(g => g[..g.LastIndexOf('×')]);
-
-    private static string[] Parts(string goods) => goods.Split(' ', StringSplitOptions.RemoveEmptyEntries);
+    /// <summary>The hub's items among the goods of an order, as its standing keeps them, with their pieces.</summary>
+    public static IEnumerable<(string Item, decimal Pieces)> Pieces(string goods) =>
+        goods
+            .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(g => (g[..g.LastIndexOf('×')], decimal.Parse(g.AsSpan(g.LastIndexOf('×') + 1), CultureInfo.InvariantCulture)));
 
     /// <summary>An item's levels as a rule counts them: what is sold already stands at the rule's own place, or is left out.</summary>
     public static IReadOnlyList<StockLevel> Counted(IReadOnlyList<StockLevel> levels, StockDocument document)

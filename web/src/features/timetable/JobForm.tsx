@@ -6,6 +6,7 @@ import { useState } from 'react'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed, Loaded } from '../../shared/states'
+import { Advisor } from './Advisor'
 import { EffectWords } from './EffectWords'
 import { type Job, type JobDocument, useJobs, useLanes, useStale } from './job'
 import { Requests } from './Requests'
@@ -110,6 +111,7 @@ function Form(props: { job?: Job; lanes: LaneSummary[]; begin: JobDocument; zone
           <AtOnce draft={draft} change={change} />
         </section>
         <Habits draft={draft} change={change} />
+        {effect.isSuccess && <Advisor id={job?.id ?? null} document={settled} choose={change} />}
       </div>
       <aside className="side stack" aria-label="What follows">
         <section className="sheet pad stack">
