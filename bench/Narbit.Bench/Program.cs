@@ -40,7 +40,8 @@ switch (args)
     default:
         Console.Error.WriteLine(
             "usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | "
-                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED | read | propagate NARBIT.WEB.DLL ITEMS RATE SECONDS"
+                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED | read | "
+                + "propagate NARBIT.WEB.DLL ITEMS RATE SECONDS"
         );
         return 2;
 }

@@ -195,8 +195,15 @@ internal sealed class PropagateBench : IAsyncDisposable
     {
         buy(ware.AtMarket, 1, _ => "");
         var placed = _sandbox.Orders.Market.All[^1];
-        _sandbox.Orders.Market.Change(placed.Id, Counters.Paid);
+        _sandbox.Orders.Market.Change(placed.Id, Buyer);
         _sales.Add(new Sale(ware, ware.Available - ++sold[ware.Article], Stopwatch.GetTimestamp()));
+    }
+
+    // Everybody buys once, and nobody is like anybody else.
+    private static StoreOrder Buyer(StoreOrder order)
+    {
+        var paid = Counters.Paid(order);
+        return paid with { BillTo = paid.BillTo! with { Name = $"Buyer {order.Id}" } };
     }
 
     // A store shows what is left once it shows no more than that.

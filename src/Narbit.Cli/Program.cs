@@ -35,7 +35,7 @@ static int Usage()
         "usage: narbit price|stock|order|timetable|replay --in cases.jsonl --out results.jsonl\n       "
             + "narbit pair --left a.csv --right b.csv --out pairs.csv\n       "
             + "narbit preview --lane lane.json --left a.csv --right b.csv --out changes.csv\n       narbit schema "
-            + "[lane|rest-system|file-system|workspace|workspace-lane|workspace-pairs]\n       "
+            + "[lane|rest-system|file-system|workspace|workspace-lane|workspace-job|workspace-pairs]\n       "
             + WorkspaceFolder.Usage
     );
     return 2;

@@ -371,7 +371,7 @@ public sealed class OtherStoresTests
             await Task.Yield();
     }
 
-    private static OrderRule Rule(string[] take, string[] wait) =>
+    internal static OrderRule Rule(string[] take, string[] wait) =>
         new()
         {
             CutOff = Catalogue.Day.AddDays(-59),
@@ -380,9 +380,9 @@ public sealed class OtherStoresTests
                 .ToDictionary(s => s.s, s => s.Item2, StringComparer.Ordinal),
         };
 
-    private static Dictionary<string, string> Words(string there, string here) => new() { [there] = here };
+    internal static Dictionary<string, string> Words(string there, string here) => new() { [there] = here };
 
-    private static async Task<string> LaneAsync(
+    internal static async Task<string> LaneAsync(
         Workbench bench,
         string store,
         OrderPolicy policy,

@@ -46,6 +46,79 @@ public sealed class WorkspaceFilesTests
     }
 
     [Fact]
+    public async Task Jobs_and_days_off_go_along_and_an_interval_from_before_becomes_a_job()
+    {
+        await using var empty = await EmptyData.OpenAsync();
+        var files = With(DemoFiles(), "jobs/market.json", MarketJob);
+        files = With(
+            files,
+            "workspace.json",
+            files["workspace.json"]!.Replace("\"people\"", "\"daysOff\": [{ \"date\": \"2026-12-25\" }], \"people\"")
+        );
+        files = With(
+            files,
+            "lanes/stock-web-shop.json",
+            files["lanes/stock-web-shop.json"]!.Replace("\"paused\"", "\"everyMinutes\": 15, \"paused\"")
+        );
+        var report = await empty.Import.TakeAsync(files, null, default);
+        report.Fault?.Words.ShouldBeNull();
+        report.Value.Changes.Select(c => c.Words).ShouldContain("the job “Stock levels to web-shop” runs it every 15 minutes, all day");
+        await using (var db = empty.Database.CreateDbContext())
+        {
+            var jobs = await db.Jobs.Include(j => j.Lanes).OrderBy(j => j.Id).ToListAsync();
+            jobs.Select(j => (j.Id, j.Lanes.Count, j.AtOnce)).ShouldBe([("market", 2, true), ("stock-web-shop", 1, false)]);
+            jobs.ShouldAllBe(j => j.NextDueAt != null);
+        }
+
+        var out1 = await empty.Export.FilesAsync(default);
+        out1["jobs/market.json"].ShouldBe(MarketJob);
+        out1["lanes/stock-web-shop.json"]!.ShouldNotContain("everyMinutes");
+        await using var other = await EmptyData.OpenAsync();
+        (await other.Import.TakeAsync(out1, null, default)).Fault.ShouldBeNull();
+        Same(await other.Export.FilesAsync(default), out1);
+        (await other.Import.LookAsync(out1, default)).Changes.ShouldBeEmpty("it is all there");
+
+        async Task<string> SaidAsync(string from, string to) =>
+            (await other.Import.LookAsync(With(out1, "jobs/market.json", MarketJob.Replace(from, to)), default)).Faults[0].Words;
+        (await SaidAsync("orders-clay-lane", "orders-nowhere")).ShouldBe("there is no lane “orders-nowhere”");
+        (await SaidAsync("orders-clay-lane", "stock-web-shop")).ShouldContain("a lane is in one job only");
+        (await SaidAsync("Europe/Dublin", "Moon/Crater")).ShouldContain("no time zone that is known here");
+        (await SaidAsync("\"minutes\": 5", "\"minutes\": 0")).ShouldContain("must be from 1 to 1440");
+    }
+
+    private const string MarketJob = """
+        {
+          "format": "narbit/workspace-job/1",
+          "job": {
+            "name": "Market",
+            "timetable": {
+              "zone": "Europe/Dublin",
+              "every": {
+                "minutes": 5
+              }
+            },
+            "lanes": [
+              {
+                "lane": "orders-clay-lane"
+              },
+              {
+                "lane": "stock-clay-lane"
+              }
+            ],
+            "whenAtWork": "wait",
+            "whenMissed": "once",
+            "whenFailed": "goOn",
+            "againAfterMinutes": 5,
+            "againTimes": 2,
+            "atOnce": true,
+            "off": false,
+            "onTop": false
+          }
+        }
+
+        """;
+
+    [Fact]
     public async Task Pairs_kits_and_what_is_set_aside_go_along()
     {
         await using var bench = await Workbench.OpenAsync();

@@ -416,6 +416,20 @@ public sealed class ApiTests(ApiFixture fixture)
     }
 
     [Theory]
+    [InlineData("2026-10-25", 25, "01:00")]
+    [InlineData("2027-03-28", 23, "02:00")]
+    [InlineData("2026-11-29", 24, null)]
+    public async Task A_day_on_which_the_clocks_change_has_the_hours_that_it_has(string day, int hours, string? changed)
+    {
+        var marks = (await _narbit.GetAsync($"/api/timetable?day={day}"))["hours"]!.AsArray();
+        marks.Count.ShouldBe(hours);
+        marks
+            .Where(m => m!["changed"]!.GetValue<bool>())
+            .Select(m => m!["label"]!.GetValue<string>())
+            .ShouldBe(changed is null ? [] : [changed]);
+    }
+
+    [Theory]
     [InlineData(0)]
     [InlineData(1441)]
     [InlineData(-5)]

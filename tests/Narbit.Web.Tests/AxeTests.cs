@@ -39,6 +39,9 @@ public sealed class AxeTests
         ("/lanes/stock-web-shop/rule", "On real records"),
         ("/lanes/stock-web-shop/preview?show=up", "Choose only these"),
         ("/lanes/stock-web-shop/timetable", "by hand only"),
+        ("/timetable", "in no job"),
+        ("/timetable/prices-clay-lane", "Its lanes, in their order"),
+        ("/timetable/prices-clay-lane?tab=change", "Expected requests an hour"),
         ("/lanes/prices-web-shop/runs", "Outcome"),
         ("/runs", "what happened, newest first"),
         ("/written", "What became of it"),
@@ -52,6 +55,7 @@ public sealed class AxeTests
     public async Task Every_page_is_for_everybody_and_so_are_the_dialogs()
     {
         await using var narbit = await RunningNarbit.StartAsync();
+        await narbit.AddJobAsync("prices-clay-lane", everyMinutes: 60);
         using var browser = new Browser(narbit.Address);
         var found = new List<string>();
         foreach (var (path, sign) in Pages)

@@ -70,7 +70,9 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
     [Fact]
     public async Task The_published_schemas_are_those_that_files_are_checked_by()
     {
-        foreach (var name in new[] { "lane", "rest-system", "file-system", "workspace", "workspace-lane", "workspace-pairs" })
+        foreach (
+            var name in new[] { "lane", "rest-system", "file-system", "workspace", "workspace-lane", "workspace-job", "workspace-pairs" }
+        )
             (await _narbit.Http.GetStringAsync($"/api/schemas/{name}.json")).ShouldBe(
                 await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "schemas", $"{name}.json")),
                 $"write it anew by ./narbit schema {name} > docs/schemas/{name}.json"

@@ -117,7 +117,12 @@ public sealed class Shots
         (await narbit.SendAsync(HttpMethod.Post, $"/api/runs/{back}/send", new { all = true })).EnsureSuccessStatusCode();
         await narbit.EndedAsync(back);
         Take($"/systems/web-shop/records/{first[0]!["targetKey"]}?field=price", "taking run", "history");
-        Take("/lanes/stock-web-shop/timetable", "It runs every", "timetable");
+        await narbit.AddJobAsync("prices-web-shop", everyMinutes: 60);
+        await narbit.AddJobAsync("orders-clay-lane", everyMinutes: 15, atOnce: true);
+        foreach (var job in new[] { "stock-web-shop", "prices-web-shop" })
+            (await narbit.SendAsync(HttpMethod.Post, $"/api/jobs/{job}/act", new { kind = "runNow" })).EnsureSuccessStatusCode();
+        await narbit.UntilAsync(async () => (await narbit.GetAsync("/api/timetable/turns?Outcome=past"))["total"]!.GetValue<int>() == 2);
+        Take("/timetable", "in no job", "timetable");
         Take("/runs", "would write", "runs");
         Take($"/items/{much}", "Exposed by", "item");
         Take("/synced?category=Glazes%20%E2%80%BA%20Brush-on", "Set all", "synced");

@@ -14,6 +14,9 @@ public sealed class TimetableTests
         await narbit.AddJobAsync(Lane, everyMinutes: 5);
         var due = await DueAsync(narbit);
         (due.Minute % 5).ShouldBe(0);
+        var calendar = await narbit.Http.GetStringAsync("/calendar/jobs.ics");
+        calendar.ShouldContain($"SUMMARY:{Lane}");
+        calendar.ShouldContain($"DTSTART:{due.UtcDateTime:yyyyMMdd'T'HHmmss'Z'}");
         await narbit.KillAsync();
 
         // A while passes without Narbit, and then no run can be stored: the turn is tried again, and the next time is known all the same.

@@ -45,7 +45,7 @@ public sealed class Job
     /// <summary>Whether it also begins at once when something happens that it is about.</summary>
     public bool AtOnce { get; set; }
 
-    /// <summary>How often the change lists of its sources are read for what nothing else tells of, in seconds; null: they are not.</summary>
+    /// <summary>Seconds between looks at its sources' change lists for what nothing else tells of; null: nobody looks.</summary>
     public int? LookEverySeconds { get; set; }
 
     /// <summary>Whether it does nothing by itself.</summary>
@@ -144,7 +144,7 @@ public sealed class JobTurn
     /// <summary>For a turn that something brought about: the records that it is about, JSON; null: all of them.</summary>
     public string? Scope { get; set; }
 
-    /// <summary>For a turn that other jobs' writes brought about: those jobs, between spaces, so that none is told of its own news.</summary>
+    /// <summary>The jobs whose writes brought it about, between spaces, so that none is told of its own news.</summary>
     public string Chain { get; set; } = "";
 
     public List<TurnStep> Steps { get; set; } = [];

@@ -74,8 +74,8 @@ public static class IntervalMove
             return null;
         return new Reason(
             "job.timesMoved",
-            $"Its {minutes} minutes were counted from midnight UTC, without an end. Now every day begins anew at midnight in {timetable.Zone}, "
-                + "so its times are others than before."
+            $"Its {minutes} minutes were counted from midnight UTC, without an end. Now every day begins anew at midnight in "
+                + $"{timetable.Zone}, so its times are others than before."
         );
     }
 }

@@ -52,7 +52,7 @@ public sealed class JobDesk(Database database, JobClock beat, LiveFeed live, Tim
         return name;
     }
 
-    /// <summary>Puts a job that was checked into the caller's transaction; where its times stay as they were, nothing of them is lost.</summary>
+    /// <summary>Puts a checked job into the caller's transaction; where its times stay as they were, none of them is lost.</summary>
     internal static async Task PutAsync(NarbitContext db, string id, JobDocument document, DateTimeOffset now, CancellationToken cancel)
     {
         var job = await db.Jobs.IgnoreQueryFilters().Include(j => j.Lanes).FirstOrDefaultAsync(j => j.Id == id, cancel);

@@ -5,6 +5,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
+using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
@@ -89,6 +90,9 @@ public sealed record TroubleRow(
 /// <summary>An attempt at a write that was not simply accepted.</summary>
 public sealed record TryRow(int Number, DateTimeOffset At, Reason Why);
 
+/// <summary>The job that a run belongs to.</summary>
+public sealed record RunJob(string Id, string Name);
+
 /// <summary>A run as lists show it.</summary>
 public sealed record RunSummary
 {
@@ -134,6 +138,15 @@ public sealed record RunSummary
     public bool Stopped { get; init; }
 
     public long? RollsBack { get; init; }
+
+    /// <summary>The job that it belongs to; null: none.</summary>
+    public RunJob? Job { get; init; }
+
+    /// <summary>For a small run: how many records of the source it looks at; null: all.</summary>
+    public int? LooksAt { get; init; }
+
+    /// <summary>The only fields that it writes; null: all that its lane writes.</summary>
+    public IReadOnlyList<string>? Fields { get; init; }
 
     public required RunTraffic Traffic { get; init; }
 
@@ -273,14 +286,25 @@ public static class RunViews
         var lanes = await db.Lanes.IgnoreQueryFilters().AsNoTracking().Where(l => ids.Contains(l.Id)).ToDictionaryAsync(l => l.Id, cancel);
         var systems = await db.Systems.IgnoreQueryFilters().AsNoTracking().ToDictionaryAsync(s => s.Id, LaneViews.Tag, cancel);
         var tallies = await TalliesAsync(db, [.. runs.Select(r => r.Id)], cancel);
+        var jobs = await JobsAsync(db, runs, cancel);
         return
         [
             .. runs.Select(run =>
             {
                 var lane = lanes[run.LaneId];
-                return One(run, lane, systems[lane.SourceId], systems[lane.TargetId], [.. tallies[run.Id]]);
+                var one = One(run, lane, systems[lane.SourceId], systems[lane.TargetId], [.. tallies[run.Id]]);
+                return run.TurnId is { } turn ? one with { Job = jobs.GetValueOrDefault(turn) } : one;
             }),
         ];
+    }
+
+    private static async Task<Dictionary<long, RunJob>> JobsAsync(NarbitContext db, IReadOnlyList<Run> runs, CancellationToken cancel)
+    {
+        var turns = runs.Select(r => r.TurnId).OfType<long>().Distinct().ToList();
+        return await db
+            .Turns.Where(t => turns.Contains(t.Id))
+            .Join(db.Jobs, t => t.JobId, j => j.Id, (t, j) => new { t.Id, Job = new RunJob(j.Id, j.Name) })
+            .ToDictionaryAsync(t => t.Id, t => t.Job, cancel);
     }
 
     /// <summary>The reasons of a run's held writes.</summary>
@@ -351,6 +375,8 @@ public static class RunViews
             Why = run.Why?.Reason,
             Stopped = run is { State: RunState.Ready, Preview: false },
             RollsBack = run.RollsBack,
+            LooksAt = JobJson.ReadList(run.Only)?.Count,
+            Fields = JobJson.ReadList(run.Fields),
             Traffic = new RunTraffic(
                 run.WorkedMs,
                 run.Requests,

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Timetables;
 using Narbit.Data;
 using Narbit.Data.Jobs;
+using Narbit.Data.Runs;
 using Narbit.Engine.Jobs;
 using Narbit.Web.Api;
 
@@ -66,7 +67,15 @@ public sealed record TimetableView
 public sealed record ComingTurn(string JobId, string Job, DateTimeOffset At, string? Zone);
 
 /// <summary>How the turns of a job went on a day.</summary>
-public sealed record JobDay(string Date, int Done, int Waits, int Failed, int NotRun, double? MedianSeconds, int Written);
+/// <param name="Date">The day, ISO 8601.</param>
+/// <param name="Done">Turns that are done.</param>
+/// <param name="Waits">Turns of which something waits for a person.</param>
+/// <param name="Failed">Turns in which a lane failed.</param>
+/// <param name="NotRun">Times at which none began.</param>
+/// <param name="MedianSeconds">How long a turn took, in the middle; null: none ran.</param>
+/// <param name="Written">Records that were written.</param>
+/// <param name="ByClock">Of these, those that the clock's turns wrote: where a job runs at once, what no event told of.</param>
+public sealed record JobDay(string Date, int Done, int Waits, int Failed, int NotRun, double? MedianSeconds, int Written, int ByClock);
 
 /// <summary>Which turns are looked at: all of these must hold.</summary>
 public sealed record TurnFilter
@@ -367,7 +376,8 @@ public static class TimetableApi
             turns.Count(t => t.Outcome == "failed"),
             turns.Where(t => t.Outcome == "notRun").Sum(t => t.Times),
             seconds.Count == 0 ? null : seconds[seconds.Count / 2],
-            turns.Sum(t => t.Written)
+            turns.Sum(t => t.Written),
+            turns.Where(t => t.Trigger == RunTrigger.Timetable).Sum(t => t.Written)
         );
     }
 

@@ -140,6 +140,7 @@ function usePlaces(go: Go, askRun: (lane: LaneSummary) => void): Group[] {
   const { toggleColorScheme } = useMantineColorScheme()
   const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
   const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const jobs = useQuery({ queryKey: ['jobs'], queryFn: () => take(api.GET('/api/jobs')) })
   const couples = useCouples()
   const start = useStartRun()
   const read = useReadSystem()
@@ -158,6 +159,7 @@ function usePlaces(go: Go, askRun: (lane: LaneSummary) => void): Group[] {
         page('New lane', '/lanes?tab=new'),
         page('What is synced', '/synced'),
         page('Timetable', '/timetable'),
+        page('New job', '/timetable/new'),
         page('Runs', '/runs'),
         page('What was written', '/written'),
         page('Exposure', '/exposure'),
@@ -167,6 +169,7 @@ function usePlaces(go: Go, askRun: (lane: LaneSummary) => void): Group[] {
         ...(couples.data ?? []).map((c) => page(`Pair ${c.other.name}: ${c.hubLabel} with ${c.otherLabel}`, `/pair-desk/${c.id}`)),
       ],
     },
+    { name: 'Jobs', entries: (jobs.data ?? []).map((j) => page(`Job: ${j.document.name}`, `/timetable/${j.id}`)) },
     { name: 'Lanes', entries: laneEntries.flatMap((l) => l.steps) },
     { name: 'Do', entries: laneEntries.flatMap((l) => l.acts) },
     {

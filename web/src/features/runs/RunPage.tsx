@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
-import { clockSeconds, count, sentence, when } from '../../shared/format'
+import { clockSeconds, count, plural, sentence, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
@@ -47,6 +47,13 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
           {when(run.startedAt)} by {run.startedBy}, version {run.ruleNumber}
           {run.endedAt ? `, ended ${clockSeconds(run.endedAt)}` : ''}
         </span>
+        {run.job && (
+          <Link to="/timetable/$job" params={{ job: run.job.id }} search={{}} className="tag plain">
+            {run.job.name}
+          </Link>
+        )}
+        {run.looksAt !== null && <span className="tag plain">{`about ${plural(run.looksAt, 'record')} only`}</span>}
+        {run.fields && <span className="tag plain">{`only ${run.fields.join(', ')}`}</span>}
         {run.rollsBack !== null && (
           <Link to="/runs/$run" params={{ run: String(run.rollsBack) }} search={{}} className="tag ochre">
             takes run {run.rollsBack} back

@@ -109,7 +109,7 @@ export function outcome(run: RunSummary): [string, string] {
   }
 }
 
-const triggers: Record<RunSummary['trigger'], string> = { person: '', timetable: 'timetable', setup: 'setting up', event: 'webhook' }
+const triggers: Record<RunSummary['trigger'], string> = { person: '', timetable: 'timetable', setup: 'setting up', event: '' }
 
 export type RunsFilter = { lane?: string; outcome?: string; by?: string; from?: string; until?: string }
 

@@ -1,7 +1,7 @@
 import { useElementSize } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { api, type Schemas, take } from '../../shared/api'
-import { count } from '../../shared/format'
+import { count, plural } from '../../shared/format'
 
 type Day = Schemas['JobDay']
 
@@ -9,13 +9,14 @@ const height = 96
 const floor = 78
 
 /** The last days of a job: how its turns went, how much they wrote, how long they took. */
-export function History({ job }: { job: string }) {
+export function History({ job, atOnce }: { job: string; atOnce: boolean }) {
   const history = useQuery({
     queryKey: ['jobs', job, 'history'],
     queryFn: () => take(api.GET('/api/jobs/{id}/history', { params: { path: { id: job }, query: { days: 14 } } })),
   })
   const { ref, width } = useElementSize()
   const days = history.data ?? []
+  const byClock = days.reduce((sum, d) => sum + d.byClock, 0)
   return (
     <section className="sheet" aria-label="The last 14 days">
       <div className="sheet-head">
@@ -23,6 +24,11 @@ export function History({ job }: { job: string }) {
         <span className="dim small" style={{ fontWeight: 400 }}>
           turns a day by outcome; the line is how long one took, in the middle
         </span>
+        {atOnce && byClock > 0 && (
+          <span className="dim small" style={{ fontWeight: 400 }}>
+            {`the clock found ${plural(byClock, 'record')} that no event had told of`}
+          </span>
+        )}
       </div>
       <div ref={ref} className="pad" style={{ paddingTop: 0, height: height + 14 }}>
         {width > 0 && days.length > 0 && <Bars days={days} width={width} />}
@@ -71,6 +77,11 @@ function Bars({ days, width }: { days: Day[]; width: number }) {
 }
 
 const said = (d: Day) =>
-  `${d.date}: ${count(d.done)} done, ${count(d.waits)} wait for a person, ${count(d.failed)} failed, ${count(d.notRun)} did not run, ${count(d.written)} written${
-    d.medianSeconds === null ? '' : `, ${d.medianSeconds.toFixed(1)} s in the middle`
-  }`
+  [
+    `${d.date}: ${count(d.done)} done`,
+    `${count(d.waits)} wait for a person`,
+    `${count(d.failed)} failed`,
+    `${count(d.notRun)} did not run`,
+    `${count(d.written)} written`,
+    ...(d.medianSeconds === null ? [] : [`${d.medianSeconds.toFixed(1)} s in the middle`]),
+  ].join(', ')

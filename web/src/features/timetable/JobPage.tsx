@@ -93,7 +93,7 @@ function Body({ job, state, set }: { job: Job; state: ListState; set: (change: L
           </div>
         </section>
       </div>
-      <History job={job.id} />
+      <History job={job.id} atOnce={job.document.atOnce === true} />
       {state.row && <OneTurn job={job} id={Number(state.row)} close={() => set({ row: undefined })} />}
       <TurnLists state={state} set={set} job={job.id} />
     </>
