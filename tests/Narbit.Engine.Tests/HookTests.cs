@@ -64,6 +64,41 @@ public sealed class HookTests
         (await desk.HandleAsync("clay-lane", default)).ShouldBeNull();
     }
 
+    [Fact]
+    public async Task A_storm_is_bounded_and_there_is_room_again_once_it_was_read()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 12);
+        await bench.AddStoreAsync("clay-lane");
+        var desk = Desk(bench);
+        var secret = (await desk.RenewSecretAsync("clay-lane", default)).Value;
+        var purchases = bench.Sandbox.Orders.Market.All.Take(3).Select(o => o.Id).ToList();
+        await using (var db = bench.Database.CreateDbContext())
+        {
+            db.HookEvents.AddRange(
+                Enumerable
+                    .Range(0, HookDesk.MostWaiting - 1)
+                    .Select(n => new Data.Events.HookEvent
+                    {
+                        SystemId = "clay-lane",
+                        EventId = $"S-{n}",
+                        Kind = RecordKind.Order,
+                        RecordKey = purchases[n % 3],
+                        ReceivedAt = DateTimeOffset.UtcNow,
+                    })
+            );
+            await db.SaveChangesAsync();
+        }
+
+        string Body(string notice) => $$"""{"notice":"{{notice}}","purchase":"{{purchases[0]}}"}""";
+        (await desk.TakeAsync("clay-lane", Signed(secret, Body("N-1")), default)).Value.ShouldBeTrue();
+        (await desk.TakeAsync("clay-lane", Signed(secret, Body("N-2")), default)).Fault!.Code.ShouldBe("hook.tooMany");
+        (await desk.HandleAsync("clay-lane", default)).ShouldBeNull();
+        (await desk.TakeAsync("clay-lane", Signed(secret, Body("N-2")), default)).Value.ShouldBeTrue();
+        await using var after = bench.Database.CreateDbContext();
+        (await after.HookEvents.CountAsync(e => e.ReadAt == null)).ShouldBe(1);
+        (await after.HookEvents.CountAsync(e => e.ReadAt != null)).ShouldBe(HookDesk.MostWaiting);
+    }
+
     private static HookDesk Desk(Workbench bench) =>
         new(bench.Database, bench.Adapters, new Workbench.OpenVault(), Jobs.Of(bench).Signals, bench.Live, TimeProvider.System);
 

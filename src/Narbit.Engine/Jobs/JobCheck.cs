@@ -8,7 +8,7 @@ using Narbit.Data;
 namespace Narbit.Engine.Jobs;
 
 /// <summary>Says what is wrong with a job before it is kept.</summary>
-internal static class JobCheck
+public static class JobCheck
 {
     private const int LongestName = 60;
     private const int LongestShortName = 40;

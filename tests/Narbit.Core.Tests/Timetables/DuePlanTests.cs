@@ -65,6 +65,27 @@ public sealed class DuePlanTests
     }
 
     [Fact]
+    public void What_is_said_to_come_is_what_comes() =>
+        Gen.Select(Gen.Int[0, 4], Gen.Int[0, 600], Gen.Int[0, 600])
+            .Sample(
+                (skip, pause, offset) =>
+                {
+                    var now = Start.AddMinutes(offset);
+                    var standing = new DueStanding(now, skip, pause == 0 ? null : now.AddMinutes(pause));
+                    var said = DuePlan.Coming(Hourly, standing, now).First();
+                    DateTimeOffset? ran = null;
+                    for (var at = now; ran is null; at = at.AddMinutes(1))
+                    {
+                        var settled = DuePlan.Settle(Hourly, standing, Usual, JobWork.Idle, at);
+                        standing = settled.Standing;
+                        ran = settled.Times.Where(t => t.Fate == DueFate.Run).Select(t => (DateTimeOffset?)t.Last).FirstOrDefault();
+                    }
+
+                    ran.ShouldBe(said);
+                }
+            );
+
+    [Fact]
     public void A_pause_uses_up_no_time_that_is_left_out()
     {
         var standing = new DueStanding(Start, SkipNext: 2, PausedUntil: Start.AddHours(3));
