@@ -218,18 +218,18 @@ public sealed class RunningNarbit : IAsyncDisposable
     }
 
     /// <summary>A job of one lane, as the API takes it.</summary>
-    public static object Job(string lane, int everyMinutes, bool atOnce = false) =>
+    public static object Job(string lane, int everyMinutes, bool atOnce = false, string? name = null) =>
         new
         {
-            name = lane,
+            name = name ?? lane,
             timetable = new { zone = "UTC", every = new { minutes = everyMinutes } },
             lanes = new[] { new { lane } },
             atOnce,
         };
 
-    /// <summary>Puts a lane into a job of its own, which is called like the lane.</summary>
-    public async Task AddJobAsync(string lane, int everyMinutes, bool atOnce = false) =>
-        (await SendAsync(HttpMethod.Post, "/api/jobs", Job(lane, everyMinutes, atOnce))).EnsureSuccessStatusCode();
+    /// <summary>Puts a lane into a job of its own, which is called like the lane where it gets no name.</summary>
+    public async Task AddJobAsync(string lane, int everyMinutes, bool atOnce = false, string? name = null) =>
+        (await SendAsync(HttpMethod.Post, "/api/jobs", Job(lane, everyMinutes, atOnce, name))).EnsureSuccessStatusCode();
 
     /// <summary>Says in the stopped process's database since when nobody kept a job's times.</summary>
     public Task UnkeptSinceAsync(string job, DateTimeOffset since) =>
