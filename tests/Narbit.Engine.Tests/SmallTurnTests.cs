@@ -20,6 +20,7 @@ public sealed class SmallTurnTests
         var lane = await MarketAsync(bench);
         using var jobs = Jobs.Of(bench);
         await SaveAsync(jobs, lane, Workbench.Stock);
+        var looked = await bench.RunAsync(Workbench.Stock, preview: true);
         var market = bench.Sandbox.Orders.Market;
         var purchase = market.All.First(o => o.PaymentState == "pending");
         market.Change(purchase.Id, Counters.Paid);
@@ -45,7 +46,8 @@ public sealed class SmallTurnTests
             write.Fields.Single().New.ShouldBe($"{Math.Max(0, left)}");
         }
 
-        // The lane's standing is that of its last comparison of everything.
+        // The lane's standing is that of its last comparison of everything, which a person may still be looking at.
+        (await db.Runs.SingleAsync(r => r.Id == looked.Id)).State.ShouldBe(RunState.Ready);
         (await db.Lanes.SingleAsync(l => l.Id == Workbench.Stock)).ComparedRunId.ShouldNotBe(runs[1].Id);
     }
 

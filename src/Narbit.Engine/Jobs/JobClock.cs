@@ -24,6 +24,7 @@ public sealed class JobClock(Database database, TurnMover turns, LiveFeed live, 
     // So often is looked whatever is due, since a clock may be set and a machine may sleep.
     private static readonly TimeSpan AtMost = TimeSpan.FromSeconds(15);
     private static readonly TimeSpan AtLeast = TimeSpan.FromMilliseconds(20);
+    private static readonly TimeSpan AfterDefect = TimeSpan.FromSeconds(1);
 
     private readonly SemaphoreSlim _news = new(0, 1);
 
@@ -67,6 +68,9 @@ public sealed class JobClock(Database database, TurnMover turns, LiveFeed live, 
         var next = await turns.MoveAllAsync(cancel);
         await using var db = database.CreateDbContext();
         var due = await db.Jobs.Where(j => j.NextDueAt != null).MinAsync(j => j.NextDueAt, cancel);
+        // What is still due could not be settled; it is not tried again without a breath.
+        var now = clock.GetUtcNow();
+        due = due <= now ? now + AfterDefect : due;
         return due is null || next < due ? next : due;
     }
 

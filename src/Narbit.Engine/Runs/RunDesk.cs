@@ -304,9 +304,11 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
             return await BusyAsync(run.LaneId, cancel);
         }
 
-        await db
-            .Runs.Where(r => r.LaneId == run.LaneId && r.State == RunState.Ready)
-            .ExecuteUpdateAsync(s => s.SetProperty(r => r.State, RunState.Superseded), cancel);
+        // A few records or fields say nothing of what waits for a person; each write is asked about again before it is sent.
+        if (run is { Only: null, Fields: null })
+            await db
+                .Runs.Where(r => r.LaneId == run.LaneId && r.State == RunState.Ready)
+                .ExecuteUpdateAsync(s => s.SetProperty(r => r.State, RunState.Superseded), cancel);
         await transaction.CommitAsync(CancellationToken.None);
         engine.Begin(run.Id);
         return run.Id;

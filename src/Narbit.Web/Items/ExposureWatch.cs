@@ -18,6 +18,9 @@ public sealed class ExposureWatch(Exposures exposures, LiveFeed live, TimeProvid
     // Changes come in bursts: one count for all of them.
     private static readonly TimeSpan Burst = TimeSpan.FromMilliseconds(400);
 
+    // So many times as long as it took it rests.
+    private const int RestsFor = 9;
+
     private static readonly HashSet<string> Changing = new(StringComparer.Ordinal) { "read", "run", "pairs", "system" };
 
     private readonly Channel<bool> _due = Channel.CreateBounded<bool>(
@@ -39,8 +42,11 @@ public sealed class ExposureWatch(Exposures exposures, LiveFeed live, TimeProvid
         {
             await foreach (var _ in _due.Reader.ReadAllAsync(stoppingToken))
             {
+                var begun = clock.GetTimestamp();
                 await CountAsync(stoppingToken);
-                await Task.Delay(Burst, clock, stoppingToken);
+                // Where there is much to count, it must not take the time of those who change it.
+                var rest = clock.GetElapsedTime(begun) * RestsFor;
+                await Task.Delay(rest > Burst ? rest : Burst, clock, stoppingToken);
             }
         }
         catch (OperationCanceledException)

@@ -141,19 +141,22 @@ public sealed class JobViews
             .Include(t => t.Steps)
             .Where(t => ids.Contains(t.JobId) && t.State == TurnState.Working)
             .ToListAsync(cancel);
-        var last = await _db
-            .Turns.AsNoTracking()
-            .Include(t => t.Steps)
-            .Where(t =>
-                ids.Contains(t.JobId)
-                && t.Id
-                    == _db.Turns.Where(o => o.JobId == t.JobId && o.State != TurnState.Working && o.State != TurnState.Waiting)
-                        .Max(o => o.Id)
-            )
-            .ToListAsync(cancel);
+        var last = new List<JobTurn>();
+        // One by one, each is at the end of an index; of all at once every turn would be looked at.
+        foreach (var id in ids)
+            if (await LastAsync(id, cancel) is { } turn)
+                last.Add(turn);
         var turns = await TurnsAsync([.. open, .. last], jobs.ToDictionary(j => j.Id, j => j.Name), cancel);
         return [.. jobs.Select(j => Of(j, turns))];
     }
+
+    private Task<JobTurn?> LastAsync(string job, CancellationToken cancel) =>
+        _db
+            .Turns.AsNoTracking()
+            .Include(t => t.Steps)
+            .Where(t => t.JobId == job && t.State != TurnState.Working && t.State != TurnState.Waiting)
+            .OrderByDescending(t => t.DueAt)
+            .FirstOrDefaultAsync(cancel);
 
     /// <summary>Turns as they are shown, in the order in which they are given.</summary>
     public async Task<IReadOnlyList<TurnView>> TurnsAsync(

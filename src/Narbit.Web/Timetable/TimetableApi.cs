@@ -108,6 +108,7 @@ public static class TimetableApi
 {
     private const int MostTicks = 1500;
     private const int MostJobs = 60;
+    private const int MostHistory = 20_000;
     private const int MostComing = 1000;
     private const int Week = 7;
 
@@ -353,7 +354,13 @@ public static class TimetableApi
         var last = DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(now, zone).Date);
         var count = Math.Clamp(days ?? 14, 1, 60);
         var from = Zones.Midnight(last.AddDays(1 - count), zone);
-        var turns = await db.Turns.AsNoTracking().Include(t => t.Steps).Where(t => t.JobId == id && t.DueAt >= from).ToListAsync(cancel);
+        var turns = await db
+            .Turns.AsNoTracking()
+            .Include(t => t.Steps)
+            .Where(t => t.JobId == id && t.DueAt >= from)
+            .OrderByDescending(t => t.DueAt)
+            .Take(MostHistory)
+            .ToListAsync(cancel);
         var views = await JobViews.OpenAsync(db, now, cancel);
         var shown = await views.TurnsAsync(turns, new Dictionary<string, string>(), cancel);
         var byDay = shown.ToLookup(t => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(t.DueAt, zone).Date));
