@@ -155,7 +155,7 @@ public sealed class JobsApiTests(NarbitWithJobs shared) : IClassFixture<NarbitWi
         await RefusedAsync(HttpMethod.Post, "/api/jobs/kept/act", past, HttpStatusCode.UnprocessableEntity, "is over already");
         await PostAsync("/api/jobs/kept/act", new { kind = "switchOff" });
         await RefusedAsync(HttpMethod.Post, "/api/jobs/kept/act", new { kind = "skip" }, HttpStatusCode.Conflict, "switched off");
-        await RefusedAsync(HttpMethod.Post, "/api/jobs/nowhere/act", new { kind = "runNow" }, HttpStatusCode.NotFound, "no job “nowhere”");
+        await RefusedAsync(HttpMethod.Post, "/api/jobs/nowhere/act", new { kind = "runNow" }, HttpStatusCode.NotFound, "no job");
         await RefusedAsync(HttpMethod.Post, "/api/jobs/kept/act", new { kind = "fly" }, HttpStatusCode.BadRequest, "");
         var copy = new
         {
