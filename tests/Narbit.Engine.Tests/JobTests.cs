@@ -152,6 +152,9 @@ public sealed class JobTests
             .Next[0]
             .ShouldBe(Start.AddHours(1));
         await jobs.Desk.DoAsync("hourly", new JobAct(JobActKind.Skip, Count: 2), "Tester", default);
+        // Other times leave out what was to be left out.
+        var half = Of("hourly", Every("Europe/Dublin", 30), Workbench.Stock);
+        (await jobs.Desk.LookAsync("hourly", half, default)).Value.Next[0].ShouldBe(Start.AddMinutes(90));
         var paused = await LookAsync(new JobAct(JobActKind.Pause, Until: Start.AddHours(10)));
         paused.Words.ShouldStartWith("It is paused until Fri 2026-03-20 10:00.");
         paused.Next[0].ShouldBe(Start.AddHours(12));

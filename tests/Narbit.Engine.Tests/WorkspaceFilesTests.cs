@@ -78,6 +78,14 @@ public sealed class WorkspaceFilesTests
         Same(await other.Export.FilesAsync(default), out1);
         (await other.Import.LookAsync(out1, default)).Changes.ShouldBeEmpty("it is all there");
 
+        // The same lanes under another name leave the job that they are in, and it is said before.
+        var renamed = WorkspaceFiles.Of(
+            out1.All.Select(f => KeyValuePair.Create(f.Key == "jobs/market.json" ? "jobs/fair.json" : f.Key, f.Value))
+        );
+        (await other.Import.LookAsync(renamed, default)).Means.ShouldContain(
+            "The lane “orders-clay-lane” leaves the job “Market”: a lane is in one job only."
+        );
+
         async Task<string> SaidAsync(string from, string to) =>
             (await other.Import.LookAsync(With(out1, "jobs/market.json", MarketJob.Replace(from, to)), default)).Faults[0].Words;
         (await SaidAsync("orders-clay-lane", "orders-nowhere")).ShouldBe("there is no lane “orders-nowhere”");

@@ -26,7 +26,7 @@ public sealed class JobDesk(Database database, JobClock beat, LiveFeed live, Tim
         await using var db = database.CreateDbContext();
         if (await JobCheck.FaultAsync(db, id, document, cancel) is { } fault)
             return fault;
-        var job = Drafted(id, document);
+        var job = await DraftedAsync(db, id, document, cancel);
         var daysOff = await JobTimes.DaysOffAsync(db, cancel);
         return await EffectAsync(db, job, JobActs.Words(job), daysOff, cancel);
     }
@@ -197,13 +197,17 @@ public sealed class JobDesk(Database database, JobClock beat, LiveFeed live, Tim
         );
     }
 
-    private Job Drafted(string? id, JobDocument document)
+    // What is paused or left out stays so, whatever else of the job is changed.
+    private async Task<Job> DraftedAsync(NarbitContext db, string? id, JobDocument document, CancellationToken cancel)
     {
+        var kept = await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Id == id, cancel);
         var job = new Job
         {
             Id = id ?? "",
             Name = document.Name,
             SettledUntil = clock.GetUtcNow(),
+            SkipNext = kept?.SkipNext ?? 0,
+            PausedUntil = kept?.PausedUntil,
         };
         JobJson.Into(job, document);
         return job;

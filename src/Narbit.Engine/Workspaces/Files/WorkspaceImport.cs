@@ -103,7 +103,22 @@ public sealed class WorkspaceImport(Database database, TimeProvider clock)
                     $"{system.Name} would be called at another place, {document.SignInAddress ?? document.Address}: its credentials are "
                         + "forgotten, so that nobody else gets them, and entered anew."
                 );
+        means.AddRange(await LeavingAsync(db, content, cancel));
         return means;
+    }
+
+    // A lane is in one job, so it leaves the one that the files say nothing of.
+    private static async Task<IReadOnlyList<string>> LeavingAsync(NarbitContext db, WorkspaceContent content, CancellationToken cancel)
+    {
+        var wanted = content.Jobs.SelectMany(j => j.Value.Lanes, (j, l) => (Job: j.Key, l.Lane)).ToList();
+        var names = await db.Jobs.AsNoTracking().ToDictionaryAsync(j => j.Id, j => j.Name, cancel);
+        var kept = await db.JobLanes.AsNoTracking().ToListAsync(cancel);
+        return
+        [
+            .. kept.Where(k => names.ContainsKey(k.JobId) && !content.Jobs.ContainsKey(k.JobId))
+                .Where(k => wanted.Exists(w => w.Lane == k.LaneId && w.Job != k.JobId))
+                .Select(k => $"The lane “{k.LaneId}” leaves the job “{names[k.JobId]}”: a lane is in one job only."),
+        ];
     }
 
     private static List<string> Staying(WorkspaceFiles now, WorkspaceFiles files)
