@@ -8,6 +8,7 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Core.Records;
 using Narbit.Data;
+using Narbit.Data.Search;
 using Narbit.Sandbox;
 using Narbit.Sandbox.BackOffice;
 using Narbit.Sandbox.Orders;
@@ -110,6 +111,7 @@ internal sealed class PropagateBench : IAsyncDisposable
         // Orders that were there before are taken first.
         await SendAsync(HttpMethod.Post, "/api/lanes/orders-clay-lane/runs", new { preview = false });
         await IdleAsync();
+        await FindableAsync();
         return [.. (await LinkedAsync()).Select(Plentiful)];
     }
 
@@ -339,6 +341,13 @@ internal sealed class PropagateBench : IAsyncDisposable
                     : null,
             "runs to be over"
         );
+
+    // What was read for the first time is taken into the search index in the minutes after; measured is what comes then.
+    private Task<JsonNode> FindableAsync()
+    {
+        var (store, read) = (new SearchStore(new Database(Path.Combine(_data, "narbit.db"))), DateTimeOffset.UtcNow.UtcTicks);
+        return UntilAsync(async () => await store.UpToAsync(default) > read ? JsonValue.Create(true) : null, "records to be findable");
+    }
 
     private static async Task<JsonNode> UntilAsync(Func<Task<JsonNode?>> look, string what)
     {

@@ -373,7 +373,7 @@ public sealed class FileAdapterTests : IDisposable
     private FileAdapter Adapter(string? description = null)
     {
         var document = FileDocument
-            .Read((description ?? Description()).Replace("\"settleSeconds\": 0.3", "\"settleSeconds\": 2", StringComparison.Ordinal))
+            .Read((description ?? Description()).Replace("\"settleSeconds\": 0.1", "\"settleSeconds\": 2", StringComparison.Ordinal))
             .Value;
         return (FileAdapter)document.Adapter("till", null, new OutboundPolicy(false, _folder.FullName), _clock).Value;
     }

@@ -40,7 +40,8 @@ public sealed class SearchTests
             },
         ]);
         await bench.Reader.ReadAsync("web-shop", RecordKind.Item, full: true, default);
-        await index.CatchUpAsync(default);
+        (await index.CatchUpAsync(default)).ShouldBe(3);
+        (await index.CatchUpAsync(default)).ShouldBe(0);
         (await search.FindAsync("quincunx", 20, default)).IsLike.ShouldBeFalse();
         (await search.FindAsync("quincunx", 20, default)).Records.ShouldAllBe(r =>
             r.Caption!.Contains("Quincunx", StringComparison.Ordinal)

@@ -124,7 +124,7 @@ public sealed class SftpTests : IAsyncLifetime
         FileDocument
             .Read(
                 File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "systems", "quay-street-till.json"))
-                    .Replace("\"settleSeconds\": 0.3", "\"settleSeconds\": 0", StringComparison.Ordinal)
+                    .Replace("\"settleSeconds\": 0.1", "\"settleSeconds\": 0", StringComparison.Ordinal)
             )
             .Value;
 

@@ -17,7 +17,7 @@ public sealed class FileAdapter : IAdapter
 {
     private const int PageSize = 1000;
     private const StringComparison Comparison = StringComparison.Ordinal;
-    private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(100);
+    private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(50);
     private static readonly string[] Unfinished = [".part", ".tmp", ".filepart", "~"];
 
     private readonly FileDocument _document;

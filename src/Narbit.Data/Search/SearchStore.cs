@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Microsoft.Data.Sqlite;
 
 namespace Narbit.Data.Search;
@@ -6,16 +7,10 @@ namespace Narbit.Data.Search;
 public readonly record struct FoundAs(long RecordId, string Words);
 
 /// <summary>A record of the mirror as the search index takes it in.</summary>
-public readonly record struct ToIndex(
-    long Id,
-    string SystemId,
-    string Kind,
-    string Key,
-    string? Reference,
-    string? Caption,
-    string Values,
-    long ChangedAt
-);
+public readonly record struct ToIndex(long Id, string SystemId, string Kind, string Key, string? Reference, string? Caption, string Values);
+
+/// <summary>When a record changed last, in UTC ticks.</summary>
+public readonly record struct Stamp(long RecordId, long ChangedAt);
 
 /// <summary>
 /// The index by which records are found: SQLite's FTS5 with trigrams, so that any part of a word finds it. It holds no text of its own
@@ -27,31 +22,41 @@ public sealed class SearchStore(Database database)
     private const int CommonFrom = 8_000;
     private const int MostTogether = 16_000;
 
-    private const string Columns = "Id, SystemId, Kind, Key, Reference, Caption, \"Values\", ChangedAt";
+    private const string Columns = "Id, SystemId, Kind, Key, Reference, Caption, \"Values\"";
 
-    /// <summary>Records that changed at or after an instant, after a record of that list.</summary>
-    public async Task<IReadOnlyList<ToIndex>> ChangedAsync(
-        long sinceTicks,
-        (long ChangedAt, long Id) after,
-        int most,
-        CancellationToken cancel
-    )
+    /// <summary>The records that changed at or after an instant, those that changed first first.</summary>
+    /// <param name="sinceTicks">The instant, in UTC ticks.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<IReadOnlyList<Stamp>> ChangedAsync(long sinceTicks, CancellationToken cancel)
     {
         await using var connection = await database.OpenAsync(bulk: true, cancel);
         using var select = new Statement(
             connection,
             null,
-            $"""
-            SELECT {Columns} FROM Records WHERE ChangedAt >= $since AND (ChangedAt > $at OR (ChangedAt = $at AND Id > $id))
-            ORDER BY ChangedAt, Id LIMIT $most
-            """,
-            "$since",
-            "$at",
-            "$id",
-            "$most"
+            "SELECT Id, ChangedAt FROM Records WHERE ChangedAt >= $since ORDER BY ChangedAt, Id",
+            "$since"
+        );
+        var stamps = new List<Stamp>();
+        using var rows = select.Rows(sinceTicks);
+        while (rows.Read())
+            stamps.Add(new Stamp(rows.GetInt64(0), rows.GetInt64(1)));
+        return stamps;
+    }
+
+    /// <summary>Records as they are now; one that is no longer there is left out.</summary>
+    /// <param name="ids">Their numbers in the mirror.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<IReadOnlyList<ToIndex>> ReadAsync(IEnumerable<long> ids, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: true, cancel);
+        using var select = new Statement(
+            connection,
+            null,
+            $"SELECT {Columns} FROM Records WHERE Id IN (SELECT value FROM json_each($ids))",
+            "$ids"
         );
         var records = new List<ToIndex>();
-        using var rows = select.Rows(sinceTicks, after.ChangedAt, after.Id, most);
+        using var rows = select.Rows(JsonSerializer.Serialize(ids));
         while (rows.Read())
             records.Add(
                 new ToIndex(
@@ -61,8 +66,7 @@ public sealed class SearchStore(Database database)
                     rows.GetString(3),
                     rows.Text(4),
                     rows.Text(5),
-                    rows.GetString(6),
-                    rows.GetInt64(7)
+                    rows.GetString(6)
                 )
             );
         return records;

@@ -123,6 +123,8 @@ public sealed class HookDesk(
             await signals.TellAsync(touched, "Webhook", cancel);
         }
 
+        var old = clock.GetUtcNow() - Kept;
+        await db.HookEvents.Where(e => e.SystemId == systemId && e.ReadAt != null && e.ReceivedAt < old).ExecuteDeleteAsync(cancel);
         return null;
     }
 
@@ -148,7 +150,6 @@ public sealed class HookDesk(
     {
         if (await db.HookEvents.CountAsync(e => e.SystemId == systemId && e.ReadAt == null, cancel) >= MostWaiting)
             return new Reason("hook.tooMany", $"{MostWaiting:N0} webhooks wait to be read already; send it again later.");
-        await db.HookEvents.Where(e => e.SystemId == systemId && e.ReadAt != null && e.ReceivedAt < now - Kept).ExecuteDeleteAsync(cancel);
         db.HookEvents.Add(
             new HookEvent
             {

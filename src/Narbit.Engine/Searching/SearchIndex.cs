@@ -12,12 +12,16 @@ namespace Narbit.Engine.Searching;
 /// <param name="clock">The time.</param>
 public sealed class SearchIndex(Database database, AdapterSource adapters, TimeProvider clock)
 {
-    private const int Portion = 2000;
+    // So many are stored in one go: whoever else has to write waits for no more than that.
+    private const int Portion = 500;
 
-    // A page of a reading is stamped before it is stored; what was stamped shortly before is looked at once more.
+    // A page of a reading is stamped before it is stored; what was stamped shortly before is looked for once more.
     private static readonly TimeSpan Overlap = TimeSpan.FromMinutes(1);
 
     private readonly SearchStore _store = new(database);
+
+    // What was stamped lately and is taken in, with its stamp: it is met again, and need not be taken in again.
+    private readonly Dictionary<long, long> _taken = [];
 
     /// <summary>Takes in what has changed since the last time; the first time everything.</summary>
     /// <returns>How many records were taken in.</returns>
@@ -25,20 +29,39 @@ public sealed class SearchIndex(Database database, AdapterSource adapters, TimeP
     {
         var begun = clock.GetUtcNow();
         var since = Math.Max(0, await _store.UpToAsync(cancel) - Overlap.Ticks);
+        var changed = (await _store.ChangedAsync(since, cancel)).Where(IsNew).ToList();
         var barcodes = new Dictionary<(string, string), string?>();
-        var (after, taken) = ((ChangedAt: 0L, Id: 0L), 0);
-        while (await _store.ChangedAsync(since, after, Portion, cancel) is { Count: > 0 } changed)
+        foreach (var portion in changed.Chunk(Portion))
         {
-            var words = new List<FoundAs>(changed.Count);
-            foreach (var record in changed)
-                words.Add(new FoundAs(record.Id, Words(record, await BarcodeAsync(barcodes, record, cancel))));
-            await _store.PutAsync(words, cancel);
-            after = (changed[^1].ChangedAt, changed[^1].Id);
-            taken += changed.Count;
+            var started = clock.GetTimestamp();
+            await TakeAsync(portion, barcodes, cancel);
+            // SQLite has one writer at a time, and one that never rests keeps the others out.
+            if (portion.Length == Portion)
+                await Task.Delay(clock.GetElapsedTime(started), clock, cancel);
         }
 
         await _store.CompleteAsync(begun.UtcTicks, cancel);
-        return taken;
+        Forget((begun - Overlap).UtcTicks);
+        return changed.Count;
+    }
+
+    private bool IsNew(Stamp record) => !_taken.TryGetValue(record.RecordId, out var stamp) || stamp != record.ChangedAt;
+
+    private void Forget(long beforeTicks)
+    {
+        foreach (var (record, stamp) in _taken)
+            if (stamp < beforeTicks)
+                _taken.Remove(record);
+    }
+
+    private async Task TakeAsync(Stamp[] portion, Dictionary<(string, string), string?> barcodes, CancellationToken cancel)
+    {
+        var words = new List<FoundAs>(portion.Length);
+        foreach (var record in await _store.ReadAsync(portion.Select(s => s.RecordId), cancel))
+            words.Add(new FoundAs(record.Id, Words(record, await BarcodeAsync(barcodes, record, cancel))));
+        await _store.PutAsync(words, cancel);
+        foreach (var stamp in portion)
+            _taken[stamp.RecordId] = stamp.ChangedAt;
     }
 
     private async Task<string?> BarcodeAsync(Dictionary<(string, string), string?> known, ToIndex record, CancellationToken cancel)
