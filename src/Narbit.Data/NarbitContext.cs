@@ -5,6 +5,7 @@ using Narbit.Data.Events;
 using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
+using Narbit.Data.Mismatches;
 using Narbit.Data.Orders;
 using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
@@ -65,8 +66,6 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     public DbSet<Agreed> Agreed => Set<Agreed>();
 
-    public DbSet<LaneCause> Causes => Set<LaneCause>();
-
     public DbSet<KeptOff> KeptOff => Set<KeptOff>();
 
     public DbSet<Counterpart> Counterparts => Set<Counterpart>();
@@ -90,6 +89,14 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     public DbSet<RunTrouble> Troubles => Set<RunTrouble>();
 
     public DbSet<RunRemark> Remarks => Set<RunRemark>();
+
+    public DbSet<Mismatch> Mismatches => Set<Mismatch>();
+
+    public DbSet<MismatchAct> MismatchActs => Set<MismatchAct>();
+
+    public DbSet<ActOn> ActsOn => Set<ActOn>();
+
+    public DbSet<MismatchDay> MismatchDays => Set<MismatchDay>();
 
     /// <summary>SQLite's json_extract as a text, for queries.</summary>
     public static string? Json(string json, string path) => throw new NotSupportedException("For queries only.");
@@ -272,9 +279,9 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.HasIndex(h => new { h.SystemId, h.EventId }).IsUnique();
             e.HasIndex(h => new { h.SystemId, h.ReadAt });
         });
-        modelBuilder.Entity<LaneCause>().HasKey(c => new { c.LaneId, c.Code });
         Orders(modelBuilder);
         Timetables(modelBuilder);
+        Disagreements(modelBuilder);
         modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.SourceKey });
         modelBuilder
             .Entity<ValueChange>()
@@ -364,6 +371,52 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.OwnsOne(s => s.Why);
         });
         modelBuilder.Entity<DayOff>().HasKey(d => d.Date);
+    }
+
+    private static void Disagreements(ModelBuilder modelBuilder)
+    {
+        modelBuilder.Entity<Mismatch>(e =>
+        {
+            // One record and cause is one mismatch, whoever finds it: the database says no.
+            e.HasIndex(m => new
+                {
+                    m.Cause,
+                    m.SystemId,
+                    m.Kind,
+                    m.Key,
+                    m.Scope,
+                })
+                .IsUnique();
+            e.HasIndex(m => new { m.Origin, m.State });
+            e.HasIndex(m => new { m.State, m.Until }).HasFilter("\"State\" = 'PutOff'");
+            e.HasIndex(m => new { m.ActId }).HasFilter("\"ActId\" IS NOT NULL");
+            e.HasIndex(m => new
+            {
+                m.LaneId,
+                m.State,
+                m.Cause,
+            });
+            // All that is counted of those of a cause, so that half a million are counted without being read.
+            e.HasIndex(m => new
+            {
+                m.State,
+                m.Cause,
+                m.Since,
+                m.SystemId,
+                m.OtherSystemId,
+                m.Kind,
+                m.Owner,
+                m.Currency,
+                m.Worth,
+                m.Pieces,
+            });
+        });
+        modelBuilder.Entity<ActOn>(e =>
+        {
+            e.HasKey(a => new { a.ActId, a.MismatchId });
+            e.HasIndex(a => a.MismatchId);
+        });
+        modelBuilder.Entity<MismatchDay>().HasKey(d => new { d.Day, d.Cause });
     }
 
     private static void Orders(ModelBuilder modelBuilder)

@@ -14,10 +14,24 @@ public sealed class EmptyTests
     {
         await using var narbit = await RunningNarbit.StartEmptyAsync(Name);
         foreach (
-            var path in new[] { "today", "ribbon", "systems", "lanes", "works", "couples", "runs", "synced", "synced/choices", "exposure" }
+            var path in new[]
+            {
+                "today",
+                "ribbon",
+                "systems",
+                "lanes",
+                "works",
+                "couples",
+                "runs",
+                "synced",
+                "synced/choices",
+                "exposure",
+                "mismatches",
+                "mismatches/causes",
+            }
         )
             await narbit.GetAsync($"/api/{path}");
-        (await narbit.GetAsync("/api/today"))["decisions"]!.AsArray().ShouldBeEmpty();
+        (await narbit.GetAsync("/api/today"))["causes"]!.AsArray().ShouldBeEmpty();
 
         using var named = new HttpRequestMessage(HttpMethod.Get, "/api/today") { Headers = { Host = Name } };
         (await narbit.Http.SendAsync(named)).StatusCode.ShouldBe(HttpStatusCode.OK);

@@ -281,6 +281,14 @@ public sealed class RunningNarbit : IAsyncDisposable
         return detail!["run"]!;
     }
 
+    /// <summary>Waits until the mismatches of a filter are as they should be; they follow what happens, a breath later.</summary>
+    public async Task<JsonArray> UntilMismatchAsync(string filter, Func<JsonArray, bool> isSo)
+    {
+        JsonArray? rows = null;
+        await UntilAsync(async () => isSo(rows = (await GetAsync($"/api/mismatches?limit=500&{filter}"))["rows"]!.AsArray()));
+        return rows!;
+    }
+
     /// <summary>A run's writes of a sort, at most 500.</summary>
     public async Task<IReadOnlyList<JsonNode>> WritesAsync(long run, string show) =>
         [.. (await GetAsync($"/api/runs/{run}/writes?show={show}&limit=500"))["rows"]!.AsArray().Select(r => r!)];

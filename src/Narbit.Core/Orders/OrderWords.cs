@@ -50,6 +50,16 @@ public static class OrderWords
         return cause.By is { } by ? $"{words} (by {Numbers.Plain(by)} {order.Currency})" : words;
     }
 
+    /// <summary>What a cause is about, by which orders are alike: a SKU, a method, a mail address; null: the order as a whole.</summary>
+    public static string? Subject(OrderCause cause, Order order) =>
+        cause.Code switch
+        {
+            "paymentMethod" => order.Payment.Method,
+            "shippingMethod" => order.Shipping.Select(s => s.Method).FirstOrDefault(m => m is not null),
+            "customerAmbiguous" => order.Email,
+            _ => order.Lines.FirstOrDefault(l => l.Id == cause.Line)?.Sku,
+        };
+
     /// <summary>What a code stands for.</summary>
     public static string Of(string code) => Causes.GetValueOrDefault(code, code);
 

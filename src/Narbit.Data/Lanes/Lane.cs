@@ -128,17 +128,6 @@ public sealed class Agreed
     public required DateTimeOffset At { get; set; }
 }
 
-/// <summary>What keeps records of a lane from being in step, and since when it has in every comparison.</summary>
-public sealed class LaneCause
-{
-    public required string LaneId { get; set; }
-
-    /// <summary>The code of the reason.</summary>
-    public required string Code { get; set; }
-
-    public required DateTimeOffset Since { get; set; }
-}
-
 /// <summary>A record of the source that a lane leaves alone.</summary>
 public sealed class KeptOff
 {

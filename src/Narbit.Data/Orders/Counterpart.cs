@@ -91,6 +91,9 @@ public sealed class OrderStanding
     /// <summary>The causes in words; null: there is none.</summary>
     public string? Words { get; set; }
 
+    /// <summary>Each cause with what it is about and its words, JSON, see the engine's <c>CauseOfOrder</c>; empty: there is none.</summary>
+    public string Details { get; set; } = "";
+
     /// <summary>How much was given back.</summary>
     public decimal Refunded { get; set; }
 
@@ -110,7 +113,7 @@ public sealed class OrderStanding
         (Stage, Causes, Words, HubKey, UsesDefaultItem) == (other.Stage, other.Causes, other.Words, other.HubKey, other.UsesDefaultItem)
         && (Number, PlacedAt, Buyer, Email, Currency) == (other.Number, other.PlacedAt, other.Buyer, other.Email, other.Currency)
         && (Total, Refunded, Skus, Goods) == (other.Total, other.Refunded, other.Skus, other.Goods)
-        && DefaultItemLines == other.DefaultItemLines;
+        && (Details, DefaultItemLines) == (other.Details, other.DefaultItemLines);
 }
 
 /// <summary>What a person decided about an order, or about all orders of a lane that wait for the same.</summary>

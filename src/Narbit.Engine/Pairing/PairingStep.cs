@@ -4,6 +4,7 @@ using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Pairs;
+using Narbit.Engine.Mismatches;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Pairing;
@@ -59,13 +60,16 @@ public sealed class PairingStep(Database database, TimeProvider clock)
             .. findings,
             .. shares.Keys.Where(k => !alone.Contains(k)).Select(k => new PairFinding(null, k, Verdict.Ambiguous, 0, [], [])),
         ];
-        var causes = Causes(left, right, standing, findings);
+        var ready = Ready(left, right, standing, findings);
+        var causes = Causes(ready.Hub, ready.Other);
+        var now = clock.GetUtcNow();
         await new PairStore(database).ReplaceAsync(
             couple.Id,
             [.. findings.Select(f => Proposal(couple, f, shares, causes, left, right, standing))],
-            clock.GetUtcNow(),
+            now,
             cancel
         );
+        await ReadinessMismatches.KeepAsync(database, couple, (left, ready.Hub), (right, ready.Other), now, cancel);
         return standing.Links.Select(l => l.OtherKey).Distinct(StringComparer.Ordinal).Count();
     }
 
@@ -131,29 +135,24 @@ public sealed class PairingStep(Database database, TimeProvider clock)
             .ToDictionary(f => f.RightKey!, f => new KeptCandidate(f.LeftKey!, f.Confidence, true, f.Evidence), StringComparer.Ordinal);
     }
 
-    private static ILookup<string, string> Causes(PairSide left, PairSide right, Standing standing, IReadOnlyList<PairFinding> findings)
+    private static (IReadOnlyList<ReadinessFinding> Hub, IReadOnlyList<ReadinessFinding> Other) Ready(
+        PairSide left,
+        PairSide right,
+        Standing standing,
+        IReadOnlyList<PairFinding> findings
+    )
     {
         var partners = findings
             .Where(f => f is { LeftKey: not null, RightKey: not null })
             .Select(f => (f.LeftKey!, f.RightKey!))
             .Concat(standing.Links.Where(l => !l.IsKit).Select(l => (l.HubKey, l.OtherKey)));
-        var checkedBoth = ReadinessCheck.Both(left, right, [.. partners]);
-        return checkedBoth
-            .Hub.Select(f => ("hub " + f.Key, f))
-            .Concat(checkedBoth.Other.Select(f => ("other " + f.Key, f)))
-            .ToLookup(
-                x => x.Item1,
-                x => $"{(x.Item1.StartsWith("hub", StringComparison.Ordinal) ? "hub" : "other")}.{CauseWord(x.f)}",
-                StringComparer.Ordinal
-            );
+        return ReadinessCheck.Both(left, right, [.. partners]);
     }
 
-    /// <summary>A finding's cause as a word for filters, e.g. <c>skuMissing</c> or <c>missing:weight</c>.</summary>
-    public static string CauseWord(ReadinessFinding finding)
-    {
-        static string Camel(string word) => char.ToLowerInvariant(word[0]) + word[1..];
-        return finding.Cause == ReadinessCause.Missing ? $"missing:{Camel(finding.Role.ToString())}" : Camel(finding.Cause.ToString());
-    }
+    private static ILookup<string, string> Causes(IReadOnlyList<ReadinessFinding> hub, IReadOnlyList<ReadinessFinding> other) =>
+        hub.Select(f => ("hub", f))
+            .Concat(other.Select(f => ("other", f)))
+            .ToLookup(x => $"{x.Item1} {x.f.Key}", x => $"{x.Item1}.{ReadinessWords.Code(x.f)}", StringComparer.Ordinal);
 
     private static PairProposal Proposal(
         Couple couple,

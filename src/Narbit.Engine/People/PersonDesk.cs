@@ -228,15 +228,35 @@ public sealed class PersonDesk(Database database, AdapterSource adapters, TimePr
         await db
             .ValueChanges.Where(v => v.SystemId == row.SystemId && v.Kind == row.Kind && v.Key == row.Key && telling.Contains(v.Field))
             .ExecuteUpdateAsync(s => s.SetProperty(v => v.Old, Anonymity.Mark).SetProperty(v => v.New, Anonymity.Mark), cancel);
+        await MaskMismatchesAsync(db, row, cancel);
         if (row.Kind != RecordKind.Order)
             return;
         var lanes = db.Lanes.IgnoreQueryFilters().Where(l => l.SourceId == row.SystemId).Select(l => l.Id);
         await db
             .OrderStandings.Where(o => o.SourceKey == row.Key && lanes.Contains(o.LaneId))
-            .ExecuteUpdateAsync(s => s.SetProperty(o => o.Buyer, Anonymity.Mark).SetProperty(o => o.Email, (string?)null), cancel);
+            .ExecuteUpdateAsync(
+                s => s.SetProperty(o => o.Buyer, Anonymity.Mark).SetProperty(o => o.Email, (string?)null).SetProperty(o => o.Details, ""),
+                cancel
+            );
         await db
             .Remarks.Where(m => m.SourceKey == row.Key && db.Runs.Any(r => r.Id == m.RunId && lanes.Contains(r.LaneId)))
             .ExecuteUpdateAsync(s => s.SetProperty(m => m.Caption, Anonymity.Mark), cancel);
+    }
+
+    // What they are called, and by what they are alike.
+    private static Task<int> MaskMismatchesAsync(NarbitContext db, MirrorRecord row, CancellationToken cancel)
+    {
+        var isCustomer = row.Kind == RecordKind.Customer;
+        return db
+            .Mismatches.Where(m => m.SystemId == row.SystemId && m.Kind == row.Kind && m.Key == row.Key)
+            .ExecuteUpdateAsync(
+                s =>
+                    s.SetProperty(m => m.Caption, Anonymity.Mark)
+                        .SetProperty(m => m.Reference, m => isCustomer ? Anonymity.Mark : m.Reference)
+                        .SetProperty(m => m.Subject, (string?)null)
+                        .SetProperty(m => m.Because, (string?)null),
+                cancel
+            );
     }
 
     private async Task<FieldSet?> FieldsAsync(string systemId, RecordKind kind, CancellationToken cancel) =>

@@ -120,7 +120,6 @@ public sealed class RunEngine(
             await db
                 .Lanes.Where(l => l.Id == run.LaneId)
                 .ExecuteUpdateAsync(s => s.SetProperty(l => l.ComparedRunId, run.Id).SetProperty(l => l.ComparedAt, planned), cancel);
-            await CausesSince.NoteAsync(db, run, planned, cancel);
         }
 
         Tell(run);

@@ -72,8 +72,14 @@ public static class Problems
         "job.off",
         "lane.busy",
         "lane.closed",
+        "lane.changed",
+        "lane.draft",
         "lane.exists",
         "lane.off",
+        "mismatch.changed",
+        "mismatch.moved",
+        "mismatch.nothing",
+        "mismatch.undone",
         "pairs.moved",
         "files.there",
         "read.busy",
@@ -146,6 +152,7 @@ public static class Problems
                     || IsOf(code, "sample.")
                     || IsOf(code, "choice.")
                     || IsOf(code, "job.")
+                    || IsOf(code, "mismatch.")
                     || IsOf(code, "replay.")
                     || IsOf(code, "correction.") => StatusCodes.Status422UnprocessableEntity,
             _ => StatusCodes.Status502BadGateway,

@@ -1,5 +1,6 @@
 using System.Threading.Channels;
 using Narbit.Engine;
+using Narbit.Engine.Mismatches;
 using Narbit.Engine.Pairing;
 
 namespace Narbit.Web.Items;
@@ -13,7 +14,13 @@ public sealed record Exposed(int Items, decimal Pieces, DateTimeOffset Since);
 /// <summary>
 /// Counts what can be oversold whenever something has changed it, so that whoever looks at the day does not have to wait for it.
 /// </summary>
-public sealed class ExposureWatch(Exposures exposures, LiveFeed live, TimeProvider clock, ILogger<ExposureWatch> log) : BackgroundService
+public sealed class ExposureWatch(
+    Exposures exposures,
+    MismatchBook mismatches,
+    LiveFeed live,
+    TimeProvider clock,
+    ILogger<ExposureWatch> log
+) : BackgroundService
 {
     // Changes come in bursts: one count for all of them.
     private static readonly TimeSpan Burst = TimeSpan.FromMilliseconds(400);
@@ -67,6 +74,7 @@ public sealed class ExposureWatch(Exposures exposures, LiveFeed live, TimeProvid
             Items = all;
             var before = Latest;
             Latest = all.Count == 0 ? null : new Exposed(all.Count, all.Sum(e => e.Exposure), before?.Since ?? clock.GetUtcNow());
+            await mismatches.TakeInAsync(all, cancel);
             if (before?.Items != Latest?.Items || before?.Pieces != Latest?.Pieces)
                 live.Tell(new LiveEvent("exposure", "all"));
         }

@@ -382,27 +382,11 @@ public static class DeskApi
             .. causes
                 .SelectMany(c => Words(c.Key).Select(word => (word, c.Count)))
                 .GroupBy(c => c.word, StringComparer.Ordinal)
-                .Select(g => new DeskCause(g.Key, g.Key.Split('.')[0], CauseWords(g.Key.Split('.')[1]), g.Sum(c => c.Count)))
+                .Select(g => new DeskCause(g.Key, g.Key.Split('.')[0], ReadinessWords.Of(g.Key.Split('.')[1]), g.Sum(c => c.Count)))
                 .OrderByDescending(c => c.Count)
                 .ThenBy(c => c.Cause, StringComparer.Ordinal),
         ]);
     }
-
-    /// <summary>A housekeeping cause as a person reads it.</summary>
-    public static string CauseWords(string cause) =>
-        cause switch
-        {
-            "skuMissing" => "SKU missing",
-            "skuTwice" => "SKU used twice",
-            "skuForm" => "SKU differs in form",
-            "barcodeInvalid" => "barcode invalid",
-            "barcodeTwice" => "barcode used twice",
-            "priceZero" => "price of zero or less",
-            "titleTooLong" => "title too long",
-            _ when cause.StartsWith("missing:", StringComparison.Ordinal) =>
-                $"no {cause[8..] switch { "taxCode" => "tax code", var role => role }}",
-            _ => cause,
-        };
 
     private static async Task<Results<Ok<DeskSeam>, ProblemHttpResult>> SeamAsync(
         long id,

@@ -54,14 +54,14 @@ public static class ReadinessApi
         var (hub, other, ofHub, ofOther) = found.Value;
         IEnumerable<ReadinessGroup> Groups(PairSide side, IReadOnlyList<ReadinessFinding> findings) =>
             findings
-                .GroupBy(PairingStep.CauseWord, StringComparer.Ordinal)
+                .GroupBy(ReadinessWords.Code, StringComparer.Ordinal)
                 .Select(g =>
                 {
                     var field = FieldOf(side, g.First().Role);
                     return new ReadinessGroup(
                         LaneViews.Tag(side.Connection.System),
                         g.Key,
-                        DeskApi.CauseWords(g.Key),
+                        ReadinessWords.Of(g.Key),
                         field?.Name ?? "",
                         field?.Writable == true && side.Connection.System.MayWrite,
                         g.Count(),
@@ -120,7 +120,7 @@ public static class ReadinessApi
                     (IReadOnlyList<string?>)
                         [
                             side.Connection.System.Id,
-                            DeskApi.CauseWords(l.Cause),
+                            ReadinessWords.Of(l.Cause),
                             l.Line.Key,
                             l.Line.Reference,
                             l.Line.Caption,
@@ -165,7 +165,7 @@ public static class ReadinessApi
         {
             var row = side.Rows[finding.Key];
             yield return (
-                PairingStep.CauseWord(finding),
+                ReadinessWords.Code(finding),
                 new ReadinessLine(
                     finding.Key,
                     row.Reference,

@@ -6,8 +6,8 @@ using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
 using Narbit.Web.Api;
-using Narbit.Web.Items;
 using Narbit.Web.Lanes;
+using Narbit.Web.Mismatches;
 using Narbit.Web.Runs;
 using Narbit.Web.Timetable;
 
@@ -34,11 +34,19 @@ public sealed record MatrixRow(string Kind, string Label, IReadOnlyList<LaneSumm
 /// <param name="RunsFailed">Runs that failed.</param>
 public sealed record SinceYesterday(DateTimeOffset From, int Written, int WritesFailed, int RunsDone, int RunsFailed);
 
+/// <summary>What a person sees first.</summary>
+/// <param name="Workspace">Whose it is.</param>
+/// <param name="Systems">The systems beside the hub.</param>
+/// <param name="Rows">The kinds of work with their lanes.</param>
+/// <param name="Harms">What does harm now, each record once.</param>
+/// <param name="Causes">What needs a person, what harms most first.</param>
+/// <param name="Since">What happened since yesterday.</param>
 public sealed record TodayView(
     WorkspaceView Workspace,
     IReadOnlyList<SystemTag> Systems,
     IReadOnlyList<MatrixRow> Rows,
-    IReadOnlyList<Decision> Decisions,
+    IReadOnlyList<HarmView> Harms,
+    IReadOnlyList<CauseView> Causes,
     SinceYesterday Since
 );
 
@@ -68,18 +76,14 @@ public static class TodayApi
     }
 
     // A workspace that is not set up yet has nothing in it, which is no error.
-    private static async Task<Ok<TodayView>> GetAsync(
-        Database database,
-        ExposureWatch exposure,
-        TimeProvider clock,
-        CancellationToken cancel
-    )
+    private static async Task<Ok<TodayView>> GetAsync(Database database, TimeProvider clock, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var workspace = await db.Workspaces.AsNoTracking().FirstOrDefaultAsync(cancel);
         var systems = await db.Systems.AsNoTracking().OrderBy(s => s.Name).ToListAsync(cancel);
         var lanes = await LaneViews.AllAsync(db, null, clock.GetUtcNow(), cancel);
         var hub = systems.FirstOrDefault(s => s.Id == workspace?.HubId);
+        var causes = await MismatchCauseViews.AllAsync(db, new MismatchFilter(), clock, cancel);
         return TypedResults.Ok(
             new TodayView(
                 new WorkspaceView(
@@ -98,7 +102,8 @@ public static class TodayApi
                         // Few systems share their customers.
                         .Where(row => row.Lanes.Count > 0 || LaneWorks.Of(row.Kind).Record != RecordKind.Customer),
                 ],
-                await Decisions.AllAsync(db, lanes, (exposure.Latest, hub), cancel),
+                await MismatchCauseViews.HarmsAsync(db, causes, cancel),
+                causes,
                 await SinceAsync(db, clock.GetUtcNow().AddDays(-1), cancel)
             )
         );

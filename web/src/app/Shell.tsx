@@ -28,7 +28,7 @@ export function Shell() {
     document.title = `${titleOf(path)} · Narbit`
   }, [path])
 
-  const go = (to: '/' | '/systems' | '/pair-desk' | '/lanes' | '/runs' | '/synced' | '/orders' | '/timetable') => () => {
+  const go = (to: '/' | '/systems' | '/pair-desk' | '/lanes' | '/runs' | '/synced' | '/orders' | '/timetable' | '/mismatches') => () => {
     if (Date.now() - leader.current < 1200) void navigate({ to })
   }
   useHotkeys([
@@ -46,6 +46,7 @@ export function Shell() {
     ['w', go('/synced')],
     ['o', go('/orders')],
     ['j', go('/timetable')],
+    ['m', go('/mismatches')],
     ['/', () => document.querySelector<HTMLInputElement>('input[data-search]')?.focus()],
     ['shift+?', helping.toggle],
   ])
@@ -59,7 +60,7 @@ export function Shell() {
     queryFn: () => take(api.GET('/api/orders', { params: { query: { limit: 1 } } })),
   })
   const held = orders.data?.stages.find((s) => s.stage === 'held')?.count ?? 0
-  const waiting = today.data?.decisions.reduce((sum, d) => sum + d.count, 0) ?? 0
+  const mismatches = today.data?.causes.reduce((sum, c) => sum + c.count, 0) ?? 0
   return (
     <div className="shell">
       <header className="top">
@@ -95,7 +96,7 @@ export function Shell() {
       </header>
       <nav className="rail" aria-label="Pages">
         <Link to="/" activeOptions={{ exact: true }}>
-          Today {waiting > 0 && <span className="count">{count(waiting)}</span>}
+          Today
         </Link>
         <div className="rail-head">Set up</div>
         <Link to="/systems">Systems</Link>
@@ -106,6 +107,7 @@ export function Shell() {
         <Link to="/orders" search={held > 0 ? { show: 'held' } : {}}>
           Orders {held > 0 && <span className="count">{count(held)}</span>}
         </Link>
+        <Link to="/mismatches">Mismatches {mismatches > 0 && <span className="count">{count(mismatches)}</span>}</Link>
         <Link to="/timetable">Timetable</Link>
         <Link to="/runs">Runs</Link>
         <Link to="/written">What was written</Link>

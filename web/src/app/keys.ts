@@ -10,6 +10,7 @@ const everywhere: Keys = [
   ['g r', 'go to Runs'],
   ['g w', 'go to What is synced'],
   ['g o', 'go to Orders'],
+  ['g m', 'go to Mismatches'],
   ['g j', 'go to the timetable of jobs'],
   ['?', 'this list'],
 ]
@@ -34,8 +35,22 @@ const desk: Keys = [
   ['Ctrl Enter', 'in the review: commit'],
 ]
 
+const mismatches: Keys = [
+  ['j k', 'next and previous record'],
+  ['[ ]', 'previous and next cause'],
+  ['a', 'take the way out'],
+  ['A', 'the same for all that are alike'],
+  ['d', 'put off until tomorrow'],
+  ['n', 'remark'],
+  ['e', 'settled elsewhere, or as it should be'],
+  ['Enter', 'decide it by hand, where it is'],
+  ['u', 'undo what was done last'],
+  ['/', 'search in this list'],
+]
+
 const pages: [RegExp, string, Keys][] = [
   [/^\/pair-desk\/\d/, 'the pair desk', desk],
+  [/^\/mismatches/, 'the mismatch desk', mismatches],
   [/^\/lanes\/[^/]+\/preview/, 'a change set', [...list, ['Space', 'choose the line, or leave it out']]],
   [/^\/runs\/\d/, 'a run', [...list, ['Space', 'choose the line, or leave it out']]],
   [

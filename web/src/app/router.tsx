@@ -16,6 +16,7 @@ import { TimetableStep } from '../features/lanes/TimetableStep'
 import { VersionsStep } from '../features/lanes/VersionsStep'
 import { CrosswalksStep } from '../features/maps/CrosswalksStep'
 import { MapStep } from '../features/maps/MapStep'
+import { MismatchesPage } from '../features/mismatches/MismatchesPage'
 import { OrderPage } from '../features/orders/OrderPage'
 import { OrdersPage } from '../features/orders/OrdersPage'
 import { CouplePage } from '../features/pairs/CouplePage'
@@ -62,6 +63,7 @@ const routes = root.addChildren([
   page('/systems/$system/records/$key', HistoryPage),
   page('/synced', SyncedPage),
   page('/exposure', ExposurePage),
+  page('/mismatches', MismatchesPage),
   page('/orders', OrdersPage),
   page('/orders/$lane/$order', OrderPage),
   page('/lanes', LanesPage),

@@ -10,13 +10,13 @@ export function Chips<K extends string>(props: {
   chosen: K
   choose: (key: K) => void
   /** A word of the house that a chip is about is explained on it. */
-  chips: { key: K; text: string; count: number; always?: boolean; word?: Word }[]
+  chips: { key: K; text: string; count?: number; always?: boolean; word?: Word }[]
   slim?: boolean
 }) {
   return (
     <fieldset className="row wrap" style={{ border: 0, margin: 0, padding: 0, gap: 8 }} aria-label={props.label}>
       {props.chips
-        .filter((c) => c.count > 0 || c.always || c.key === props.chosen)
+        .filter((c) => (c.count ?? 0) > 0 || c.always || c.key === props.chosen)
         .map((c) => (
           <Tooltip
             key={c.key}
@@ -34,7 +34,7 @@ export function Chips<K extends string>(props: {
               aria-pressed={props.chosen === c.key}
               onClick={() => props.choose(c.key)}
             >
-              {c.text} {count(c.count)}
+              {c.text} {c.count !== undefined && count(c.count)}
             </button>
           </Tooltip>
         ))}

@@ -5,6 +5,7 @@ const words = [
   'row',
   'tab',
   'cause',
+  'harm',
   'kind',
   'field',
   'least',

@@ -15,6 +15,7 @@ const stale: Record<string, string[]> = {
   lane: ['lanes', 'timetable', 'today', 'couples', 'desk', 'seam', 'ribbon', 'rule', 'orders'],
   run: ['timetable', 'turns', 'jobs', 'exposure', 'runs', 'lanes', 'today', 'ribbon', 'writes', 'written', 'remarks', 'orders'],
   exposure: ['exposure', 'today'],
+  mismatches: ['mismatches', 'today'],
   pairs: ['couples', 'desk', 'today', 'lanes', 'items'],
 }
 

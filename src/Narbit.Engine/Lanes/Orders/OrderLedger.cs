@@ -109,7 +109,7 @@ internal static class OrderLedger
         var judged = Judged(computation, place);
         if (judged.Fault is { } fault)
         {
-            (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, $" {fault.Code.Split('.')[^1]} ", fault.Words);
+            Hold(standing, fault);
             return standing;
         }
 
@@ -123,7 +123,7 @@ internal static class OrderLedger
         if (place.HubKey is not null)
             Posted(lane, standing, place, OrderLaneComputation.Held(order, result, computation.Posted(place)));
         else if (result.Outcome == OrderOutcome.Take && computation.Unmapped(place) is { } unmapped)
-            (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, $" {unmapped.Code.Split('.')[^1]} ", unmapped.Words);
+            Hold(standing, unmapped);
         else
             Stage(standing, order, result, place);
         return standing;
@@ -152,19 +152,24 @@ internal static class OrderLedger
 
     private static void Posted(OpenLane lane, OrderStanding standing, OrderPlace place, Core.Reason? held)
     {
-        standing.Stage = held is null ? Known(lane, place) : OrderStage.Held;
         if (held is null)
-            return;
-        standing.Causes = $" {held.Code.Split('.')[^1]} ";
-        standing.Words = held.Words;
+            standing.Stage = Known(lane, place);
+        else
+            Hold(standing, held);
+    }
+
+    private static void Hold(OrderStanding standing, Core.Reason why)
+    {
+        var code = why.Code.Split('.')[^1];
+        (standing.Stage, standing.Causes, standing.Words) = (OrderStage.Held, $" {code} ", why.Words);
+        standing.Details = CauseOfOrder.Stored([new CauseOfOrder(code, why["field"], why.Words)]);
     }
 
     private static void Stage(OrderStanding standing, Order order, OrderResult result, OrderPlace place)
     {
         if (result.Outcome == OrderOutcome.Take && place.SameNumber is { } same)
         {
-            (standing.Stage, standing.Causes) = (OrderStage.Held, " numberTwice ");
-            standing.Words = $"order {same} of the store has the number {order.Number} too";
+            Hold(standing, new Core.Reason("numberTwice", $"order {same} of the store has the number {order.Number} too"));
             return;
         }
 
@@ -179,6 +184,14 @@ internal static class OrderLedger
             return;
         standing.Causes = $" {string.Join(' ', result.Causes.Select(c => c.Code).Distinct())} ";
         standing.Words = string.Join("; ", result.Causes.Select(c => OrderWords.Of(c, order)));
+        standing.Details = CauseOfOrder.Stored(
+            result.Causes.Select(c => new CauseOfOrder(
+                c.Code,
+                OrderWords.Subject(c, order),
+                OrderWords.Of(c, order),
+                order.Lines.FirstOrDefault(l => l.Id == c.Line)?.Title
+            ))
+        );
     }
 
     // What the store itself says tells whether it knows.

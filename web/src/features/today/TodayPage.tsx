@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useRouter } from '@tanstack/react-router'
+import { Link, useNavigate } from '@tanstack/react-router'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { age, count, day, share, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
@@ -9,6 +9,8 @@ import { Empty, Loaded } from '../../shared/states'
 import { timed } from '../../shared/timed'
 import { OpenTag } from '../lanes/OpenTag'
 import { openOf } from '../lanes/standing'
+import { Ledger } from '../mismatches/Causes'
+import { harms, harmsNow, harmWords } from '../mismatches/mismatch'
 import { Begin, NextSteps } from '../settings/Begin'
 import { useReadSystem } from '../systems/actions'
 
@@ -49,9 +51,10 @@ function View({ today }: { today: Today }) {
       <NextSteps hub={hub !== null} systems={today.systems.length} lanes={today.rows.reduce((sum, r) => sum + r.lanes.length, 0)} />
       {today.systems.length > 0 && (
         <>
+          <Harm harms={today.harms} />
           <Matrix today={today} />
           <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 320px', gap: 14, alignItems: 'start' }}>
-            <Decisions decisions={today.decisions} />
+            <Waiting causes={today.causes} />
             <Since since={today.since} />
           </div>
         </>
@@ -179,52 +182,43 @@ function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
   )
 }
 
-function Decisions({ decisions }: { decisions: Today['decisions'] }) {
-  const router = useRouter()
-  const records = decisions.reduce((sum, d) => sum + d.count, 0)
-  return (
-    <section className="sheet" aria-labelledby="decisions">
-      <div className="sheet-head">
-        <h2 id="decisions" style={{ all: 'unset', flex: 1 }}>
-          Needs a decision
-        </h2>
-        <span className="dim" style={{ fontWeight: 400, fontSize: 14 }}>
-          {decisions.length > 0 && `${count(records)} in ${count(decisions.length)} causes`}
-        </span>
-      </div>
-      {decisions.length === 0 && <Empty title="Nothing waits for you">Both sides are in step.</Empty>}
-      {decisions.map((d) => (
-        <div
-          key={`${d.cause}${d.text}${d.link}`}
-          className="line"
-          style={{ gridTemplateColumns: '104px minmax(0, 1fr) 34px 52px 70px 56px', alignItems: 'baseline' }}
+/** What costs money or goodwill while nobody looks, a line for each harm; nothing where there is nothing. */
+function Harm({ harms: now }: { harms: Today['harms'] }) {
+  return now.length === 0 ? null : (
+    <section className="sheet" aria-label="Does harm now">
+      {now.map((h) => (
+        <Link
+          key={h.harm}
+          to="/mismatches"
+          search={{ harm: h.harm }}
+          className="line harm-line"
+          style={{ gridTemplateColumns: '104px minmax(0, 1fr) 170px 90px' }}
         >
-          <span className="clip">
-            <span className={`tag ${d.tone}`} title={d.cause}>
-              {d.cause}
-            </span>
+          <span>
+            <span className={`tag ${harms[h.harm][1]}`}>{harms[h.harm][0]}</span>
           </span>
-          <span>{d.text}</span>
-          <SystemMark system={d.system} />
-          <span className="num">{count(d.count)}</span>
-          <span className="dim small num" title={d.since ? `since ${when(d.since)}` : undefined}>
-            {age(d.since)}
+          <span className="strong">{harmWords(h)}</span>
+          <span className="row" style={{ gap: 4 }}>
+            {h.systems.map((s) => (
+              <SystemMark key={s.id} system={s} />
+            ))}
           </span>
-          <a
-            className="act"
-            style={{ textAlign: 'right' }}
-            href={d.link}
-            aria-label={`${d.action}: ${d.text}`}
-            onClick={(e) => {
-              e.preventDefault()
-              router.history.push(d.link)
-            }}
-          >
-            {d.action}
-          </a>
-        </div>
+          <span className="num dim" title={`the oldest since ${when(h.since)}`}>
+            {age(h.since)}
+          </span>
+        </Link>
       ))}
     </section>
+  )
+}
+
+function Waiting({ causes }: { causes: Today['causes'] }) {
+  const navigate = useNavigate()
+  const waiting = causes.filter((c) => !harmsNow.has(c.harm))
+  return (
+    <Ledger slim title="Needs a decision" causes={waiting} open={(cause) => void navigate({ to: '/mismatches', search: { cause } })}>
+      <Empty title="Nothing waits for you">What needs a person comes here by itself.</Empty>
+    </Ledger>
   )
 }
 

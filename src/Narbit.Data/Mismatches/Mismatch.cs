@@ -1,0 +1,194 @@
+using System.Text.Json.Serialization;
+using Narbit.Core;
+using Narbit.Core.Records;
+
+namespace Narbit.Data.Mismatches;
+
+/// <summary>Where a mismatch stands.</summary>
+[JsonConverter(typeof(CamelCaseEnum<MismatchState>))]
+public enum MismatchState
+{
+    /// <summary>It needs a person.</summary>
+    Open,
+
+    /// <summary>A person wants to see it again later.</summary>
+    PutOff,
+
+    /// <summary>A person settled it.</summary>
+    Settled,
+
+    /// <summary>What was looked at last no longer shows it.</summary>
+    Gone,
+}
+
+/// <summary>
+/// A record that needs a person, for one cause. The same record and cause is one mismatch, whatever number of runs sees it; it keeps its
+/// history when it goes and comes back.
+/// </summary>
+public sealed class Mismatch
+{
+    public long Id { get; set; }
+
+    /// <summary>Its cause, see the core's <c>MismatchCauses</c>.</summary>
+    public required string Cause { get; set; }
+
+    /// <summary>The system that has the record.</summary>
+    public required string SystemId { get; set; }
+
+    public RecordKind Kind { get; set; }
+
+    /// <summary>The record; empty: it is about the whole of <see cref="Scope"/>.</summary>
+    public string Key { get; set; } = "";
+
+    /// <summary>Within what the cause holds: a lane, a couple, a job; empty: wherever the record is.</summary>
+    public string Scope { get; set; } = "";
+
+    /// <summary>What was looked at when it was found, e.g. <c>lane:stock-web-shop</c>; when that no longer shows it, it is gone.</summary>
+    public required string Origin { get; set; }
+
+    /// <summary>The other side's system, where there is one.</summary>
+    public string? OtherSystemId { get; set; }
+
+    /// <summary>The other side's record, where it is known.</summary>
+    public string? OtherKey { get; set; }
+
+    public string? LaneId { get; set; }
+
+    public long? CoupleId { get; set; }
+
+    /// <summary>The run that saw it last, where one did.</summary>
+    public long? RunId { get; set; }
+
+    /// <summary>What a person knows the record by.</summary>
+    public string? Reference { get; set; }
+
+    /// <summary>What it is in words.</summary>
+    public string? Caption { get; set; }
+
+    /// <summary>What is the matter with this one.</summary>
+    public required string Words { get; set; }
+
+    /// <summary>What makes those of a cause alike, so that one way out is right for all: a code, a field; null: only the cause does.</summary>
+    public string? Subject { get; set; }
+
+    /// <summary>What else is known of the subject, e.g. the title that stands beside an unknown SKU.</summary>
+    public string? Hint { get; set; }
+
+    /// <summary>What would mend it, where that was found out already.</summary>
+    public string? Proposal { get; set; }
+
+    /// <summary>Why that would.</summary>
+    public string? Because { get; set; }
+
+    /// <summary>How many pieces it is about.</summary>
+    public double? Pieces { get; set; }
+
+    /// <summary>How much money it is about, in ten-thousandths of the currency, which SQLite can add up exactly.</summary>
+    public long? Worth { get; set; }
+
+    public string? Currency { get; set; }
+
+    /// <summary>Since when it is so, as far as is known.</summary>
+    public DateTimeOffset Since { get; set; }
+
+    /// <summary>When it was seen for the first time of all.</summary>
+    public DateTimeOffset FirstSeenAt { get; set; }
+
+    /// <summary>When it was looked for and seen last.</summary>
+    public DateTimeOffset SeenAt { get; set; }
+
+    /// <summary>How often it was seen.</summary>
+    public int Seen { get; set; }
+
+    /// <summary>How often it came back after it was gone or settled.</summary>
+    public int CameBack { get; set; }
+
+    public MismatchState State { get; set; }
+
+    /// <summary>For one put off: until when.</summary>
+    public DateTimeOffset? Until { get; set; }
+
+    /// <summary>Who has it; null: nobody yet.</summary>
+    public string? Owner { get; set; }
+
+    /// <summary>Who settled it; null: nobody did.</summary>
+    public string? SettledBy { get; set; }
+
+    /// <summary>When it was settled or gone.</summary>
+    public DateTimeOffset? EndedAt { get; set; }
+
+    /// <summary>What settled it; null: nothing did.</summary>
+    public long? ActId { get; set; }
+}
+
+/// <summary>What can be done about mismatches.</summary>
+[JsonConverter(typeof(CamelCaseEnum<MismatchActKind>))]
+public enum MismatchActKind
+{
+    /// <summary>The way out that was suggested was taken.</summary>
+    Applied,
+
+    /// <summary>It is to be seen again later.</summary>
+    PutOff,
+
+    /// <summary>Somebody has it now, or nobody.</summary>
+    Given,
+
+    /// <summary>Somebody says something about it.</summary>
+    Remark,
+
+    /// <summary>It is settled elsewhere, or as it should be.</summary>
+    Settled,
+
+    /// <summary>It was gone or settled, and was seen again.</summary>
+    CameBack,
+}
+
+/// <summary>Something that was done about one or many mismatches at once.</summary>
+public sealed class MismatchAct
+{
+    public long Id { get; set; }
+
+    public MismatchActKind Kind { get; set; }
+
+    public required string By { get; set; }
+
+    public DateTimeOffset At { get; set; }
+
+    /// <summary>What was said, or done in words.</summary>
+    public string? Words { get; set; }
+
+    /// <summary>How it is taken back, JSON; null: nothing outside the mismatches themselves was changed.</summary>
+    public string? Undo { get; set; }
+
+    public int Count { get; set; }
+
+    public DateTimeOffset? UndoneAt { get; set; }
+
+    public string? UndoneBy { get; set; }
+}
+
+/// <summary>That an act was about a mismatch, and how that stood before.</summary>
+public sealed class ActOn
+{
+    public long ActId { get; set; }
+
+    public long MismatchId { get; set; }
+
+    public MismatchState StateBefore { get; set; }
+
+    public DateTimeOffset? UntilBefore { get; set; }
+
+    public string? OwnerBefore { get; set; }
+}
+
+/// <summary>How many of a cause were open at the end of a day, or are by now.</summary>
+public sealed class MismatchDay
+{
+    /// <summary>The day in the workspace's zone, as <c>yyyy-MM-dd</c>.</summary>
+    public required string Day { get; set; }
+
+    public required string Cause { get; set; }
+
+    public int Open { get; set; }
+}

@@ -1,0 +1,186 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Mismatches;
+using Narbit.Data;
+using Narbit.Data.Mismatches;
+using Narbit.Engine.Mismatches.WaysOut;
+
+namespace Narbit.Engine.Mismatches;
+
+/// <summary>What an act on mismatches did.</summary>
+/// <param name="ActId">By which it is taken back; null: nothing was done.</param>
+/// <param name="Count">To how many.</param>
+/// <param name="Words">What was done, for people.</param>
+/// <param name="NotTaken">Those to which it was not done, with why.</param>
+/// <param name="RunId">A run that shows what would be written and waits for a person; null: there is none.</param>
+public sealed record ActResult(long? ActId, int Count, string Words, IReadOnlyList<NotTaken> NotTaken, long? RunId = null);
+
+/// <summary>
+/// Where people settle what does not match: take a way out, put it off, give it to somebody, say something, or say that it is settled.
+/// What was settled meanwhile by somebody else is left alone, and said so.
+/// </summary>
+/// <param name="database">Where mismatches are.</param>
+/// <param name="ways">The ways out there are.</param>
+/// <param name="live">Who hears of it.</param>
+/// <param name="clock">The time.</param>
+public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, LiveFeed live, TimeProvider clock)
+{
+    /// <summary>The most that one act is about.</summary>
+    public const int Most = 100_000;
+
+    private readonly MismatchStore _store = new(database);
+
+    /// <summary>The ways out of some mismatches; those without one are left out.</summary>
+    public async Task<IReadOnlyList<Suggested>> SuggestAsync(IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var found = new List<Suggested>();
+        foreach (var way in ways)
+            if (some.Where(m => way.Knows(m.Cause)).ToList() is { Count: > 0 } known)
+                found.AddRange(await way.SuggestAsync(db, known, cancel));
+        return found;
+    }
+
+    /// <summary>Takes the way out of each of some mismatches that has one.</summary>
+    /// <param name="ids">The mismatches.</param>
+    /// <param name="expected">What the person was shown as the way out of a single one; another by now is refused. Null: whatever it is.</param>
+    /// <param name="by">Who does it.</param>
+    /// <param name="cancel">Gives up between two ways out.</param>
+    public async Task<Outcome<ActResult>> TakeAsync(IReadOnlyList<long> ids, string? expected, string by, CancellationToken cancel)
+    {
+        var (open, not) = await OpenAsync(ids, cancel);
+        if (open.Count == 0)
+            return Nothing(not);
+        var suggested = await SuggestAsync(open, cancel);
+        if (expected is not null && suggested.Any(s => s.Suggestion.Words != expected))
+            return new Reason("mismatch.changed", "The record has changed meanwhile, and so has its way out; look at it once more.");
+        if (suggested.Count == 0)
+            return new Reason("mismatch.noWayOut", "There is no way out that could be computed; settle it where it is.");
+        var known = suggested.Select(s => s.Mismatch.Id).ToHashSet();
+        not.AddRange(open.Where(m => !known.Contains(m.Id)).Select(m => new NotTaken(m.Id, "no way out could be computed")));
+        return await TakeAsync(suggested, not, by, cancel);
+    }
+
+    private async Task<Outcome<ActResult>> TakeAsync(
+        IReadOnlyList<Suggested> suggested,
+        List<NotTaken> not,
+        string by,
+        CancellationToken cancel
+    )
+    {
+        ActResult? last = null;
+        var count = 0;
+        foreach (var alike in suggested.GroupBy(s => (Way: ways.First(w => w.Knows(s.Mismatch.Cause)), s.Suggestion.Act)))
+        {
+            var done = await alike.Key.Way.TakeAsync([.. alike], by, cancel);
+            if (done.Fault is { } fault)
+            {
+                not.AddRange(alike.Select(s => new NotTaken(s.Mismatch.Id, fault.Words)));
+                continue;
+            }
+
+            not.AddRange(done.Value.NotTaken);
+            if (done.Value.Settled.Count == 0)
+                continue;
+            var act = new MismatchAct
+            {
+                Kind = MismatchActKind.Applied,
+                By = by,
+                At = clock.GetUtcNow(),
+                Words = done.Value.Words,
+                Undo = done.Value.Undo is { } undo ? $"{alike.Key.Way.Act} {undo}" : null,
+            };
+            count += await _store.ActAsync(act, done.Value.Settled, new MismatchChange(MismatchState.Settled), cancel);
+            last = new ActResult(act.Id, count, done.Value.Words, not, done.Value.RunId ?? last?.RunId);
+        }
+
+        Tell();
+        return last is null ? Nothing(not) : last with { NotTaken = not };
+    }
+
+    /// <summary>Puts mismatches off until an instant.</summary>
+    public Task<Outcome<ActResult>> PutOffAsync(IReadOnlyList<long> ids, DateTimeOffset until, string by, CancellationToken cancel) =>
+        until <= clock.GetUtcNow()
+            ? Task.FromResult<Outcome<ActResult>>(new Reason("mismatch.past", "That is over already; name a time to come."))
+            : ActAsync(MismatchActKind.PutOff, ids, new MismatchChange(MismatchState.PutOff, until), null, by, cancel);
+
+    /// <summary>Gives mismatches to somebody, or to nobody.</summary>
+    public Task<Outcome<ActResult>> GiveAsync(IReadOnlyList<long> ids, string? owner, string by, CancellationToken cancel) =>
+        ActAsync(MismatchActKind.Given, ids, new MismatchChange(null, Gives: true, Owner: owner), owner, by, cancel);
+
+    /// <summary>Says something about mismatches.</summary>
+    public Task<Outcome<ActResult>> RemarkAsync(IReadOnlyList<long> ids, string words, string by, CancellationToken cancel) =>
+        string.IsNullOrWhiteSpace(words)
+            ? Task.FromResult<Outcome<ActResult>>(new Reason("mismatch.noWords", "A remark says something."))
+            : ActAsync(MismatchActKind.Remark, ids, default, words.Trim(), by, cancel);
+
+    /// <summary>Says that mismatches are settled elsewhere, or are as they should be.</summary>
+    public Task<Outcome<ActResult>> SettleAsync(IReadOnlyList<long> ids, string? words, string by, CancellationToken cancel) =>
+        ActAsync(MismatchActKind.Settled, ids, new MismatchChange(MismatchState.Settled), words, by, cancel);
+
+    /// <summary>Takes an act back: what it changed elsewhere first, then where the mismatches stand.</summary>
+    public async Task<Outcome<ActResult>> UndoAsync(long actId, string by, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        if (await db.MismatchActs.AsNoTracking().FirstOrDefaultAsync(a => a.Id == actId, cancel) is not { UndoneAt: null } act)
+            return new Reason("mismatch.undone", "There is no such act, or it was taken back already.");
+        if (act is { Kind: MismatchActKind.Applied, Undo: null })
+            return new Reason("mismatch.sent", "What was sent is taken back by rolling its run back.");
+        if (act.Undo is { } undo && await UndoAsync(undo, by, cancel) is { } fault)
+            return fault;
+        var count = await _store.UndoAsync(actId, by, clock.GetUtcNow(), cancel);
+        Tell();
+        return new ActResult(null, count, "taken back", []);
+    }
+
+    private Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)
+    {
+        var blank = undo.IndexOf(' ', StringComparison.Ordinal);
+        return ways.First(w => w.Act == undo[..blank]).UndoAsync(undo[(blank + 1)..], by, cancel);
+    }
+
+    private async Task<Outcome<ActResult>> ActAsync(
+        MismatchActKind kind,
+        IReadOnlyList<long> ids,
+        MismatchChange change,
+        string? words,
+        string by,
+        CancellationToken cancel
+    )
+    {
+        var act = new MismatchAct
+        {
+            Kind = kind,
+            By = by,
+            At = clock.GetUtcNow(),
+            Words = string.IsNullOrWhiteSpace(words) ? null : words,
+        };
+        var count = await _store.ActAsync(act, ids, change, cancel);
+        var not = count == ids.Count ? [] : (await OpenAsync(ids, cancel)).Not.Where(n => kind is not MismatchActKind.Settled).ToList();
+        if (count == 0)
+            return Nothing(not);
+        Tell();
+        return new ActResult(act.Id, count, act.Words ?? "", not);
+    }
+
+    // Those that are still open, and those that are not with who settled them.
+    private async Task<(List<Mismatch> Open, List<NotTaken> Not)> OpenAsync(IReadOnlyList<long> ids, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var all = new List<Mismatch>(ids.Count);
+        foreach (var some in ids.Chunk(500))
+            all.AddRange(await db.Mismatches.AsNoTracking().Where(m => some.Contains(m.Id)).ToListAsync(cancel));
+        return (
+            all.FindAll(m => m.State is MismatchState.Open or MismatchState.PutOff),
+            [
+                .. all.Where(m => m.State is MismatchState.Settled or MismatchState.Gone)
+                    .Select(m => new NotTaken(m.Id, m.SettledBy is { } who ? $"{who} has settled it meanwhile" : "it is gone by itself")),
+            ]
+        );
+    }
+
+    private static Reason Nothing(List<NotTaken> not) =>
+        new("mismatch.nothing", not.Count > 0 ? $"Nothing was done: {not[0].Why}." : "Nothing was done: nothing of it is open.");
+
+    private void Tell() => live.Tell(new LiveEvent("mismatches", "all"));
+}

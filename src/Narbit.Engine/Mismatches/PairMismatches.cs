@@ -1,0 +1,148 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Pairing;
+using Narbit.Data;
+using Narbit.Data.Mismatches;
+using Narbit.Data.Pairs;
+using Narbit.Engine.Pairing;
+
+namespace Narbit.Engine.Mismatches;
+
+/// <summary>What pairing could not settle: likely and ambiguous pairs, records without a partner, and partners that are gone.</summary>
+public sealed class PairMismatches : IMismatchSource
+{
+    /// <inheritdoc/>
+    public string Family => "couple:";
+
+    /// <inheritdoc/>
+    public async Task<IReadOnlyList<string>> OriginsAsync(NarbitContext db, CancellationToken cancel) =>
+        [.. (await db.Couples.Select(c => c.Id).ToListAsync(cancel)).Select(Name)];
+
+    /// <inheritdoc/>
+    public async Task<IReadOnlyList<string>> ConcernedAsync(NarbitContext db, LiveEvent what, CancellationToken cancel)
+    {
+        if (what.Topic == "pairs")
+            return [what.Id];
+        // A run pairs before it computes; but a small one does not.
+        if (await LaneOf.IsSmallAsync(db, what, cancel))
+            return [];
+        var couples = new List<string>();
+        foreach (var lane in await LaneOf.EventAsync(db, what, cancel))
+            couples.AddRange(
+                (
+                    await db
+                        .Couples.Where(c =>
+                            db.Lanes.Any(l =>
+                                l.Id == lane
+                                && (l.SourceId == c.HubId || l.SourceId == c.OtherId)
+                                && (l.TargetId == c.HubId || l.TargetId == c.OtherId)
+                            )
+                        )
+                        .Select(c => c.Id)
+                        .ToListAsync(cancel)
+                ).Select(Name)
+            );
+        return couples;
+    }
+
+    /// <inheritdoc/>
+    public async Task<Look?> LookAsync(NarbitContext db, string origin, CancellationToken cancel)
+    {
+        var id = long.Parse(origin, CultureInfo.InvariantCulture);
+        if (await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == id, cancel) is not { PairedAt: { } at } couple)
+            return null;
+        var open = await DecisionDesk.OpenAsync(db, id, cancel);
+        var found = (await open.ToListAsync(cancel)).Select(p => Of(couple, p)).ToList();
+        found.AddRange(await GoneAsync(db, couple, cancel));
+        var waiting = db.Decisions.Where(d => d.CoupleId == id && d.State == DecisionState.Waiting);
+        if (await waiting.CountAsync(cancel) is > 0 and var decided)
+            found.Add(
+                new FoundMismatch
+                {
+                    Cause = "work.pairs",
+                    SystemId = couple.OtherId,
+                    OtherSystemId = couple.HubId,
+                    Kind = couple.Kind,
+                    Scope = origin,
+                    CoupleId = id,
+                    Words = $"{decided:N0} {(decided == 1 ? "decision is" : "decisions are")} made and not committed",
+                    Since = await waiting.MinAsync(d => d.At, cancel),
+                }
+            );
+        return new Look(at, found);
+    }
+
+    private static string Name(long id) => id.ToString(CultureInfo.InvariantCulture);
+
+    // A proposal is about the other side's record where it names one: that is the one that has no partner yet.
+    private static FoundMismatch Of(Couple couple, PairProposal proposal)
+    {
+        var ofHub = proposal.OtherKey is null;
+        var best = PairJson.Candidates(proposal.Candidates) is [var first, ..] ? first : null;
+        var partner = ofHub ? best?.Key : proposal.HubKey ?? best?.Key;
+        return new FoundMismatch
+        {
+            Cause = $"pair.{proposal.Verdict.ToString().ToLowerInvariant()}",
+            SystemId = ofHub ? couple.HubId : couple.OtherId,
+            OtherSystemId = ofHub ? couple.OtherId : couple.HubId,
+            Kind = couple.Kind,
+            Key = proposal.OtherKey ?? proposal.HubKey!,
+            Scope = Name(couple.Id),
+            CoupleId = couple.Id,
+            OtherKey = partner,
+            Reference = proposal.Reference,
+            Caption = proposal.Caption,
+            Words = Words(proposal),
+            Subject = ofHub ? "hub" : null,
+            Proposal = partner,
+            Because =
+                proposal.HubKey is not null && proposal.OtherKey is not null ? PairJson.Words(proposal.Evidence)
+                : best is null ? null
+                : string.Join("; ", best.Evidence.Select(e => e.Words)),
+        };
+    }
+
+    private static string Words(PairProposal proposal) =>
+        proposal.Verdict switch
+        {
+            Verdict.Likely => $"The two are likely one, at {proposal.Confidence * 100:0} %",
+            Verdict.Ambiguous => "Several records could be its partner",
+            Verdict.Certain => "The two are one",
+            _ when proposal.OtherKey is null => "Nothing there is like it",
+            _ => "The hub has nothing like it",
+        };
+
+    // A link of which one side is gone: what is left is for sale, or waits, alone.
+    private static async Task<IEnumerable<FoundMismatch>> GoneAsync(NarbitContext db, Couple couple, CancellationToken cancel)
+    {
+        var gone = await (
+            from link in db.Links
+            where link.CoupleId == couple.Id
+            join here in db.Records.Where(r => r.SystemId == couple.HubId && r.Kind == couple.Kind) on link.HubKey equals here.Key
+            join there in db.Records.Where(r => r.SystemId == couple.OtherId && r.Kind == couple.Kind) on link.OtherKey equals there.Key
+            where (here.GoneAt == null) != (there.GoneAt == null)
+            select new
+            {
+                Left = here.GoneAt == null ? here : there,
+                At = here.GoneAt ?? there.GoneAt,
+                HubGone = here.GoneAt != null,
+                Partner = here.GoneAt == null ? link.OtherKey : link.HubKey,
+            }
+        ).ToListAsync(cancel);
+        return gone.Select(g => new FoundMismatch
+        {
+            Cause = g.HubGone ? "stock.gone" : "pair.vanished",
+            SystemId = g.Left.SystemId,
+            OtherSystemId = g.HubGone ? couple.HubId : couple.OtherId,
+            Kind = couple.Kind,
+            Key = g.Left.Key,
+            Scope = Name(couple.Id),
+            CoupleId = couple.Id,
+            OtherKey = g.Partner,
+            Reference = g.Left.Reference,
+            Caption = g.Left.Caption,
+            Words = g.HubGone ? $"{g.Partner} is gone at the hub, and this is still there" : $"{g.Partner} is gone there",
+            Since = g.At,
+        });
+    }
+}

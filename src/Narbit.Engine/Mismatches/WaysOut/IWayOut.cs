@@ -1,0 +1,44 @@
+using Narbit.Core;
+using Narbit.Core.Mismatches;
+using Narbit.Data;
+using Narbit.Data.Mismatches;
+
+namespace Narbit.Engine.Mismatches.WaysOut;
+
+/// <summary>A mismatch with the way out that was computed for it.</summary>
+public sealed record Suggested(Mismatch Mismatch, Suggestion Suggestion);
+
+/// <summary>A mismatch whose way out could not be taken.</summary>
+public sealed record NotTaken(long MismatchId, string Why);
+
+/// <summary>What taking ways out did.</summary>
+/// <param name="Words">What was done, for people.</param>
+/// <param name="Settled">The mismatches that are settled by it.</param>
+/// <param name="NotTaken">Those that are not.</param>
+/// <param name="Undo">How it is taken back, for the same way out; null: nothing is to be taken back.</param>
+/// <param name="RunId">A run that shows what would be written and waits for a person; null: there is none.</param>
+public sealed record Taken(string Words, IReadOnlyList<long> Settled, IReadOnlyList<NotTaken> NotTaken, string? Undo, long? RunId = null);
+
+/// <summary>
+/// A way out of some causes: what it suggests, and how that is done through the same doors that a person would go through, so that it is
+/// checked, written into versions and batches, and taken back as everything else.
+/// </summary>
+public interface IWayOut
+{
+    /// <summary>A stable word for programs.</summary>
+    string Act { get; }
+
+    /// <summary>Whether it may know a way out of a cause.</summary>
+    bool Knows(string cause);
+
+    /// <summary>Suggests for those of which it can; all at once, so that ten thousand cost little more than one.</summary>
+    Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel);
+
+    /// <summary>Takes the way out of all of them.</summary>
+    /// <returns>What it did, or why it could not be done at all.</returns>
+    Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel);
+
+    /// <summary>Takes back what was done.</summary>
+    /// <returns>Why it cannot be taken back; null: it is.</returns>
+    Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel);
+}

@@ -1,0 +1,117 @@
+using System.Globalization;
+using Narbit.Core;
+using Narbit.Core.Mismatches;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Mismatches;
+using Narbit.Data.Pairs;
+using Narbit.Engine.Pairing;
+
+namespace Narbit.Engine.Mismatches.WaysOut;
+
+/// <summary>Pairs a record with the partner that pairing proposed, or sets one aside that has none, as a batch that can be taken back.</summary>
+/// <param name="desk">What keeps decisions on pairs.</param>
+/// <param name="live">Who hears of it.</param>
+public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
+{
+    private const double OfLikely = 0.85;
+    private const double OfAmbiguous = 0.5;
+    private const double OfAside = 0.3;
+
+    private static readonly HashSet<string> Causes = new(StringComparer.Ordinal)
+    {
+        "pair.likely",
+        "pair.certain",
+        "pair.ambiguous",
+        "pair.none",
+    };
+
+    /// <inheritdoc/>
+    public string Act => "pair";
+
+    /// <inheritdoc/>
+    public bool Knows(string cause) => Causes.Contains(cause);
+
+    /// <inheritdoc/>
+    public async Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    {
+        var names = await PartnerNames.OfAsync(db, some, cancel);
+        return [.. some.Where(m => m.CoupleId is not null).Select(m => new Suggested(m, Of(m, names)))];
+    }
+
+    private static Suggestion Of(Mismatch mismatch, PartnerNames names) =>
+        mismatch.Cause == "pair.none" || mismatch.Proposal is null
+            ? new Suggestion("aside", "Set aside: it is not to have a partner", "nothing there is like it", OfAside)
+            : new Suggestion(
+                "pair",
+                $"Pair with {names.Of(mismatch)}",
+                mismatch.Because,
+                mismatch.Cause switch
+                {
+                    "pair.certain" => 1,
+                    "pair.likely" => OfLikely,
+                    _ => OfAmbiguous,
+                },
+                mismatch.Proposal
+            );
+
+    /// <inheritdoc/>
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    {
+        var (batches, settled, not) = (new List<long>(), new List<long>(), new List<NotTaken>());
+        foreach (var couple in some.GroupBy(s => s.Mismatch.CoupleId!.Value))
+        {
+            var decided = new List<(long Decision, long Mismatch)>();
+            foreach (var one in couple)
+            {
+                var made = await desk.DecideAsync(couple.Key, [Decision(one)], by, cancel);
+                if (made.Fault is { } fault)
+                    not.Add(new NotTaken(one.Mismatch.Id, fault.Words));
+                else
+                    decided.Add((made.Value[0], one.Mismatch.Id));
+            }
+
+            if (decided.Count == 0)
+                continue;
+            var committed = await desk.CommitAsync(couple.Key, [.. decided.Select(d => d.Decision)], by, "from the mismatch desk", cancel);
+            if (committed.Fault is { } refused)
+            {
+                not.AddRange(decided.Select(d => new NotTaken(d.Mismatch, refused.Words)));
+                continue;
+            }
+
+            var faults = committed.Value.Faults.ToDictionary(f => f.DecisionId, f => f.Message);
+            not.AddRange(decided.Where(d => faults.ContainsKey(d.Decision)).Select(d => new NotTaken(d.Mismatch, faults[d.Decision])));
+            settled.AddRange(decided.Where(d => !faults.ContainsKey(d.Decision)).Select(d => d.Mismatch));
+            if (committed.Value.BatchId is { } batch)
+                batches.Add(batch);
+            live.Tell(new LiveEvent("pairs", couple.Key.ToString(CultureInfo.InvariantCulture)));
+        }
+
+        var words = some[0].Suggestion.Act == "aside" ? "set aside" : "paired";
+        return new Taken($"{settled.Count:N0} {words}", settled, not, string.Join(' ', batches));
+    }
+
+    private static DecisionToMake Decision(Suggested one)
+    {
+        var ofHub = one.Mismatch.Subject == "hub";
+        if (one.Suggestion.Act == "aside")
+            return new DecisionToMake(
+                DecisionAct.SetAside,
+                ofHub ? one.Mismatch.Key : null,
+                ofHub ? null : one.Mismatch.Key,
+                Reason: "not to have a partner"
+            );
+        var (hub, other) = ofHub ? (one.Mismatch.Key, one.Suggestion.Value) : (one.Suggestion.Value, one.Mismatch.Key);
+        return new DecisionToMake(DecisionAct.Accept, hub, other);
+    }
+
+    /// <inheritdoc/>
+    public async Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)
+    {
+        foreach (var batch in undo.Split(' ', StringSplitOptions.RemoveEmptyEntries))
+            if ((await desk.UndoAsync(long.Parse(batch, CultureInfo.InvariantCulture), by, cancel)).Fault is { } fault)
+                return fault;
+        return null;
+    }
+}

@@ -1,0 +1,88 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Mismatches;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Mismatches;
+using Narbit.Web.Api;
+
+namespace Narbit.Web.Mismatches;
+
+/// <summary>Which mismatches are looked at: all of these must hold.</summary>
+public sealed record MismatchFilter
+{
+    /// <summary>Where they stand: a state, or <c>all</c>; those that are open unless it says otherwise.</summary>
+    public string? State { get; init; }
+
+    /// <summary>Of this cause.</summary>
+    public string? Cause { get; init; }
+
+    /// <summary>Of causes that do this harm.</summary>
+    public Harm? Harm { get; init; }
+
+    /// <summary>On either side of which this system stands.</summary>
+    public string? System { get; init; }
+
+    /// <summary>Of this kind of record.</summary>
+    public RecordKind? Kind { get; init; }
+
+    /// <summary>Of this lane.</summary>
+    public string? Lane { get; init; }
+
+    /// <summary>Of this pairing.</summary>
+    public long? Couple { get; init; }
+
+    /// <summary>That this person has; <c>nobody</c>: that nobody has.</summary>
+    public string? Owner { get; init; }
+
+    /// <summary>About this: a code, a field, a SKU.</summary>
+    public string? Subject { get; init; }
+
+    /// <summary>Part of what the record is called.</summary>
+    public string? Search { get; init; }
+
+    /// <summary>The same without a cause.</summary>
+    public MismatchFilter OfAnyCause => this with { Cause = null };
+
+    /// <summary>The mismatches that fit.</summary>
+    public IQueryable<Mismatch> Of(NarbitContext db)
+    {
+        var all = Standing(db.Mismatches.AsNoTracking());
+        if (Cause is { } cause)
+            all = all.Where(m => m.Cause == cause);
+        if (System is { } system)
+            all = all.Where(m => m.SystemId == system || m.OtherSystemId == system);
+        if (Kind is { } kind)
+            all = all.Where(m => m.Kind == kind);
+        if (Lane is { } lane)
+            all = all.Where(m => m.LaneId == lane);
+        if (Couple is { } couple)
+            all = all.Where(m => m.CoupleId == couple);
+        if (Subject is { } subject)
+            all = all.Where(m => m.Subject == subject);
+        all = Owner switch
+        {
+            null => all,
+            "nobody" => all.Where(m => m.Owner == null),
+            var owner => all.Where(m => m.Owner == owner),
+        };
+        return string.IsNullOrWhiteSpace(Search) ? all : Found(all, Window.Like(Search));
+    }
+
+    private IQueryable<Mismatch> Standing(IQueryable<Mismatch> all) =>
+        State switch
+        {
+            "all" => all,
+            null => all.Where(m => m.State == MismatchState.Open),
+            var state => Enum.TryParse<MismatchState>(state, ignoreCase: true, out var wanted)
+                ? all.Where(m => m.State == wanted)
+                : all.Where(m => false),
+        };
+
+    private static IQueryable<Mismatch> Found(IQueryable<Mismatch> all, string like) =>
+        all.Where(m =>
+            EF.Functions.Like(m.Reference!, like, "\\")
+            || EF.Functions.Like(m.Caption!, like, "\\")
+            || EF.Functions.Like(m.Key, like, "\\")
+            || EF.Functions.Like(m.Subject!, like, "\\")
+        );
+}

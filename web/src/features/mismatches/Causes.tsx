@@ -1,0 +1,117 @@
+import type { ReactNode } from 'react'
+import { age, count, plural, value, when } from '../../shared/format'
+import { SystemMark } from '../../shared/SystemMark'
+import { Empty } from '../../shared/states'
+import { type Cause, harms, harmsNow } from './mismatch'
+
+/** The causes as a ledger: first what does harm now, then what waits. */
+export function Causes({ causes, filtered, open }: { causes: Cause[]; filtered: boolean; open: (cause: string) => void }) {
+  const now = causes.filter((c) => harmsNow.has(c.harm))
+  const later = causes.filter((c) => !harmsNow.has(c.harm))
+  if (causes.length === 0)
+    return (
+      <section className="sheet">
+        <Empty title={filtered ? 'Nothing of this is here' : 'Everything matches'}>
+          {filtered ? 'Take a filter away to see more.' : 'What needs a person comes here by itself, from every part of Narbit.'}
+        </Empty>
+      </section>
+    )
+  return (
+    <div className="stack" style={{ overflow: 'auto', minHeight: 0, gap: 14 }}>
+      {now.length > 0 && <Ledger title="Does harm now" causes={now} open={open} />}
+      {later.length > 0 && <Ledger title="Waits for somebody" causes={later} open={open} />}
+    </div>
+  )
+}
+
+const columns = '104px minmax(0, 1fr) 134px 52px 128px 68px 100px'
+const slimColumns = '104px minmax(0, 1fr) 134px 48px 62px 100px'
+
+/** Causes of a kind, each a row that leads to its records. */
+export function Ledger(props: { title: string; causes: Cause[]; open: (cause: string) => void; slim?: boolean; children?: ReactNode }) {
+  const { title, causes, open, slim } = props
+  return (
+    <section className="sheet" aria-label={title} style={{ flex: 'none' }}>
+      <div className="sheet-head">
+        <h2 style={{ all: 'unset', flex: 1 }}>{title}</h2>
+        <span className="dim" style={{ fontWeight: 400, fontSize: 14 }}>
+          {causes.length > 0 &&
+            plural(
+              causes.reduce((sum, c) => sum + c.count, 0),
+              'mismatch',
+              'mismatches',
+            )}
+        </span>
+      </div>
+      {causes.length === 0 && props.children}
+      {causes.map((c) => (
+        <button
+          type="button"
+          key={c.cause}
+          className="line ledger"
+          style={{ gridTemplateColumns: slim ? slimColumns : columns }}
+          aria-label={`${c.heading}: ${count(c.count)}`}
+          onClick={() => open(c.cause)}
+        >
+          <span>
+            <span className={`tag ${harms[c.harm][1]}`}>{harms[c.harm][0]}</span>
+          </span>
+          <span className="strong clip">{c.heading}</span>
+          <span className="row" style={{ gap: 4 }}>
+            {c.systems.map((s) => (
+              <SystemMark key={s.id} system={s} />
+            ))}
+          </span>
+          <span className="num strong">{count(c.count)}</span>
+          {!slim && (
+            <span className="num">
+              <Cost cause={c} />
+            </span>
+          )}
+          <span className="num dim" title={`the oldest since ${when(c.since)}`}>
+            {age(c.since)}
+          </span>
+          <Trend days={c.trend} />
+        </button>
+      ))}
+    </section>
+  )
+}
+
+/** What a cause costs: money first, else pieces. */
+function Cost({ cause }: { cause: Cause }) {
+  const [worth] = cause.worth
+  if (worth)
+    return (
+      <>
+        {value(String(worth.sum), 'money')} <span className="dim">{worth.currency}</span>
+      </>
+    )
+  return cause.pieces === null ? null : (
+    <>
+      {count(cause.pieces)} <span className="dim">pcs</span>
+    </>
+  )
+}
+
+const height = (n: number, most: number) => 19 - (n / most) * 15
+
+/** How many were open on each of fourteen days, today last. */
+function Trend({ days }: { days: number[] }) {
+  const most = Math.max(1, ...days)
+  const now = days.at(-1) ?? 0
+  const points = days.map((n, i) => `${i * 7},${height(n, most)}`).join(' ')
+  return (
+    <svg
+      width={98}
+      height={22}
+      viewBox="-2 0 98 22"
+      role="img"
+      aria-label={`open on the last ${days.length} days: ${days.join(', ')}`}
+      style={{ justifySelf: 'end' }}
+    >
+      <polyline points={points} fill="none" stroke="var(--ink-2)" strokeWidth="1.4" strokeLinejoin="round" />
+      <circle cx={(days.length - 1) * 7} cy={height(now, most)} r="2.6" fill="var(--clay)" />
+    </svg>
+  )
+}

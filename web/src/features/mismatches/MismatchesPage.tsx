@@ -1,0 +1,100 @@
+import { Select } from '@mantine/core'
+import { useNavigate, useSearch } from '@tanstack/react-router'
+import { Chips } from '../../shared/Chips'
+import { count } from '../../shared/format'
+import { isNoStep, type ListState } from '../../shared/listState'
+import { Search } from '../../shared/Search'
+import { Loaded } from '../../shared/states'
+import { useSystems } from '../../shared/systems'
+import { Causes } from './Causes'
+import { Files } from './Files'
+import { type Cause, type Filter, filterOf, harms, kindWords, useCauses } from './mismatch'
+import { Records } from './Records'
+
+/** Everything that needs a person: first by cause, then the records of one. */
+export function MismatchesPage() {
+  const state = useSearch({ from: '/mismatches' })
+  const navigate = useNavigate({ from: '/mismatches' })
+  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
+  const filter = filterOf(state)
+  const causes = useCauses(filter)
+  return (
+    <div className="page page-fixed">
+      {state.cause === undefined ? (
+        <>
+          <div className="page-head">
+            <h1>Mismatches</h1>
+            <span className="dim">
+              {causes.data && `${count(causes.data.total)} in ${count(causes.data.causes.length)} causes, the harmful first`}
+            </span>
+            <span className="grow" />
+            <Files filter={filter} />
+            <Search label="SKU, number or name" text={state.search ?? ''} search={(search) => set({ search })} />
+          </div>
+          <Filters state={state} set={set} owners={causes.data?.owners ?? []} />
+          <Loaded of={causes}>
+            {(data) => <Causes causes={data.causes} filtered={isFiltered(filter)} open={(cause) => set({ cause })} />}
+          </Loaded>
+        </>
+      ) : (
+        <Records state={state} set={set} causes={causes.data?.causes ?? []} />
+      )}
+    </div>
+  )
+}
+
+const isFiltered = (filter: Filter) => Object.entries(filter).some(([key, v]) => key !== 'Cause' && v !== undefined)
+
+const states = [
+  ['open', 'Open'],
+  ['putOff', 'Put off'],
+  ['settled', 'Settled'],
+  ['gone', 'Gone by themselves'],
+] as const
+
+function Filters({ state, set, owners }: { state: ListState; set: (change: ListState) => void; owners: string[] }) {
+  const systems = useSystems()
+  return (
+    <div className="row wrap tools">
+      <Chips
+        label="Where they stand"
+        chosen={state.show ?? 'open'}
+        choose={(show) => set({ show: show === 'open' ? undefined : show })}
+        chips={states.map(([key, text]) => ({ key: key as string, text, always: true }))}
+      />
+      {state.harm && (
+        <button type="button" className="act" onClick={() => set({ harm: undefined })}>
+          {`Only ${harms[state.harm as Cause['harm']][0]}: show all`}
+        </button>
+      )}
+      <span className="grow" />
+      <Select
+        aria-label="System"
+        placeholder="any system"
+        clearable
+        w={170}
+        data={(systems.data ?? []).map((s) => ({ value: s.id, label: s.name }))}
+        value={state.store ?? null}
+        onChange={(store) => set({ store: store ?? undefined })}
+      />
+      <Select
+        aria-label="Kind of record"
+        placeholder="any kind"
+        clearable
+        w={130}
+        data={Object.entries(kindWords).map(([key, label]) => ({ value: key, label }))}
+        value={state.kind ?? null}
+        onChange={(kind) => set({ kind: kind ?? undefined })}
+      />
+      <Select
+        aria-label="Who has it"
+        placeholder="anybody's"
+        clearable
+        w={140}
+        data={[{ value: 'nobody', label: 'nobody has it' }, ...owners.map((o) => ({ value: o, label: o }))]}
+        value={state.by ?? null}
+        onChange={(by) => set({ by: by ?? undefined })}
+      />
+    </div>
+  )
+}

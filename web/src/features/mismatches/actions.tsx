@@ -1,0 +1,70 @@
+import { notifications } from '@mantine/notifications'
+import { useMutation } from '@tanstack/react-query'
+import { Link } from '@tanstack/react-router'
+import { useRef } from 'react'
+import { api, type Schemas, take } from '../../shared/api'
+import { plural } from '../../shared/format'
+import { useRenew } from './mismatch'
+
+type Act = Schemas['ActToDo']
+type Done = Schemas['ActResult']
+
+const said: Record<Schemas['DeskAct'], string> = {
+  take: '',
+  putOff: 'put off',
+  give: 'given',
+  remark: 'remarked',
+  settle: 'settled',
+}
+
+const refuse = (error: Error) => notifications.show({ color: 'var(--harm)', message: error.message })
+
+/** Acts on mismatches; what was done last can be taken back. */
+export function useDesk() {
+  const renew = useRenew()
+  const last = useRef<number | null>(null)
+  const undo = useMutation({
+    mutationFn: (id: number) => take(api.POST('/api/mismatches/acts/{id}/undo', { params: { path: { id } } })),
+    onSuccess: (done) => {
+      last.current = null
+      notifications.show({ message: `${plural(done.count, 'mismatch', 'mismatches')} as before.` })
+    },
+    onError: refuse,
+    onSettled: renew,
+  })
+  const act = useMutation({
+    mutationFn: (body: Act) => take(api.POST('/api/mismatches/acts', { body })),
+    onSuccess: (done, { act: what }) => {
+      last.current = done.actId
+      tell(done, what, () => done.actId !== null && undo.mutate(done.actId))
+    },
+    onError: refuse,
+    onSettled: renew,
+  })
+  return { act, undoLast: () => last.current !== null && undo.mutate(last.current) }
+}
+
+/** Says what was done, to how many, what was not and why; and how it is taken back. */
+function tell(done: Done, act: Schemas['DeskAct'], undo: () => void) {
+  const [first] = done.notTaken
+  notifications.show({
+    color: first ? 'var(--ochre)' : 'var(--glaze)',
+    autoClose: 9000,
+    message: (
+      <span>
+        {act === 'take' ? `${done.words}.` : `${plural(done.count, 'mismatch', 'mismatches')} ${said[act]}.`}
+        {first && ` ${plural(done.notTaken.length, 'other')} not: ${first.why}.`}{' '}
+        {done.runId !== null && (
+          <Link to="/runs/$run" params={{ run: String(done.runId) }} className="act">
+            Look and send
+          </Link>
+        )}{' '}
+        {done.actId !== null && (
+          <button type="button" className="act" onClick={undo}>
+            Undo
+          </button>
+        )}
+      </span>
+    ),
+  })
+}

@@ -1,0 +1,95 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { api, type Schemas, take } from '../../shared/api'
+import { plural, value } from '../../shared/format'
+import type { ListState } from '../../shared/listState'
+
+export type Mismatch = Schemas['MismatchRow']
+export type Cause = Schemas['CauseView']
+
+/** What a cause does, in words, and the colour that it has. */
+export const harms: Record<Schemas['Harm'], [string, string]> = {
+  oversold: ['oversold', 'harm'],
+  wrongPrice: ['wrong price', 'harm'],
+  orderStuck: ['order stuck', 'harm'],
+  silent: ['silent', 'harm'],
+  stopped: ['stopped', 'harm'],
+  failed: ['not arrived', 'ochre'],
+  doubtful: ['doubtful', 'ochre'],
+  notComputed: ['not computed', 'ochre'],
+  unpaired: ['unpaired', 'clay'],
+  untidy: ['untidy', 'plain'],
+  unfinished: ['begun', 'plain'],
+}
+
+/** What costs money or goodwill while nobody looks. */
+export const harmsNow = new Set<Schemas['Harm']>(['oversold', 'wrongPrice', 'orderStuck', 'silent', 'stopped'])
+
+export const kindWords: Record<Schemas['RecordKind'], string> = {
+  item: 'items',
+  stockLevel: 'stock levels',
+  customer: 'customers',
+  order: 'orders',
+  creditNote: 'credit notes',
+  payment: 'payments',
+}
+
+const moneyOf = (worth: Schemas['Amount'][]) => worth.map((w) => `${value(String(w.sum), 'money')} ${w.currency}`).join(' and ')
+
+/** What does harm now, in words and money. */
+export function harmWords({ harm, records: n, pieces, worth }: Schemas['HarmView']) {
+  const money = moneyOf(worth)
+  const one = n === 1
+  if (harm === 'oversold')
+    return `${plural(n, 'item')} can be sold more often than ${one ? 'it is' : 'they are'} there${pieces ? `, by ${plural(pieces, 'piece')}` : ''}`
+  if (harm === 'wrongPrice')
+    return `${plural(n, 'price')} ${one ? 'is' : 'are'} not as ${one ? 'it' : 'they'} should be${money && `, off by ${money}`}`
+  if (harm === 'orderStuck') return `${plural(n, 'order')} ${one ? 'stands' : 'stand'} still${money && `, worth ${money}`}`
+  if (harm === 'silent') return `${plural(n, 'system')} ${one ? 'does' : 'do'} not answer`
+  return `${plural(n, 'time')} something was stopped, missed or left out`
+}
+
+/** A filter of mismatches, as the address keeps it. */
+export const filterOf = (s: ListState) => ({
+  State: s.show,
+  Cause: s.cause,
+  Harm: s.harm as Schemas['Harm'] | undefined,
+  System: s.store,
+  Kind: s.kind as Schemas['RecordKind'] | undefined,
+  Lane: s.lane,
+  Owner: s.by,
+  Subject: s.on,
+  Search: s.search,
+})
+
+export type Filter = ReturnType<typeof filterOf>
+
+const aboutCauses = (filter: Filter) => ({ ...filter, Cause: undefined, Subject: undefined })
+
+/** All causes under a filter, what harms most first. */
+export const useCauses = (filter: Filter) =>
+  useQuery({
+    queryKey: ['mismatches', 'causes', aboutCauses(filter)],
+    queryFn: () => take(api.GET('/api/mismatches/causes', { params: { query: aboutCauses(filter) } })),
+    placeholderData: (before) => before,
+  })
+
+export const fetchMismatches = (filter: Filter, offset: number, limit: number) =>
+  take(api.GET('/api/mismatches', { params: { query: { ...filter, offset, limit } } }))
+
+/** One mismatch with both sides. */
+export function useMismatch(id: string | undefined) {
+  return useQuery({
+    queryKey: ['mismatches', 'one', id],
+    queryFn: () => take(api.GET('/api/mismatches/{id}', { params: { path: { id: Number(id) } } })),
+    enabled: id !== undefined,
+    placeholderData: (before) => before,
+  })
+}
+
+/** Asks anew for all that an act on mismatches may have changed. */
+export function useRenew() {
+  const queries = useQueryClient()
+  return () => {
+    for (const key of ['mismatches', 'today', 'couples', 'orders', 'lanes']) void queries.invalidateQueries({ queryKey: [key] })
+  }
+}
