@@ -37,11 +37,13 @@ switch (args)
             double.Parse(rate, CultureInfo.InvariantCulture),
             int.Parse(seconds, CultureInfo.InvariantCulture)
         );
+    case ["desk", var web]:
+        return await DeskBench.RunAsync(web);
     default:
         Console.Error.WriteLine(
             "usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | "
                 + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED | read | "
-                + "propagate NARBIT.WEB.DLL ITEMS RATE SECONDS"
+                + "propagate NARBIT.WEB.DLL ITEMS RATE SECONDS | desk NARBIT.WEB.DLL"
         );
         return 2;
 }

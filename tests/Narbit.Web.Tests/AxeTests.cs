@@ -35,6 +35,8 @@ public sealed class AxeTests
         ("/systems/web-shop/records/90001", "key 90001"),
         ("/synced", "Set all"),
         ("/exposure", "promised, pcs|Nothing is exposed"),
+        ("/mismatches", "Does harm now"),
+        ("/mismatches?cause=ready.skuTwice", "SKU used twice"),
         ("/lanes/prices-web-shop/rule", "On real records"),
         ("/lanes/stock-web-shop/rule", "On real records"),
         ("/lanes/stock-web-shop/preview?show=up", "Choose only these"),

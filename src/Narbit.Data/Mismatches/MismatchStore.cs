@@ -147,7 +147,7 @@ public sealed class MismatchStore(Database database)
             ActId = NULL FROM ActsOn a WHERE a.ActId = $act AND a.MismatchId = m.Id AND m.State <> 'Gone'
             AND NOT EXISTS (SELECT 1 FROM ActsOn later JOIN MismatchActs l ON l.Id = later.ActId
             WHERE later.MismatchId = m.Id AND later.ActId > $act AND l.UndoneAt IS NULL AND l.Kind NOT IN ('Remark', 'CameBack'))
-            RETURNING m.Id
+            RETURNING Id
             """,
             "$act"
         );

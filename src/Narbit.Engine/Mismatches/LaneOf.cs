@@ -20,9 +20,4 @@ internal static class LaneOf
                 .ToListAsync(cancel),
             _ => [],
         };
-
-    /// <summary>Whether an event is about a run that looked at a few records only.</summary>
-    public static async Task<bool> IsSmallAsync(NarbitContext db, LiveEvent what, CancellationToken cancel) =>
-        what.Topic == "run"
-        && await db.Runs.AnyAsync(r => r.Id == long.Parse(what.Id, CultureInfo.InvariantCulture) && r.Only != null, cancel);
 }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Pairing;
@@ -11,6 +12,9 @@ namespace Narbit.Engine.Mismatches;
 /// <summary>What pairing could not settle: likely and ambiguous pairs, records without a partner, and partners that are gone.</summary>
 public sealed class PairMismatches : IMismatchSource
 {
+    // When each couple was paired as it was looked at last.
+    private readonly ConcurrentDictionary<long, DateTimeOffset?> _looked = new();
+
     /// <inheritdoc/>
     public string Family => "couple:";
 
@@ -21,28 +25,10 @@ public sealed class PairMismatches : IMismatchSource
     /// <inheritdoc/>
     public async Task<IReadOnlyList<string>> ConcernedAsync(NarbitContext db, LiveEvent what, CancellationToken cancel)
     {
-        if (what.Topic == "pairs")
-            return [what.Id];
-        // A run pairs before it computes; but a small one does not.
-        if (await LaneOf.IsSmallAsync(db, what, cancel))
-            return [];
-        var couples = new List<string>();
-        foreach (var lane in await LaneOf.EventAsync(db, what, cancel))
-            couples.AddRange(
-                (
-                    await db
-                        .Couples.Where(c =>
-                            db.Lanes.Any(l =>
-                                l.Id == lane
-                                && (l.SourceId == c.HubId || l.SourceId == c.OtherId)
-                                && (l.TargetId == c.HubId || l.TargetId == c.OtherId)
-                            )
-                        )
-                        .Select(c => c.Id)
-                        .ToListAsync(cancel)
-                ).Select(Name)
-            );
-        return couples;
+        // Whoever paired, a run, a reading or a person: it shows in when it was done.
+        var paired = await db.Couples.Where(c => c.PairedAt != null).Select(c => new { c.Id, c.PairedAt }).ToListAsync(cancel);
+        var anew = paired.Where(c => _looked.GetValueOrDefault(c.Id) != c.PairedAt).Select(c => Name(c.Id));
+        return what.Topic == "pairs" ? [.. anew.Append(what.Id)] : [.. anew];
     }
 
     /// <inheritdoc/>
@@ -51,6 +37,7 @@ public sealed class PairMismatches : IMismatchSource
         var id = long.Parse(origin, CultureInfo.InvariantCulture);
         if (await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == id, cancel) is not { PairedAt: { } at } couple)
             return null;
+        _looked[id] = at;
         var open = await DecisionDesk.OpenAsync(db, id, cancel);
         var found = (await open.ToListAsync(cancel)).Select(p => Of(couple, p)).ToList();
         found.AddRange(await GoneAsync(db, couple, cancel));
@@ -121,28 +108,36 @@ public sealed class PairMismatches : IMismatchSource
             join here in db.Records.Where(r => r.SystemId == couple.HubId && r.Kind == couple.Kind) on link.HubKey equals here.Key
             join there in db.Records.Where(r => r.SystemId == couple.OtherId && r.Kind == couple.Kind) on link.OtherKey equals there.Key
             where (here.GoneAt == null) != (there.GoneAt == null)
-            select new
-            {
-                Left = here.GoneAt == null ? here : there,
-                At = here.GoneAt ?? there.GoneAt,
-                HubGone = here.GoneAt != null,
-                Partner = here.GoneAt == null ? link.OtherKey : link.HubKey,
-            }
+            select new GoneLink(
+                new Left(here.Key, here.Reference, here.Caption, here.GoneAt),
+                new Left(there.Key, there.Reference, there.Caption, there.GoneAt)
+            )
         ).ToListAsync(cancel);
-        return gone.Select(g => new FoundMismatch
+        return gone.Select(link => Of(couple, link));
+    }
+
+    private sealed record Left(string Key, string? Reference, string? Caption, DateTimeOffset? GoneAt);
+
+    private sealed record GoneLink(Left Here, Left There);
+
+    private static FoundMismatch Of(Couple couple, GoneLink link)
+    {
+        var hubGone = link.Here.GoneAt is not null;
+        var (left, gone) = hubGone ? (link.There, link.Here) : (link.Here, link.There);
+        return new FoundMismatch
         {
-            Cause = g.HubGone ? "stock.gone" : "pair.vanished",
-            SystemId = g.Left.SystemId,
-            OtherSystemId = g.HubGone ? couple.HubId : couple.OtherId,
+            Cause = hubGone ? "stock.gone" : "pair.vanished",
+            SystemId = hubGone ? couple.OtherId : couple.HubId,
+            OtherSystemId = hubGone ? couple.HubId : couple.OtherId,
             Kind = couple.Kind,
-            Key = g.Left.Key,
+            Key = left.Key,
             Scope = Name(couple.Id),
             CoupleId = couple.Id,
-            OtherKey = g.Partner,
-            Reference = g.Left.Reference,
-            Caption = g.Left.Caption,
-            Words = g.HubGone ? $"{g.Partner} is gone at the hub, and this is still there" : $"{g.Partner} is gone there",
-            Since = g.At,
-        });
+            OtherKey = gone.Key,
+            Reference = left.Reference,
+            Caption = left.Caption,
+            Words = hubGone ? $"{gone.Key} is gone at the hub, and this is still there" : $"{gone.Key} is gone there",
+            Since = gone.GoneAt,
+        };
     }
 }

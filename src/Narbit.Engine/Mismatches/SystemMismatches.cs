@@ -44,7 +44,6 @@ public sealed class SystemMismatches(AdapterSource adapters) : IMismatchSource
         var state = $"{reads.Select(r => r.Id).DefaultIfEmpty().Max()} {system.PausedAt:O} {system.GrantLostWhy}";
         if (_looked.TryGetValue(origin, out var before) && before == state)
             return null;
-        _looked[origin] = state;
         var found = new List<FoundMismatch>(await SilentAsync(db, system, reads, cancel));
         found.AddRange(await UnreadableAsync(db, system, cancel));
         if ((await adapters.ForAsync(origin, cancel)).ValueOrDefault is { } connection)
@@ -55,6 +54,7 @@ public sealed class SystemMismatches(AdapterSource adapters) : IMismatchSource
         }
 
         var at = reads.Select(r => r.EndedAt ?? r.StartedAt).DefaultIfEmpty(system.TestedAt ?? DateTimeOffset.UnixEpoch).Max();
+        _looked[origin] = state;
         return new Look(at, found);
     }
 

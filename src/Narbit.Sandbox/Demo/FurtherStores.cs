@@ -388,7 +388,7 @@ public sealed record FurtherStores(
         foreach (var (a, b) in new[] { (10, 11), (40, 41) })
         {
             customers[b] = customers[b] with { Mail = customers[a].Mail };
-            troubles.Add(new("same email for two customers", "back-office", [customers[a].Id, customers[b].Id]));
+            troubles.Add(new("same email for two customers", "back-office", [customers[a].Number, customers[b].Number]));
         }
 
         for (var i = 0; i < 3; i++)

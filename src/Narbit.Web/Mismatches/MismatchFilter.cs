@@ -17,13 +17,13 @@ public sealed record MismatchFilter
     public string? Cause { get; init; }
 
     /// <summary>Of causes that do this harm.</summary>
-    public Harm? Harm { get; init; }
+    public string? Harm { get; init; }
 
     /// <summary>On either side of which this system stands.</summary>
     public string? System { get; init; }
 
     /// <summary>Of this kind of record.</summary>
-    public RecordKind? Kind { get; init; }
+    public string? Kind { get; init; }
 
     /// <summary>Of this lane.</summary>
     public string? Lane { get; init; }
@@ -40,8 +40,8 @@ public sealed record MismatchFilter
     /// <summary>Part of what the record is called.</summary>
     public string? Search { get; init; }
 
-    /// <summary>The same without a cause.</summary>
-    public MismatchFilter OfAnyCause => this with { Cause = null };
+    /// <summary>Whether a cause that does some harm is meant.</summary>
+    public bool Means(Harm harm) => Harm is null || string.Equals(Harm, harm.ToString(), StringComparison.OrdinalIgnoreCase);
 
     /// <summary>The mismatches that fit.</summary>
     public IQueryable<Mismatch> Of(NarbitContext db)
@@ -52,7 +52,9 @@ public sealed record MismatchFilter
         if (System is { } system)
             all = all.Where(m => m.SystemId == system || m.OtherSystemId == system);
         if (Kind is { } kind)
-            all = all.Where(m => m.Kind == kind);
+            all = Enum.TryParse<RecordKind>(kind, ignoreCase: true, out var wanted)
+                ? all.Where(m => m.Kind == wanted)
+                : all.Where(m => false);
         if (Lane is { } lane)
             all = all.Where(m => m.LaneId == lane);
         if (Couple is { } couple)

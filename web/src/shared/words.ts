@@ -19,6 +19,9 @@ export const words = {
   'hold back': 'So many pieces are never offered, so that a miscount or a late sale does no harm.',
   draft: 'What you changed and have not saved. It is kept for you until you save it or throw it away.',
   version: 'A saved form of a rule or map. Each run says by which one it computed; any can be restored.',
+  mismatch:
+    'A record that needs a person, for one cause. It is one, whatever number of runs sees it, and closes by itself when it is gone.',
+  'way out': 'What would settle a mismatch, as far as it can be computed, and why; it goes the same way as if you had done it by hand.',
   crosswalk: 'A table that translates codes of one side to those of the other, e.g. categories.',
 } as const
 

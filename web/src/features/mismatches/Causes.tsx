@@ -50,7 +50,7 @@ export function Ledger(props: { title: string; causes: Cause[]; open: (cause: st
           key={c.cause}
           className="line ledger"
           style={{ gridTemplateColumns: slim ? slimColumns : columns }}
-          aria-label={`${c.heading}: ${count(c.count)}`}
+          data-key={c.cause}
           onClick={() => open(c.cause)}
         >
           <span>

@@ -82,7 +82,15 @@ export function Records({ state, set, causes }: { state: ListState; set: (change
           empty={<Empty title="Nothing of this is left">The next cause is one key away: ].</Empty>}
         />
       </div>
-      {one.data && state.row && <WayOut view={one.data} desk={desk} about={(on) => set({ on, row: undefined })} />}
+      {one.data && state.row && (
+        <WayOut
+          key={one.data.row.id}
+          view={one.data}
+          isChosen={String(one.data.row.id) === state.row}
+          desk={desk}
+          about={(on) => set({ on, row: undefined })}
+        />
+      )}
     </>
   )
 }

@@ -17,7 +17,8 @@ type View = Schemas['MismatchView']
 type Desk = ReturnType<typeof useDesk>
 
 /** A mismatch on the seam: both records, and between what they are and what becomes of them the way out. */
-export function WayOut({ view, desk, about }: { view: View; desk: Desk; about: (subject: string) => void }) {
+export function WayOut(props: { view: View; isChosen: boolean; desk: Desk; about: (subject: string) => void }) {
+  const { view, desk, about } = props
   const { row } = view
   return (
     <section className="sheet way-out" aria-label="The chosen mismatch">
@@ -43,7 +44,7 @@ export function WayOut({ view, desk, about }: { view: View; desk: Desk; about: (
             </>
           )}
         </span>
-        {row.state === 'open' || row.state === 'putOff' ? <Acts view={view} desk={desk} /> : <Ended row={row} />}
+        {row.state === 'open' || row.state === 'putOff' ? <Acts view={view} desk={desk} isChosen={props.isChosen} /> : <Ended row={row} />}
         <History acts={view.acts} />
       </div>
     </section>
@@ -90,11 +91,14 @@ function Ended({ row }: { row: Mismatch }) {
 
 const sure = (confidence: number) => (confidence >= 0.8 ? 'very likely right' : confidence >= 0.6 ? 'likely right' : 'a guess')
 
-function Acts({ view, desk }: { view: View; desk: Desk }) {
+function Acts({ view, desk, isChosen }: { view: View; desk: Desk; isChosen: boolean }) {
   const { row, alike, ofCause } = view
   const router = useRouter()
   const [asking, ask] = useState<'remark' | 'settle' | null>(null)
+  // While the one that was chosen is still on its way, what is shown is another one: nothing is done to it.
   const act = (body: Partial<Schemas['ActToDo']> & Pick<Schemas['ActToDo'], 'act'>) =>
+    isChosen &&
+    !desk.act.isPending &&
     desk.act.mutate({
       ids: null,
       alikeTo: null,

@@ -52,9 +52,9 @@ export function harmWords({ harm, records: n, pieces, worth }: Schemas['HarmView
 export const filterOf = (s: ListState) => ({
   State: s.show,
   Cause: s.cause,
-  Harm: s.harm as Schemas['Harm'] | undefined,
+  Harm: s.harm,
   System: s.store,
-  Kind: s.kind as Schemas['RecordKind'] | undefined,
+  Kind: s.kind,
   Lane: s.lane,
   Owner: s.by,
   Subject: s.on,
