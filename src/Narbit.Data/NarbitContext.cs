@@ -396,19 +396,26 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 m.State,
                 m.Cause,
             });
-            // All that is counted of those of a cause, so that half a million are counted without being read.
+            // A page of a cause, the oldest first.
             e.HasIndex(m => new
             {
                 m.State,
                 m.Cause,
                 m.Since,
+            });
+            // All that is counted of a cause, in the order in which it is, so that half a million are counted without being read.
+            e.HasIndex(m => new
+            {
+                m.State,
+                m.Cause,
                 m.SystemId,
-                m.OtherSystemId,
-                m.Kind,
-                m.Owner,
                 m.Currency,
                 m.Worth,
                 m.Pieces,
+                m.Since,
+                m.OtherSystemId,
+                m.Kind,
+                m.Owner,
             });
         });
         modelBuilder.Entity<ActOn>(e =>

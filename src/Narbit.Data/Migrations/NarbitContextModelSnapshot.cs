@@ -793,10 +793,12 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("LaneId", "State", "Cause");
 
+                    b.HasIndex("State", "Cause", "Since");
+
                     b.HasIndex("Cause", "SystemId", "Kind", "Key", "Scope")
                         .IsUnique();
 
-                    b.HasIndex("State", "Cause", "Since", "SystemId", "OtherSystemId", "Kind", "Owner", "Currency", "Worth", "Pieces");
+                    b.HasIndex("State", "Cause", "SystemId", "Currency", "Worth", "Pieces", "Since", "OtherSystemId", "Kind", "Owner");
 
                     b.ToTable("Mismatches");
                 });

@@ -27,8 +27,8 @@ internal static class MismatchCauseViews
             .GroupBy(m => new
             {
                 m.Cause,
-                m.Currency,
                 m.SystemId,
+                m.Currency,
             })
             .Select(g => new Sum(g.Key.Cause, g.Key.Currency, g.Key.SystemId, g.Count())
             {

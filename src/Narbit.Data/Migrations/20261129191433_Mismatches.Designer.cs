@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261129184012_Mismatches")]
+    [Migration("20261129191433_Mismatches")]
     partial class Mismatches
     {
         /// <inheritdoc />
@@ -796,10 +796,12 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("LaneId", "State", "Cause");
 
+                    b.HasIndex("State", "Cause", "Since");
+
                     b.HasIndex("Cause", "SystemId", "Kind", "Key", "Scope")
                         .IsUnique();
 
-                    b.HasIndex("State", "Cause", "Since", "SystemId", "OtherSystemId", "Kind", "Owner", "Currency", "Worth", "Pieces");
+                    b.HasIndex("State", "Cause", "SystemId", "Currency", "Worth", "Pieces", "Since", "OtherSystemId", "Kind", "Owner");
 
                     b.ToTable("Mismatches");
                 });

@@ -140,9 +140,14 @@ namespace Narbit.Data.Migrations
                 columns: new[] { "Origin", "State" });
 
             migrationBuilder.CreateIndex(
-                name: "IX_Mismatches_State_Cause_Since_SystemId_OtherSystemId_Kind_Owner_Currency_Worth_Pieces",
+                name: "IX_Mismatches_State_Cause_Since",
                 table: "Mismatches",
-                columns: new[] { "State", "Cause", "Since", "SystemId", "OtherSystemId", "Kind", "Owner", "Currency", "Worth", "Pieces" });
+                columns: new[] { "State", "Cause", "Since" });
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Mismatches_State_Cause_SystemId_Currency_Worth_Pieces_Since_OtherSystemId_Kind_Owner",
+                table: "Mismatches",
+                columns: new[] { "State", "Cause", "SystemId", "Currency", "Worth", "Pieces", "Since", "OtherSystemId", "Kind", "Owner" });
 
             migrationBuilder.CreateIndex(
                 name: "IX_Mismatches_State_Until",
