@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|read|replay|propagate|kills" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|read|replay|propagate|desk|kills" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -171,6 +171,13 @@ bench_propagate() {
   done
 }
 
+# The mismatch desk with half a million on it, and what ten thousand unknown SKUs are.
+bench_desk() {
+  quietly dotnet build bench/Narbit.Bench -c $config -v quiet
+  echo "== mismatches: taken in, looked through, ways out"
+  dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" desk "$(out Web)"
+}
+
 bench_read() {
   quietly dotnet build bench/Narbit.Bench -c $config -v quiet
   dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" read
@@ -194,4 +201,4 @@ bench_kills() {
 }
 
 build_dotnet
-for figure in ${*:-stock pair plan preview mirror orders describe read replay start propagate kills}; do "bench_$figure"; done
+for figure in ${*:-stock pair plan preview mirror orders describe read replay start propagate desk kills}; do "bench_$figure"; done
