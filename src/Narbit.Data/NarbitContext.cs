@@ -423,6 +423,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.HasKey(a => new { a.ActId, a.MismatchId });
             e.HasIndex(a => a.MismatchId);
         });
+        modelBuilder.Entity<MismatchAct>().HasIndex(a => a.Learned).HasFilter("\"Learned\" = 1");
         modelBuilder.Entity<MismatchDay>().HasKey(d => new { d.Day, d.Cause });
     }
 

@@ -119,7 +119,9 @@ public sealed class MismatchTests
         await BookOf(bench).LookAtAllAsync(default);
         (await OpenAsync(bench, "value.crosswalk")).ShouldNotContain(m => m.Subject == missing[0].Subject);
 
+        (await desk.LearnedAsync(default)).Single().Lessons.Single().Words.ShouldContain($" → {way.Value} in the crosswalk");
         (await desk.UndoAsync(taken.ActId!.Value, "Ines", default)).Fault.ShouldBeNull();
+        (await desk.LearnedAsync(default)).Single().UndoneBy.ShouldBe("Ines");
         (await MapAsync(bench, lane)).Crosswalks[0].Entries.Count.ShouldBe(1);
         // What somebody is changing is not changed under them.
         await using (var db = bench.Database.CreateDbContext())
@@ -174,6 +176,28 @@ public sealed class MismatchTests
 
         await BookOf(bench).LookAtAllAsync(default);
         (await OneAsync(bench, unknown[0].Id)).State.ShouldBe(MismatchState.Settled);
+        var learned = (await desk.LearnedAsync(default)).Single();
+        learned.Lessons.Count.ShouldBe(3, "three SKUs are known from now on");
+        learned.Lessons.ShouldAllBe(l => l.Acted == 0);
+
+        // Tomorrow's order with one of them is taken without a question, and the lesson says that it acted.
+        var sold = bench.Sandbox.Orders.Shop.All.First(o => o.Id == unknown[0].Key);
+        bench.Sandbox.Orders.Shop.Place(n =>
+            sold with
+            {
+                Id = $"{n}",
+                Number = $"W{n}",
+                PlacedAt = DateTimeOffset.UtcNow.AddMinutes(1),
+                HubNumber = "",
+            }
+        );
+        await bench.RunAsync(lane, preview: true);
+        await using (var db = bench.Database.CreateDbContext())
+            (await db.OrderStandings.OrderByDescending(o => o.PlacedAt).FirstAsync()).Causes.ShouldNotContain("unknownItem");
+        (await desk.LearnedAsync(default))
+            .Single()
+            .Lessons.Single(l => l.Words.StartsWith(unknown[0].Subject!, StringComparison.Ordinal))
+            .Acted.ShouldBe(1);
         (await desk.UndoAsync(taken.ActId!.Value, "Ines", default)).Fault.ShouldBeNull();
         await using var after = bench.Database.CreateDbContext();
         (await after.OrderStandings.CountAsync(o => o.Stage == OrderStage.Held && o.Causes.Contains("unknownItem"))).ShouldBeGreaterThan(2);

@@ -60,7 +60,7 @@ public sealed class StandInTests
         var catalogue = Catalogue.Generate();
         return system switch
         {
-            "back-office" => catalogue.Articles.Any(a => a.Number == key) || catalogue.Further.Customers.Any(c => c.Id == key),
+            "back-office" => catalogue.Articles.Any(a => a.Number == key) || catalogue.Further.Customers.Any(c => c.Number == key),
             "web-shop" => catalogue.Products.SelectMany(p => p.Variants).Any(v => v.Id.ToString(CultureInfo.InvariantCulture) == key),
             "till" => catalogue.Further.Till.Any(l => l.Id == key),
             "trade-portal" => catalogue.Further.Portal.Any(l => l.Id == key),

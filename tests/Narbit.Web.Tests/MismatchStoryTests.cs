@@ -46,6 +46,18 @@ public sealed class MismatchStoryTests
         browser.Press("u");
         browser.See("as before.");
         await narbit.UntilMismatchAsync("cause=order.unknownItem&search=OLD-30", rows => rows.Count == 3);
+
+        // Decided again, it stands under what was learned, from where it is taken back too.
+        browser.Open("/mismatches?cause=order.unknownItem&search=OLD-30215");
+        browser.See("very likely right", Desk);
+        browser.Press("a");
+        browser.See("1 decided; the next run takes the orders.");
+        browser.Open("/mismatches?tab=learned");
+        browser.See("OLD-30215 is the hub's item");
+        browser.See("has not acted since");
+        browser.Axe().ShouldBeEmpty();
+        browser.Click("Take back");
+        browser.See("taken back by Ines O.");
     }
 
     // One pair by itself, the rest of its store with it; then the next cause.

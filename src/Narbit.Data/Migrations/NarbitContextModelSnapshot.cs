@@ -823,6 +823,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("Learned")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Undo")
                         .HasColumnType("TEXT");
 
@@ -836,6 +839,9 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("Learned")
+                        .HasFilter("\"Learned\" = 1");
 
                     b.ToTable("MismatchActs");
                 });

@@ -163,6 +163,9 @@ public sealed class MismatchAct
 
     public int Count { get; set; }
 
+    /// <summary>Whether it also holds for what comes later and is alike.</summary>
+    public bool Learned { get; set; }
+
     public DateTimeOffset? UndoneAt { get; set; }
 
     public string? UndoneBy { get; set; }

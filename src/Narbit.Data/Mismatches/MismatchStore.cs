@@ -95,8 +95,8 @@ public sealed class MismatchStore(Database database)
     {
         await using var connection = await database.OpenAsync(bulk: false, cancel);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
-        using var insert = Statement.Insert(connection, transaction, "MismatchActs", "Kind By At Words Undo Count", "RETURNING Id");
-        act.Id = insert.Number(act.Kind.ToString(), act.By, act.At.UtcTicks, act.Words, act.Undo, 0);
+        using var insert = Statement.Insert(connection, transaction, "MismatchActs", "Kind By At Words Undo Learned Count", "RETURNING Id");
+        act.Id = insert.Number(act.Kind.ToString(), act.By, act.At.UtcTicks, act.Words, act.Undo, act.Learned ? 1 : 0, 0);
         using var on = new Statement(
             connection,
             transaction,
@@ -276,7 +276,7 @@ public sealed class MismatchStore(Database database)
         using var act = new Statement(
             connection,
             transaction,
-            "INSERT INTO MismatchActs (Kind, \"By\", At, Count) VALUES ('CameBack', 'Narbit', $at, $count) RETURNING Id",
+            "INSERT INTO MismatchActs (Kind, \"By\", At, Learned, Count) VALUES ('CameBack', 'Narbit', $at, 0, $count) RETURNING Id",
             "$at",
             "$count"
         );

@@ -15,6 +15,24 @@ namespace Narbit.Engine.Mismatches;
 /// <param name="RunId">A run that shows what would be written and waits for a person; null: there is none.</param>
 public sealed record ActResult(long? ActId, int Count, string Words, IReadOnlyList<NotTaken> NotTaken, long? RunId = null);
 
+/// <summary>Something that was done at the desk and holds for what comes later.</summary>
+/// <param name="ActId">By which it is taken back.</param>
+/// <param name="By">Who did it.</param>
+/// <param name="At">When.</param>
+/// <param name="Count">How many mismatches it settled.</param>
+/// <param name="Lessons">What was learned.</param>
+/// <param name="UndoneAt">When it was taken back; null: it holds.</param>
+/// <param name="UndoneBy">Who took it back.</param>
+public sealed record Learned(
+    long ActId,
+    string By,
+    DateTimeOffset At,
+    int Count,
+    IReadOnlyList<Lesson> Lessons,
+    DateTimeOffset? UndoneAt,
+    string? UndoneBy
+);
+
 /// <summary>
 /// Where people settle what does not match: take a way out, put it off, give it to somebody, say something, or say that it is settled.
 /// What was settled meanwhile by somebody else is left alone, and said so.
@@ -27,6 +45,8 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
 {
     /// <summary>The most that one act is about.</summary>
     public const int Most = 100_000;
+
+    private const int MostLearned = 500;
 
     private readonly MismatchStore _store = new(database);
 
@@ -89,6 +109,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
                 At = clock.GetUtcNow(),
                 Words = done.Value.Words,
                 Undo = done.Value.Undo is { } undo ? $"{alike.Key.Way.Act} {undo}" : null,
+                Learned = alike.Any(s => s.Suggestion.Learns),
             };
             count += await _store.ActAsync(act, done.Value.Settled, new MismatchChange(MismatchState.Settled), cancel);
             last = new ActResult(act.Id, count, done.Value.Words, not, done.Value.RunId ?? last?.RunId);
@@ -131,6 +152,37 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
         var count = await _store.UndoAsync(actId, by, clock.GetUtcNow(), cancel);
         Tell();
         return new ActResult(null, count, "taken back", []);
+    }
+
+    /// <summary>What was learned at the desk, the newest first: each thing that holds for what comes later, and what it did since.</summary>
+    public async Task<IReadOnlyList<Learned>> LearnedAsync(CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var acts = await db
+            .MismatchActs.AsNoTracking()
+            .Where(a => a.Learned && a.Undo != null)
+            .OrderByDescending(a => a.Id)
+            .Take(MostLearned)
+            .ToListAsync(cancel);
+        var learned = new List<Learned>();
+        foreach (var act in acts)
+        {
+            var blank = act.Undo!.IndexOf(' ', StringComparison.Ordinal);
+            var way = ways.First(w => w.Act == act.Undo[..blank]);
+            learned.Add(
+                new Learned(
+                    act.Id,
+                    act.By,
+                    act.At,
+                    act.Count,
+                    await way.LessonsAsync(db, act.Undo[(blank + 1)..], act.At, cancel),
+                    act.UndoneAt,
+                    act.UndoneBy
+                )
+            );
+        }
+
+        return learned;
     }
 
     private Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)

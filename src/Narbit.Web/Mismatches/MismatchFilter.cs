@@ -40,6 +40,9 @@ public sealed record MismatchFilter
     /// <summary>Part of what the record is called.</summary>
     public string? Search { get; init; }
 
+    /// <summary>Seen for the first time, or over, then or later.</summary>
+    public DateTimeOffset? From { get; init; }
+
     /// <summary>Whether a cause that does some harm is meant.</summary>
     public bool Means(Harm harm) => Harm is null || string.Equals(Harm, harm.ToString(), StringComparison.OrdinalIgnoreCase);
 
@@ -61,6 +64,8 @@ public sealed record MismatchFilter
             all = all.Where(m => m.CoupleId == couple);
         if (Subject is { } subject)
             all = all.Where(m => m.Subject == subject);
+        if (From is { } from)
+            all = all.Where(m => m.FirstSeenAt >= from || m.EndedAt >= from);
         all = Owner switch
         {
             null => all,

@@ -68,6 +68,7 @@ public static class MismatchesApi
         desk.MapGet("/causes", CausesAsync).WithName("mismatchCauses");
         desk.MapGet("/", ListAsync).WithName("mismatches");
         desk.MapGet("/{id:long}", OneAsync).WithName("mismatch");
+        desk.MapGet("/learned", LearnedAsync).WithName("learned");
         desk.MapPost("/acts", ActAsync).WithName("actOnMismatches");
         desk.MapPost("/acts/{id:long}/undo", UndoAsync).WithName("undoMismatchAct");
         api.MapGet("/mismatches.{form:regex(^(csv|xlsx)$)}", FileAsync).WithName("exportMismatches").WithTags("Mismatches");
@@ -90,6 +91,9 @@ public static class MismatchesApi
             .ToListAsync(cancel);
         return TypedResults.Ok(new CausesView(causes.Sum(c => c.Count), causes, owners));
     }
+
+    private static async Task<Ok<IReadOnlyList<Learned>>> LearnedAsync(MismatchDesk desk, CancellationToken cancel) =>
+        TypedResults.Ok(await desk.LearnedAsync(cancel));
 
     private static async Task<Ok<Slice<MismatchRow>>> ListAsync(
         [AsParameters] MismatchFilter filter,

@@ -26,13 +26,25 @@ public sealed record WorkspaceView(
 /// <summary>A kind of work and its lanes.</summary>
 public sealed record MatrixRow(string Kind, string Label, IReadOnlyList<LaneSummary> Lanes);
 
-/// <summary>What happened since an instant; each number is that of a list.</summary>
+/// <summary>What happened since somebody was here, or since yesterday; each number is that of a list.</summary>
 /// <param name="From">The instant.</param>
 /// <param name="Written">Records that were written and confirmed.</param>
 /// <param name="WritesFailed">Records that were sent and did not get there.</param>
 /// <param name="RunsDone">Runs that are done.</param>
 /// <param name="RunsFailed">Runs that failed.</param>
-public sealed record SinceYesterday(DateTimeOffset From, int Written, int WritesFailed, int RunsDone, int RunsFailed);
+/// <param name="Settled">Mismatches that people settled.</param>
+/// <param name="Gone">Mismatches that were gone by themselves.</param>
+/// <param name="New">Mismatches that are open and were seen for the first time.</param>
+public sealed record SinceYesterday(
+    DateTimeOffset From,
+    int Written,
+    int WritesFailed,
+    int RunsDone,
+    int RunsFailed,
+    int Settled,
+    int Gone,
+    int New
+);
 
 /// <summary>What a person sees first.</summary>
 /// <param name="Workspace">Whose it is.</param>
@@ -76,7 +88,12 @@ public static class TodayApi
     }
 
     // A workspace that is not set up yet has nothing in it, which is no error.
-    private static async Task<Ok<TodayView>> GetAsync(Database database, TimeProvider clock, CancellationToken cancel)
+    private static async Task<Ok<TodayView>> GetAsync(
+        DateTimeOffset? since,
+        Database database,
+        TimeProvider clock,
+        CancellationToken cancel
+    )
     {
         await using var db = database.CreateDbContext();
         var workspace = await db.Workspaces.AsNoTracking().FirstOrDefaultAsync(cancel);
@@ -104,7 +121,7 @@ public static class TodayApi
                 ],
                 await MismatchCauseViews.HarmsAsync(db, causes, cancel),
                 causes,
-                await SinceAsync(db, clock.GetUtcNow().AddDays(-1), cancel)
+                await SinceAsync(db, since ?? clock.GetUtcNow().AddDays(-1), cancel)
             )
         );
     }
@@ -117,7 +134,16 @@ public static class TodayApi
             await WrittenApi.Of(db, "confirmed", since).CountAsync(cancel),
             await WrittenApi.Of(db, "failed", since).CountAsync(cancel),
             await RunFilter.With(runs, db, "done").CountAsync(cancel),
-            await RunFilter.With(runs, db, "failed").CountAsync(cancel)
+            await RunFilter.With(runs, db, "failed").CountAsync(cancel),
+            await new MismatchFilter { State = "settled", From = since }
+                .Of(db)
+                .CountAsync(cancel),
+            await new MismatchFilter { State = "gone", From = since }
+                .Of(db)
+                .CountAsync(cancel),
+            await new MismatchFilter { From = since }
+                .Of(db)
+                .CountAsync(cancel)
         );
     }
 

@@ -9,12 +9,13 @@ import { useCouples } from '../features/pairs/actions'
 import { api, take } from '../shared/api'
 import { Dialog } from '../shared/Dialog'
 import { count, setForms } from '../shared/format'
+import { useToday } from '../shared/today'
 import { DayRibbon } from './DayRibbon'
 import { type Keys, keysOf } from './keys'
 import { Palette } from './Palette'
 
 export function Shell() {
-  const today = useQuery({ queryKey: ['today'], queryFn: () => take(api.GET('/api/today')) })
+  const today = useToday()
   if (today.data) setForms(today.data.workspace)
   const scheme = useComputedColorScheme('light')
   const { setColorScheme } = useMantineColorScheme()

@@ -146,4 +146,23 @@ public sealed class DecideOrder(Database database, OrderDesk desk) : IWayOut
 
         return null;
     }
+
+    /// <inheritdoc/>
+    public async Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel)
+    {
+        long[] ids = [.. undo.Split(' ').Select(d => long.Parse(d[(d.LastIndexOf('/') + 1)..], CultureInfo.InvariantCulture))];
+        var decisions = await db.OrderDecisions.AsNoTracking().Where(d => ids.Contains(d.Id) && d.Subject != null).ToListAsync(cancel);
+        var lessons = new List<Lesson>();
+        foreach (var decision in decisions)
+        {
+            var sold = $" {decision.Subject} ";
+            var acted = await db.OrderStandings.CountAsync(
+                o => o.LaneId == decision.LaneId && o.PlacedAt > at && o.Skus.Contains(sold),
+                cancel
+            );
+            lessons.Add(new Lesson($"{decision.Subject} is the hub's item {decision.Value}", acted, $"/lanes/{decision.LaneId}/rule"));
+        }
+
+        return lessons;
+    }
 }

@@ -5,6 +5,7 @@ using Narbit.Core.Mapping;
 using Narbit.Core.Mismatches;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
+using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Systems;
@@ -145,4 +146,35 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
         live.Tell(new LiveEvent("lane", laneId));
         return saved.Fault;
     }
+
+    /// <inheritdoc/>
+    public async Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel)
+    {
+        var lessons = new List<Lesson>();
+        foreach (var version in undo.Split(' '))
+        {
+            var slash = version.LastIndexOf('/');
+            var (lane, number) = (version[..slash], int.Parse(version[(slash + 1)..], CultureInfo.InvariantCulture));
+            var versions = await db
+                .RuleVersions.AsNoTracking()
+                .Where(v => v.LaneId == lane && (v.Number == number || v.Number == number - 1))
+                .OrderBy(v => v.Number)
+                .ToListAsync(cancel);
+            var runs = db.Runs.Where(r => r.LaneId == lane && r.RuleNumber >= number).Select(r => r.Id);
+            var acted = await db.Writes.CountAsync(w => runs.Contains(w.RunId) && w.State == WriteState.Confirmed, cancel);
+            if (versions is [var before, var after])
+                lessons.AddRange(
+                    Entries(after)
+                        .Except(Entries(before))
+                        .Select(e => new Lesson($"{e} in the crosswalk", acted, $"/lanes/{lane}/crosswalks"))
+                );
+        }
+
+        return lessons;
+    }
+
+    private static IEnumerable<string> Entries(Data.Lanes.RuleVersion version) =>
+        (LaneJson.Read(version.Document).ValueOrDefault?.Mapped?.Crosswalks ?? []).SelectMany(c =>
+            c.Entries.Select(e => $"{c.Name}: {e.From} → {e.To}")
+        );
 }

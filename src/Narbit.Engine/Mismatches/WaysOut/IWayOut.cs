@@ -19,6 +19,12 @@ public sealed record NotTaken(long MismatchId, string Why);
 /// <param name="RunId">A run that shows what would be written and waits for a person; null: there is none.</param>
 public sealed record Taken(string Words, IReadOnlyList<long> Settled, IReadOnlyList<NotTaken> NotTaken, string? Undo, long? RunId = null);
 
+/// <summary>What was learned by a way out that also holds for what comes later.</summary>
+/// <param name="Words">What holds now, for people.</param>
+/// <param name="Acted">How many records it has acted on since.</param>
+/// <param name="Link">Where it is kept.</param>
+public sealed record Lesson(string Words, int Acted, string Link);
+
 /// <summary>
 /// A way out of some causes: what it suggests, and how that is done through the same doors that a person would go through, so that it is
 /// checked, written into versions and batches, and taken back as everything else.
@@ -41,4 +47,12 @@ public interface IWayOut
     /// <summary>Takes back what was done.</summary>
     /// <returns>Why it cannot be taken back; null: it is.</returns>
     Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel);
+
+    /// <summary>What was learned by it, and how often that has acted since.</summary>
+    /// <param name="db">Where records are.</param>
+    /// <param name="undo">How what was done is taken back.</param>
+    /// <param name="at">When it was done.</param>
+    /// <param name="cancel">Gives up.</param>
+    Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel) =>
+        Task.FromResult<IReadOnlyList<Lesson>>([]);
 }

@@ -1,13 +1,14 @@
 import { Select } from '@mantine/core'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { Chips } from '../../shared/Chips'
-import { count } from '../../shared/format'
+import { count, when } from '../../shared/format'
 import { isNoStep, type ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
 import { Loaded } from '../../shared/states'
 import { useSystems } from '../../shared/systems'
 import { Causes } from './Causes'
 import { Files } from './Files'
+import { LearnedList } from './Learned'
 import { type Cause, type Filter, filterOf, harms, kindWords, useCauses } from './mismatch'
 import { Records } from './Records'
 
@@ -20,7 +21,9 @@ export function MismatchesPage() {
   const causes = useCauses(filter)
   return (
     <div className="page page-fixed">
-      {state.cause === undefined ? (
+      {state.tab === 'learned' ? (
+        <LearnedList back={() => set({ tab: undefined })} />
+      ) : state.cause === undefined ? (
         <>
           <div className="page-head">
             <h1>Mismatches</h1>
@@ -28,6 +31,9 @@ export function MismatchesPage() {
               {causes.data && `${count(causes.data.total)} in ${count(causes.data.causes.length)} causes, the harmful first`}
             </span>
             <span className="grow" />
+            <button type="button" className="act" onClick={() => set({ tab: 'learned' })}>
+              What was learned
+            </button>
             <Files filter={filter} />
             <Search label="SKU, number or name" text={state.search ?? ''} search={(search) => set({ search })} />
           </div>
@@ -65,6 +71,11 @@ function Filters({ state, set, owners }: { state: ListState; set: (change: ListS
       {state.harm && (
         <button type="button" className="act" onClick={() => set({ harm: undefined })}>
           {`Only ${harms[state.harm as Cause['harm']][0]}: show all`}
+        </button>
+      )}
+      {state.from && (
+        <button type="button" className="act" onClick={() => set({ from: undefined })}>
+          {`Only since ${when(state.from)}: show all`}
         </button>
       )}
       <span className="grow" />

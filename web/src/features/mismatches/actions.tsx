@@ -41,7 +41,7 @@ export function useDesk() {
     onError: refuse,
     onSettled: renew,
   })
-  return { act, undoLast: () => last.current !== null && undo.mutate(last.current) }
+  return { act, undo, undoLast: () => last.current !== null && undo.mutate(last.current) }
 }
 
 /** Says what was done, to how many, what was not and why; and how it is taken back. */

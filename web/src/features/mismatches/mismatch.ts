@@ -58,6 +58,7 @@ export const filterOf = (s: ListState) => ({
   Lane: s.lane,
   Owner: s.by,
   Subject: s.on,
+  From: s.from,
   Search: s.search,
 })
 
@@ -85,6 +86,9 @@ export function useMismatch(id: string | undefined) {
     placeholderData: (before) => before,
   })
 }
+
+/** What was learned at the desk. */
+export const useLearned = () => useQuery({ queryKey: ['mismatches', 'learned'], queryFn: () => take(api.GET('/api/mismatches/learned')) })
 
 /** Asks anew for all that an act on mismatches may have changed. */
 export function useRenew() {

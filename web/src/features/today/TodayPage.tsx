@@ -1,12 +1,12 @@
 import { Button } from '@mantine/core'
-import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from '@tanstack/react-router'
-import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
+import type { LaneSummary, Schemas } from '../../shared/api'
 import { age, count, day, share, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { timed } from '../../shared/timed'
+import { toldSinceHere, useToday } from '../../shared/today'
 import { OpenTag } from '../lanes/OpenTag'
 import { openOf } from '../lanes/standing'
 import { Ledger } from '../mismatches/Causes'
@@ -17,7 +17,7 @@ import { useReadSystem } from '../systems/actions'
 type Today = Schemas['TodayView']
 
 export function TodayPage() {
-  const today = useQuery({ queryKey: ['today'], queryFn: () => take(api.GET('/api/today')) })
+  const today = useToday()
   return <Loaded of={today}>{(data) => (data.workspace.name === null ? <Begin /> : <View today={data} />)}</Loaded>
 }
 
@@ -226,16 +226,19 @@ function Since({ since }: { since: Today['since'] }) {
   const from = since.from
   return (
     <section className="sheet" aria-labelledby="since">
-      <h2 id="since">In the last 24 hours</h2>
+      <h2 id="since">{toldSinceHere ? `Since you were here, ${when(from)}` : 'In the last 24 hours'}</h2>
       <SinceLine label="Records written and confirmed" n={since.written} to="/written" search={{ show: 'confirmed', from }} />
       <SinceLine label="Records that did not get there" n={since.writesFailed} bad to="/written" search={{ show: 'failed', from }} />
+      <SinceLine label="Mismatches settled" n={since.settled} to="/mismatches" search={{ show: 'settled', from }} />
+      <SinceLine label="Gone by themselves" n={since.gone} to="/mismatches" search={{ show: 'gone', from }} />
+      <SinceLine label="New, and open" n={since.new} to="/mismatches" search={{ from }} />
       <SinceLine label="Runs done" n={since.runsDone} to="/runs" search={{ show: 'done', from }} />
       <SinceLine label="Runs that failed" n={since.runsFailed} bad to="/runs" search={{ show: 'failed', from }} />
     </section>
   )
 }
 
-function SinceLine(props: { label: string; n: number; bad?: boolean; to: '/written' | '/runs'; search: ListState }) {
+function SinceLine(props: { label: string; n: number; bad?: boolean; to: '/written' | '/runs' | '/mismatches'; search: ListState }) {
   return (
     <Link to={props.to} search={props.search} className="line" style={{ gridTemplateColumns: '1fr auto', textDecoration: 'none' }}>
       <span>{props.label}</span>

@@ -47,6 +47,7 @@ namespace Narbit.Data.Migrations
                     Words = table.Column<string>(type: "TEXT", nullable: true),
                     Undo = table.Column<string>(type: "TEXT", nullable: true),
                     Count = table.Column<int>(type: "INTEGER", nullable: false),
+                    Learned = table.Column<bool>(type: "INTEGER", nullable: false),
                     UndoneAt = table.Column<long>(type: "INTEGER", nullable: true),
                     UndoneBy = table.Column<string>(type: "TEXT", nullable: true)
                 },
@@ -116,6 +117,12 @@ namespace Narbit.Data.Migrations
                 name: "IX_ActsOn_MismatchId",
                 table: "ActsOn",
                 column: "MismatchId");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_MismatchActs_Learned",
+                table: "MismatchActs",
+                column: "Learned",
+                filter: "\"Learned\" = 1");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Mismatches_ActId",

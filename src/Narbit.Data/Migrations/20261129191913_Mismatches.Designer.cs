@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261129191433_Mismatches")]
+    [Migration("20261129191913_Mismatches")]
     partial class Mismatches
     {
         /// <inheritdoc />
@@ -826,6 +826,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("Learned")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Undo")
                         .HasColumnType("TEXT");
 
@@ -839,6 +842,9 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("Learned")
+                        .HasFilter("\"Learned\" = 1");
 
                     b.ToTable("MismatchActs");
                 });
