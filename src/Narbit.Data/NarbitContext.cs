@@ -10,6 +10,7 @@ using Narbit.Data.Orders;
 using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
+using Narbit.Data.Telling;
 
 namespace Narbit.Data;
 
@@ -95,6 +96,14 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     public DbSet<MismatchAct> MismatchActs => Set<MismatchAct>();
 
     public DbSet<ActOn> ActsOn => Set<ActOn>();
+
+    public DbSet<MailServer> MailServers => Set<MailServer>();
+
+    public DbSet<Wish> Wishes => Set<Wish>();
+
+    public DbSet<Told> Told => Set<Told>();
+
+    public DbSet<Mail> Mails => Set<Mail>();
 
     public DbSet<MismatchDay> MismatchDays => Set<MismatchDay>();
 
@@ -388,6 +397,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 })
                 .IsUnique();
             e.HasIndex(m => new { m.Origin, m.State });
+            // What is new since somebody was told.
+            e.HasIndex(m => new { m.OpenedAt, m.State });
             e.HasIndex(m => new { m.State, m.Until }).HasFilter("\"State\" = 'PutOff'");
             e.HasIndex(m => new { m.ActId }).HasFilter("\"ActId\" IS NOT NULL");
             e.HasIndex(m => new
@@ -423,6 +434,9 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.HasKey(a => new { a.ActId, a.MismatchId });
             e.HasIndex(a => a.MismatchId);
         });
+        modelBuilder.Entity<Wish>().HasKey(w => new { w.Person, w.Harm });
+        modelBuilder.Entity<Told>().HasKey(t => t.Person);
+        modelBuilder.Entity<Mail>().HasIndex(m => m.NextAt).HasFilter("\"NextAt\" IS NOT NULL");
         modelBuilder.Entity<MismatchAct>().HasIndex(a => a.Learned).HasFilter("\"Learned\" = 1");
         modelBuilder.Entity<MismatchDay>().HasKey(d => new { d.Day, d.Cause });
     }

@@ -18,6 +18,7 @@ using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Searching;
 using Narbit.Engine.Systems;
+using Narbit.Engine.Telling;
 using Narbit.Engine.Workspaces;
 using Narbit.Engine.Workspaces.Files;
 using Narbit.Web.Api;
@@ -33,6 +34,7 @@ using Narbit.Web.Runs;
 using Narbit.Web.Search;
 using Narbit.Web.Setup;
 using Narbit.Web.Systems;
+using Narbit.Web.Telling;
 using Narbit.Web.Timetable;
 using Narbit.Web.Today;
 
@@ -193,6 +195,8 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<IWayOut, TryOnceMore>();
         builder.Services.AddSingleton<IWayOut, TakeNewer>();
         builder.Services.AddSingleton<MismatchDesk>();
+        builder.Services.AddSingleton<IMailDoor, SmtpDoor>();
+        builder.Services.AddSingleton<Teller>();
         builder.Services.AddSingleton<DemoWorkspace>();
         return builder;
     }
@@ -203,6 +207,7 @@ public sealed class NarbitServer : IAsyncDisposable
         services.AddHostedService(s => s.GetRequiredService<ExposureWatch>());
         services.AddHostedService<SearchKeeper>();
         services.AddHostedService<MismatchKeeper>();
+        services.AddHostedService<TellWorker>();
         services.AddHostedService<HookWorker>();
         services.AddHostedService<AnonymityKeeper>();
         services.AddHostedService<JobWorker>();
@@ -255,6 +260,7 @@ public sealed class NarbitServer : IAsyncDisposable
         SyncedApi.Map(api);
         ExposureApi.Map(api);
         MismatchesApi.Map(api);
+        TellingApi.Map(api);
         HistoryApi.Map(api);
         SearchApi.Map(api);
         JobsApi.Map(api);

@@ -37,6 +37,7 @@ public sealed class AxeTests
         ("/exposure", "promised, pcs|Nothing is exposed"),
         ("/mismatches", "Does harm now"),
         ("/mismatches?cause=ready.skuTwice", "SKU used twice"),
+        ("/settings/told", "The server that takes mails"),
         ("/lanes/prices-web-shop/rule", "On real records"),
         ("/lanes/stock-web-shop/rule", "On real records"),
         ("/lanes/stock-web-shop/preview?show=up", "Choose only these"),

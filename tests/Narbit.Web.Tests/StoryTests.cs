@@ -20,7 +20,7 @@ public sealed class StoryTests
         browser.See("Stock levels");
         browser.See(" compared ");
         browser.See("Needs a decision");
-        browser.See("prices would change; nothing is sent yet");
+        browser.See("A preview waits to be sent");
 
         // Systems: both are tested and read.
         browser.Click("Systems", ".rail");

@@ -94,6 +94,9 @@ public sealed class Mismatch
     /// <summary>When it was seen for the first time of all.</summary>
     public DateTimeOffset FirstSeenAt { get; set; }
 
+    /// <summary>When it was found, the last time of several if it came back.</summary>
+    public DateTimeOffset OpenedAt { get; set; }
+
     /// <summary>When it was looked for and seen last.</summary>
     public DateTimeOffset SeenAt { get; set; }
 

@@ -23,7 +23,9 @@ public readonly record struct MismatchChange(MismatchState? State, DateTimeOffse
 /// Keeps what was found as mismatches by the hundred thousand: those that are new are added, those that are known are seen once more,
 /// and those of the same origin that were not found are gone. What people did with them stays. The statements are SQLite's own.
 /// </summary>
-public sealed class MismatchStore(Database database)
+/// <param name="database">Where they are.</param>
+/// <param name="clock">The time; null: the machine's.</param>
+public sealed class MismatchStore(Database database, TimeProvider? clock = null)
 {
     /// <summary>Ten-thousandths of a currency's unit to one.</summary>
     public const decimal Fine = 10_000;
@@ -223,6 +225,9 @@ public sealed class MismatchStore(Database database)
         await transaction.CommitAsync(cancel);
     }
 
+    // When it is found, whenever that was so which is found.
+    private long Now => (clock ?? TimeProvider.System).GetUtcNow().UtcTicks;
+
     private static void Gather(SqliteConnection connection, IEnumerable<FoundMismatch> found, DateTimeOffset at)
     {
         // The same record and cause may be found twice in one look; the first is as good as the second.
@@ -262,7 +267,7 @@ public sealed class MismatchStore(Database database)
     }
 
     // Those that were gone or settled and are there again: their history says so.
-    private static int Return(SqliteConnection connection, SqliteTransaction transaction, string origin, DateTimeOffset at)
+    private int Return(SqliteConnection connection, SqliteTransaction transaction, string origin, DateTimeOffset at)
     {
         using var count = new Statement(
             connection,
@@ -297,23 +302,24 @@ public sealed class MismatchStore(Database database)
             transaction,
             $"""
             UPDATE Mismatches AS m SET State = 'Open', Origin = $origin, CameBack = CameBack + 1, SettledBy = NULL, EndedAt = NULL,
-            ActId = NULL, Since = f.Since FROM temp.Found f WHERE {Same} AND {IsBack}
+            ActId = NULL, Since = f.Since, OpenedAt = $now FROM temp.Found f WHERE {Same} AND {IsBack}
             """,
             "$origin",
-            "$at"
+            "$at",
+            "$now"
         );
-        open.Execute(origin, at.UtcTicks);
+        open.Execute(origin, at.UtcTicks, Now);
         return back;
     }
 
-    private static void Upsert(SqliteConnection connection, SqliteTransaction transaction, string origin, DateTimeOffset at)
+    private void Upsert(SqliteConnection connection, SqliteTransaction transaction, string origin, DateTimeOffset at)
     {
         using var upsert = new Statement(
             connection,
             transaction,
             $"""
-            INSERT INTO Mismatches ({Quoted}, Origin, FirstSeenAt, SeenAt, Seen, CameBack, State)
-            SELECT {Quoted}, $origin, $at, $at, 1, 0, 'Open' FROM temp.Found WHERE true
+            INSERT INTO Mismatches ({Quoted}, Origin, FirstSeenAt, OpenedAt, SeenAt, Seen, CameBack, State)
+            SELECT {Quoted}, $origin, $at, $now, $at, 1, 0, 'Open' FROM temp.Found WHERE true
             ON CONFLICT (Cause, SystemId, Kind, "Key", Scope) DO UPDATE SET
             OtherSystemId = excluded.OtherSystemId, OtherKey = excluded.OtherKey, LaneId = excluded.LaneId, CoupleId = excluded.CoupleId,
             RunId = excluded.RunId, Reference = excluded.Reference, Caption = excluded.Caption, Words = excluded.Words,
@@ -321,9 +327,10 @@ public sealed class MismatchStore(Database database)
             Worth = excluded.Worth, Currency = excluded.Currency, Seen = Seen + (excluded.SeenAt > SeenAt), SeenAt = max(SeenAt, excluded.SeenAt)
             """,
             "$origin",
-            "$at"
+            "$at",
+            "$now"
         );
-        upsert.Execute(origin, at.UtcTicks);
+        upsert.Execute(origin, at.UtcTicks, Now);
     }
 
     private static int End(SqliteConnection connection, SqliteTransaction transaction, string origin, DateTimeOffset at)

@@ -27,7 +27,7 @@ public sealed class MismatchBook(
     /// <summary>The origin of what can be oversold.</summary>
     public const string Stock = "stock:hub";
 
-    private readonly MismatchStore _store = new(database);
+    private readonly MismatchStore _store = new(database, clock);
 
     /// <summary>Looks at everything there is.</summary>
     public async Task LookAtAllAsync(CancellationToken cancel)

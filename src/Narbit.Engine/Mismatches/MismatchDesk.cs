@@ -48,7 +48,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
 
     private const int MostLearned = 500;
 
-    private readonly MismatchStore _store = new(database);
+    private readonly MismatchStore _store = new(database, clock);
 
     /// <summary>The ways out of some mismatches; those without one are left out.</summary>
     public async Task<IReadOnlyList<Suggested>> SuggestAsync(IReadOnlyList<Mismatch> some, CancellationToken cancel)

@@ -153,6 +153,7 @@ public static class Problems
                     || IsOf(code, "choice.")
                     || IsOf(code, "job.")
                     || IsOf(code, "mismatch.")
+                    || IsOf(code, "mail.")
                     || IsOf(code, "replay.")
                     || IsOf(code, "correction.") => StatusCodes.Status422UnprocessableEntity,
             _ => StatusCodes.Status502BadGateway,

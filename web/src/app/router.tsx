@@ -25,6 +25,7 @@ import { RunPage } from '../features/runs/RunPage'
 import { RunsPage } from '../features/runs/RunsPage'
 import { WrittenPage } from '../features/runs/WrittenPage'
 import { SettingsPage } from '../features/settings/SettingsPage'
+import { TellingPage } from '../features/settings/Telling'
 import { DescribePage, EditDescriptionPage } from '../features/systems/describe/DescribePage'
 import { GrantedPage } from '../features/systems/GrantedPage'
 import { SystemPage } from '../features/systems/SystemPage'
@@ -90,6 +91,7 @@ const routes = root.addChildren([
   page('/runs/$run', RunPage),
   page('/written', WrittenPage),
   page('/settings', SettingsPage),
+  page('/settings/told', TellingPage),
   page('/help', HelpPage),
 ])
 

@@ -16,6 +16,7 @@ const stale: Record<string, string[]> = {
   run: ['timetable', 'turns', 'jobs', 'exposure', 'runs', 'lanes', 'today', 'ribbon', 'writes', 'written', 'remarks', 'orders'],
   exposure: ['exposure', 'today'],
   mismatches: ['mismatches', 'today'],
+  telling: ['telling'],
   pairs: ['couples', 'desk', 'today', 'lanes', 'items'],
 }
 

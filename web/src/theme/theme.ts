@@ -37,6 +37,7 @@ export const theme: MantineThemeOverride = createTheme({
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
   headings: { fontFamily: "'Atkinson Hyperlegible Next Variable', sans-serif" },
   components: {
+    Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Button: {
       defaultProps: { size: 'sm', variant: 'default' },
       vars: (_theme: unknown, props: { variant?: string }) => ({

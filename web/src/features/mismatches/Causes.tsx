@@ -1,8 +1,9 @@
 import type { ReactNode } from 'react'
 import { age, count, plural, value, when } from '../../shared/format'
+import { harms } from '../../shared/harms'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
-import { type Cause, harms, harmsNow } from './mismatch'
+import { type Cause, harmsNow } from './mismatch'
 
 /** The causes as a ledger: first what does harm now, then what waits. */
 export function Causes({ causes, filtered, open }: { causes: Cause[]; filtered: boolean; open: (cause: string) => void }) {

@@ -6,21 +6,6 @@ import type { ListState } from '../../shared/listState'
 export type Mismatch = Schemas['MismatchRow']
 export type Cause = Schemas['CauseView']
 
-/** What a cause does, in words, and the colour that it has. */
-export const harms: Record<Schemas['Harm'], [string, string]> = {
-  oversold: ['oversold', 'harm'],
-  wrongPrice: ['wrong price', 'harm'],
-  orderStuck: ['order stuck', 'harm'],
-  silent: ['silent', 'harm'],
-  stopped: ['stopped', 'harm'],
-  failed: ['not arrived', 'ochre'],
-  doubtful: ['doubtful', 'ochre'],
-  notComputed: ['not computed', 'ochre'],
-  unpaired: ['unpaired', 'clay'],
-  untidy: ['untidy', 'plain'],
-  unfinished: ['begun', 'plain'],
-}
-
 /** What costs money or goodwill while nobody looks. */
 export const harmsNow = new Set<Schemas['Harm']>(['oversold', 'wrongPrice', 'orderStuck', 'silent', 'stopped'])
 

@@ -2,6 +2,7 @@ import { Button, Select, TextInput } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQuery } from '@tanstack/react-query'
+import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { same } from '../../shared/same'
@@ -19,6 +20,10 @@ export function SettingsPage() {
       <div className="page-head">
         <h1>Settings</h1>
         <span className="dim">what holds for the whole workspace</span>
+        <span className="grow" />
+        <Link to="/settings/told" className="act">
+          Being told by mail
+        </Link>
       </div>
       <Loaded of={workspace}>{(state) => <Loaded of={systems}>{(all) => <Form state={state} systems={all} />}</Loaded>}</Loaded>
       <AsFiles />

@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261129191913_Mismatches")]
+    [Migration("20261129193726_Mismatches")]
     partial class Mismatches
     {
         /// <inheritdoc />
@@ -722,6 +722,9 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("LaneId")
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("OpenedAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Origin")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -788,6 +791,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("ActId")
                         .HasFilter("\"ActId\" IS NOT NULL");
+
+                    b.HasIndex("OpenedAt", "State");
 
                     b.HasIndex("Origin", "State");
 
@@ -1886,6 +1891,131 @@ namespace Narbit.Data.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Workspaces");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Telling.Mail", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Fault")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Html")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("NextAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("SentAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("To")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("NextAt")
+                        .HasFilter("\"NextAt\" IS NOT NULL");
+
+                    b.ToTable("Mails");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Telling.MailServer", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("DailyAt")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Host")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("LinksTo")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Port")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ProtectedPassword")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Security")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("User")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("MailServers");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Telling.Told", b =>
+                {
+                    b.Property<string>("Person")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("AtOnceAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SummedUpOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Until")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Person");
+
+                    b.ToTable("Told");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Telling.Wish", b =>
+                {
+                    b.Property<string>("Person")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Harm")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("When")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Person", "Harm");
+
+                    b.ToTable("Wishes");
                 });
 
             modelBuilder.Entity("Narbit.Data.Jobs.Job", b =>

@@ -36,6 +36,48 @@ namespace Narbit.Data.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "Mails",
+                columns: table => new
+                {
+                    Id = table.Column<long>(type: "INTEGER", nullable: false)
+                        .Annotation("Sqlite:Autoincrement", true),
+                    Person = table.Column<string>(type: "TEXT", nullable: false),
+                    To = table.Column<string>(type: "TEXT", nullable: false),
+                    Subject = table.Column<string>(type: "TEXT", nullable: false),
+                    Text = table.Column<string>(type: "TEXT", nullable: false),
+                    Html = table.Column<string>(type: "TEXT", nullable: false),
+                    MadeAt = table.Column<long>(type: "INTEGER", nullable: false),
+                    SentAt = table.Column<long>(type: "INTEGER", nullable: true),
+                    Tries = table.Column<int>(type: "INTEGER", nullable: false),
+                    NextAt = table.Column<long>(type: "INTEGER", nullable: true),
+                    Fault = table.Column<string>(type: "TEXT", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_Mails", x => x.Id);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "MailServers",
+                columns: table => new
+                {
+                    Id = table.Column<int>(type: "INTEGER", nullable: false)
+                        .Annotation("Sqlite:Autoincrement", true),
+                    Host = table.Column<string>(type: "TEXT", nullable: false),
+                    Port = table.Column<int>(type: "INTEGER", nullable: false),
+                    Security = table.Column<string>(type: "TEXT", nullable: false),
+                    User = table.Column<string>(type: "TEXT", nullable: true),
+                    ProtectedPassword = table.Column<string>(type: "TEXT", nullable: true),
+                    From = table.Column<string>(type: "TEXT", nullable: false),
+                    LinksTo = table.Column<string>(type: "TEXT", nullable: false),
+                    DailyAt = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_MailServers", x => x.Id);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "MismatchActs",
                 columns: table => new
                 {
@@ -98,6 +140,7 @@ namespace Narbit.Data.Migrations
                     Currency = table.Column<string>(type: "TEXT", nullable: true),
                     Since = table.Column<long>(type: "INTEGER", nullable: false),
                     FirstSeenAt = table.Column<long>(type: "INTEGER", nullable: false),
+                    OpenedAt = table.Column<long>(type: "INTEGER", nullable: false),
                     SeenAt = table.Column<long>(type: "INTEGER", nullable: false),
                     Seen = table.Column<int>(type: "INTEGER", nullable: false),
                     CameBack = table.Column<int>(type: "INTEGER", nullable: false),
@@ -113,10 +156,43 @@ namespace Narbit.Data.Migrations
                     table.PrimaryKey("PK_Mismatches", x => x.Id);
                 });
 
+            migrationBuilder.CreateTable(
+                name: "Told",
+                columns: table => new
+                {
+                    Person = table.Column<string>(type: "TEXT", nullable: false),
+                    Until = table.Column<long>(type: "INTEGER", nullable: false),
+                    AtOnceAt = table.Column<long>(type: "INTEGER", nullable: true),
+                    SummedUpOn = table.Column<string>(type: "TEXT", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_Told", x => x.Person);
+                });
+
+            migrationBuilder.CreateTable(
+                name: "Wishes",
+                columns: table => new
+                {
+                    Person = table.Column<string>(type: "TEXT", nullable: false),
+                    Harm = table.Column<string>(type: "TEXT", nullable: false),
+                    When = table.Column<string>(type: "TEXT", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_Wishes", x => new { x.Person, x.Harm });
+                });
+
             migrationBuilder.CreateIndex(
                 name: "IX_ActsOn_MismatchId",
                 table: "ActsOn",
                 column: "MismatchId");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Mails_NextAt",
+                table: "Mails",
+                column: "NextAt",
+                filter: "\"NextAt\" IS NOT NULL");
 
             migrationBuilder.CreateIndex(
                 name: "IX_MismatchActs_Learned",
@@ -140,6 +216,11 @@ namespace Narbit.Data.Migrations
                 name: "IX_Mismatches_LaneId_State_Cause",
                 table: "Mismatches",
                 columns: new[] { "LaneId", "State", "Cause" });
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Mismatches_OpenedAt_State",
+                table: "Mismatches",
+                columns: new[] { "OpenedAt", "State" });
 
             migrationBuilder.CreateIndex(
                 name: "IX_Mismatches_Origin_State",
@@ -170,6 +251,12 @@ namespace Narbit.Data.Migrations
                 name: "ActsOn");
 
             migrationBuilder.DropTable(
+                name: "Mails");
+
+            migrationBuilder.DropTable(
+                name: "MailServers");
+
+            migrationBuilder.DropTable(
                 name: "MismatchActs");
 
             migrationBuilder.DropTable(
@@ -177,6 +264,12 @@ namespace Narbit.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "Mismatches");
+
+            migrationBuilder.DropTable(
+                name: "Told");
+
+            migrationBuilder.DropTable(
+                name: "Wishes");
 
             migrationBuilder.DropColumn(
                 name: "Details",

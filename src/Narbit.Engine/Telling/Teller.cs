@@ -1,0 +1,197 @@
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Mismatches;
+using Narbit.Core.Telling;
+using Narbit.Data;
+using Narbit.Data.Mismatches;
+using Narbit.Data.Systems;
+using Narbit.Data.Telling;
+using Narbit.Engine.Systems;
+using NodaTime;
+
+namespace Narbit.Engine.Telling;
+
+/// <summary>
+/// Tells people by mail of what needs them, as each wishes: at once, many in one message and never more often than the quiet time; once a
+/// day, all that is open; or not. A mail is kept before it is sent, so that none is lost where the server does not take it.
+/// </summary>
+/// <param name="database">Where mismatches, wishes and mails are.</param>
+/// <param name="door">The way out.</param>
+/// <param name="vault">Where the server's password is opened.</param>
+/// <param name="clock">The time.</param>
+public sealed class Teller(Database database, IMailDoor door, ICredentialVault vault, TimeProvider clock)
+{
+    /// <summary>How often a mail is tried.</summary>
+    public const int MostTries = 10;
+
+    // A storm is one message, and a system that comes and goes is told of so often at most.
+    private static readonly TimeSpan Quiet = TimeSpan.FromMinutes(15);
+    private static readonly TimeSpan Longest = TimeSpan.FromHours(4);
+
+    /// <summary>Makes the mails that are due, and sends those that wait.</summary>
+    /// <returns>How many the server has taken.</returns>
+    public async Task<int> TellAsync(CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        if (await db.MailServers.AsNoTracking().FirstOrDefaultAsync(cancel) is not { } server)
+            return 0;
+        if (await db.Workspaces.AsNoTracking().FirstOrDefaultAsync(cancel) is not { } workspace)
+            return 0;
+        var people = await db.Colleagues.AsNoTracking().Where(c => c.Mail != null && c.Mail != "").ToListAsync(cancel);
+        foreach (var person in people)
+            await MakeAsync(db, workspace, server, person, cancel);
+        await db.SaveChangesAsync(cancel);
+        return await SendAsync(db, server, cancel);
+    }
+
+    /// <summary>Sends a mail that says nothing but that it arrived.</summary>
+    /// <returns>Why it does not arrive; null: the server has taken it.</returns>
+    public Task<Reason?> TestAsync(MailServer server, string? password, string to, CancellationToken cancel) =>
+        door.SendAsync(
+            server,
+            password,
+            to,
+            new Message(
+                "Narbit can send mails",
+                "This came from Narbit; nothing is to be done.\r\n",
+                "<p>This came from Narbit; nothing is to be done.</p>"
+            ),
+            cancel
+        );
+
+    private async Task MakeAsync(NarbitContext db, Workspace workspace, MailServer server, Colleague person, CancellationToken cancel)
+    {
+        var now = clock.GetUtcNow();
+        var wishes = await WishesAsync(db, person.Name, cancel);
+        var told = await db.Told.FirstOrDefaultAsync(t => t.Person == person.Name, cancel);
+        if (told is null)
+            // Of what was there before somebody is summed up to, not told of at once.
+            db.Told.Add(told = new Told { Person = person.Name, Until = now });
+        await AtOnceAsync(db, workspace, server, (person, told, wishes), now, cancel);
+        await DailyAsync(db, workspace, server, (person, told, wishes), now, cancel);
+    }
+
+    private static async Task AtOnceAsync(
+        NarbitContext db,
+        Workspace workspace,
+        MailServer server,
+        (Colleague Person, Told Told, IReadOnlyDictionary<Harm, WhenTold> Wishes) who,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
+    {
+        if (now - who.Told.AtOnceAt < Quiet)
+            return;
+        var news = await LinesAsync(db, server, who.Wishes, WhenTold.AtOnce, who.Told.Until, cancel);
+        who.Told.Until = now;
+        if (news.Count == 0)
+            return;
+        who.Told.AtOnceAt = now;
+        db.Mails.Add(Mail(who.Person, News.Write(workspace.Name, news, daily: false), now));
+    }
+
+    private static async Task DailyAsync(
+        NarbitContext db,
+        Workspace workspace,
+        MailServer server,
+        (Colleague Person, Told Told, IReadOnlyDictionary<Harm, WhenTold> Wishes) who,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
+    {
+        var zone = DateTimeZoneProviders.Tzdb.GetZoneOrNull(workspace.TimeZone) ?? DateTimeZone.Utc;
+        var here = Instant.FromDateTimeOffset(now).InZone(zone).LocalDateTime;
+        var today = here.Date.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture);
+        var due = TimeOnly.ParseExact(server.DailyAt, "HH:mm", CultureInfo.InvariantCulture);
+        if (who.Told.SummedUpOn == today || here.TimeOfDay < LocalTime.FromTimeOnly(due))
+            return;
+        who.Told.SummedUpOn = today;
+        var open = await LinesAsync(db, server, who.Wishes, WhenTold.Daily, null, cancel);
+        if (open.Count > 0)
+            db.Mails.Add(Mail(who.Person, News.Write(workspace.Name, open, daily: true), now));
+    }
+
+    private static Mail Mail(Colleague person, Message message, DateTimeOffset now) =>
+        new()
+        {
+            Person = person.Name,
+            To = person.Mail!,
+            Subject = message.Subject,
+            Text = message.Text,
+            Html = message.Html,
+            MadeAt = now,
+            NextAt = now,
+        };
+
+    // What is open and wished so; after an instant only what opened since.
+    private static async Task<IReadOnlyList<NewsLine>> LinesAsync(
+        NarbitContext db,
+        MailServer server,
+        IReadOnlyDictionary<Harm, WhenTold> wishes,
+        WhenTold when,
+        DateTimeOffset? after,
+        CancellationToken cancel
+    )
+    {
+        var open = db.Mismatches.Where(m => m.State == MismatchState.Open);
+        if (after is { } since)
+            open = open.Where(m => m.OpenedAt > since);
+        var counts = await open.GroupBy(m => new { m.Cause, m.SystemId })
+            .Select(g => new
+            {
+                g.Key.Cause,
+                g.Key.SystemId,
+                Count = g.Count(),
+            })
+            .ToListAsync(cancel);
+        var names = await db.Systems.ToDictionaryAsync(s => s.Id, s => s.Name, StringComparer.Ordinal, cancel);
+        return
+        [
+            .. counts
+                .GroupBy(c => c.Cause, StringComparer.Ordinal)
+                // Without its words, which may name a record.
+                .Select(g => (Cause: MismatchCauses.Of(g.Key), Some: g))
+                .Where(c => wishes[c.Cause.Harm] == when)
+                .Select(c => new NewsLine(
+                    c.Cause.Harm,
+                    c.Cause.Heading,
+                    c.Some.Sum(s => s.Count),
+                    string.Join(", ", c.Some.Select(s => names.GetValueOrDefault(s.SystemId, s.SystemId)).Order(StringComparer.Ordinal)),
+                    new Uri($"{server.LinksTo.TrimEnd('/')}/mismatches?cause={Uri.EscapeDataString(c.Cause.Code)}")
+                )),
+        ];
+    }
+
+    /// <summary>What somebody wishes to be told of, and when.</summary>
+    public static async Task<IReadOnlyDictionary<Harm, WhenTold>> WishesAsync(NarbitContext db, string person, CancellationToken cancel)
+    {
+        var said = await db.Wishes.AsNoTracking().Where(w => w.Person == person).ToDictionaryAsync(w => w.Harm, w => w.When, cancel);
+        return Enum.GetValues<Harm>().ToDictionary(h => h, h => said.TryGetValue(h, out var when) ? when : News.Usual(h));
+    }
+
+    private async Task<int> SendAsync(NarbitContext db, MailServer server, CancellationToken cancel)
+    {
+        var now = clock.GetUtcNow();
+        var waiting = await db.Mails.Where(m => m.SentAt == null && m.NextAt <= now).OrderBy(m => m.Id).ToListAsync(cancel);
+        var password = server.ProtectedPassword is { } kept ? vault.Open(kept).ValueOrDefault?.Secret : null;
+        foreach (var mail in waiting)
+        {
+            var fault = await door.SendAsync(server, password, mail.To, new Message(mail.Subject, mail.Text, mail.Html), cancel);
+            mail.Tries++;
+            mail.Fault = fault?.Words;
+            mail.SentAt = fault is null ? clock.GetUtcNow() : null;
+            mail.NextAt = fault is null || mail.Tries >= MostTries ? null : clock.GetUtcNow() + After(mail.Tries);
+            await db.SaveChangesAsync(cancel);
+        }
+
+        return waiting.Count(m => m.SentAt is not null);
+    }
+
+    // Each time twice as long, up to some hours.
+    private static TimeSpan After(int tries)
+    {
+        var wait = TimeSpan.FromMinutes(Math.Pow(2, tries - 1));
+        return wait < Longest ? wait : Longest;
+    }
+}

@@ -1,0 +1,72 @@
+using Narbit.Engine;
+using Narbit.Engine.Telling;
+
+namespace Narbit.Web.Telling;
+
+/// <summary>Has people told of what needs them, as long as Narbit runs.</summary>
+public sealed class TellWorker(Teller teller, LiveFeed live, TimeProvider clock, ILogger<TellWorker> log) : BackgroundService
+{
+    private static readonly TimeSpan Looks = TimeSpan.FromSeconds(30);
+
+    // What is found together is told together.
+    private static readonly TimeSpan Gathers = TimeSpan.FromSeconds(2);
+
+    private readonly SemaphoreSlim _news = new(0, 1);
+
+    /// <inheritdoc/>
+    public override void Dispose()
+    {
+        _news.Dispose();
+        base.Dispose();
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        live.Happened += Note;
+        try
+        {
+            while (true)
+            {
+                await _news.WaitAsync(Looks, stoppingToken);
+                await Task.Delay(Gathers, clock, stoppingToken);
+                await TellAsync(stoppingToken);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The host is stopping.
+        }
+        finally
+        {
+            live.Happened -= Note;
+        }
+    }
+
+    private async Task TellAsync(CancellationToken cancel)
+    {
+        try
+        {
+            if (await teller.TellAsync(cancel) > 0)
+                live.Tell(new LiveEvent("telling", "all"));
+        }
+        catch (Exception error) when (error is not OperationCanceledException)
+        {
+            log.LogError(error, "People could not be told; it is tried again");
+        }
+    }
+
+    private void Note(LiveEvent what)
+    {
+        if (what.Topic != "mismatches" || _news.CurrentCount > 0)
+            return;
+        try
+        {
+            _news.Release();
+        }
+        catch (SemaphoreFullException)
+        {
+            // It is about to look anyway.
+        }
+    }
+}
