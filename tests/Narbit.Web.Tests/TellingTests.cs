@@ -40,6 +40,11 @@ public sealed class TellingTests
         browser.See("The mail server is kept.");
         browser.Axe().ShouldBeEmpty();
 
+        // Of stopped runs at once, of nothing else.
+        var wishes = (await narbit.GetAsync("/api/telling"))["wishes"]!.AsArray().Select(w => w!["harm"]!.GetValue<string>());
+        var wanted = wishes.Select(harm => new { harm, when = harm == "stopped" ? "atOnce" : "never" });
+        (await narbit.SendAsync(HttpMethod.Put, "/api/telling/wishes", wanted)).EnsureSuccessStatusCode();
+
         // A guard stops a run: told within moments, without a name in it, and the link leads to it.
         await GuardedAsync(narbit);
         browser.Until(() => !box.Mails.IsEmpty, "the guard's mail");

@@ -1971,6 +1971,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("Since")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("User")
                         .HasColumnType("TEXT");
 

@@ -42,6 +42,9 @@ public sealed class MailServer
     /// <summary>The address at which people reach Narbit, for the links in mails.</summary>
     public required string LinksTo { get; set; }
 
+    /// <summary>Since when people are told.</summary>
+    public DateTimeOffset Since { get; set; }
+
     /// <summary>The time of day at which a day is summed up, <c>HH:mm</c> in the workspace's zone.</summary>
     public required string DailyAt { get; set; }
 }

@@ -64,12 +64,30 @@ public sealed class Teller(Database database, IMailDoor door, ICredentialVault v
     {
         var now = clock.GetUtcNow();
         var wishes = await WishesAsync(db, person.Name, cancel);
+        var (today, isDue) = Day(workspace, server, now);
         var told = await db.Told.FirstOrDefaultAsync(t => t.Person == person.Name, cancel);
         if (told is null)
-            // Of what was there before somebody is summed up to, not told of at once.
-            db.Told.Add(told = new Told { Person = person.Name, Until = now });
+            // Of what was there before anybody was told, somebody is told when the next day is summed up.
+            db.Told.Add(
+                told = new Told
+                {
+                    Person = person.Name,
+                    Until = await db.Told.AnyAsync(cancel) ? now : server.Since,
+                    SummedUpOn = isDue ? today : null,
+                }
+            );
         await AtOnceAsync(db, workspace, server, (person, told, wishes), now, cancel);
-        await DailyAsync(db, workspace, server, (person, told, wishes), now, cancel);
+        if (isDue && told.SummedUpOn != today)
+            await DailyAsync(db, workspace, server, (person, told, wishes), (today, now), cancel);
+    }
+
+    // The local day, and whether its time has come.
+    private static (string Today, bool IsDue) Day(Workspace workspace, MailServer server, DateTimeOffset now)
+    {
+        var zone = DateTimeZoneProviders.Tzdb.GetZoneOrNull(workspace.TimeZone) ?? DateTimeZone.Utc;
+        var here = Instant.FromDateTimeOffset(now).InZone(zone).LocalDateTime;
+        var due = TimeOnly.ParseExact(server.DailyAt, "HH:mm", CultureInfo.InvariantCulture);
+        return (here.Date.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture), here.TimeOfDay >= LocalTime.FromTimeOnly(due));
     }
 
     private static async Task AtOnceAsync(
@@ -96,20 +114,14 @@ public sealed class Teller(Database database, IMailDoor door, ICredentialVault v
         Workspace workspace,
         MailServer server,
         (Colleague Person, Told Told, IReadOnlyDictionary<Harm, WhenTold> Wishes) who,
-        DateTimeOffset now,
+        (string Day, DateTimeOffset Now) at,
         CancellationToken cancel
     )
     {
-        var zone = DateTimeZoneProviders.Tzdb.GetZoneOrNull(workspace.TimeZone) ?? DateTimeZone.Utc;
-        var here = Instant.FromDateTimeOffset(now).InZone(zone).LocalDateTime;
-        var today = here.Date.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture);
-        var due = TimeOnly.ParseExact(server.DailyAt, "HH:mm", CultureInfo.InvariantCulture);
-        if (who.Told.SummedUpOn == today || here.TimeOfDay < LocalTime.FromTimeOnly(due))
-            return;
-        who.Told.SummedUpOn = today;
+        who.Told.SummedUpOn = at.Day;
         var open = await LinesAsync(db, server, who.Wishes, WhenTold.Daily, null, cancel);
         if (open.Count > 0)
-            db.Mails.Add(Mail(who.Person, News.Write(workspace.Name, open, daily: true), now));
+            db.Mails.Add(Mail(who.Person, News.Write(workspace.Name, open, daily: true), at.Now));
     }
 
     private static Mail Mail(Colleague person, Message message, DateTimeOffset now) =>

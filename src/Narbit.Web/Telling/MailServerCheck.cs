@@ -13,7 +13,13 @@ internal static class MailServerCheck
     private const int HighestPort = 65_535;
 
     /// <summary>The server as it would be kept, or what is wrong with it.</summary>
-    public static Outcome<MailServer> Of(MailServerSettings said, MailServer? kept, ICredentialVault vault, OutboundPolicy policy)
+    public static Outcome<MailServer> Of(
+        MailServerSettings said,
+        MailServer? kept,
+        ICredentialVault vault,
+        OutboundPolicy policy,
+        DateTimeOffset now
+    )
     {
         if (Fault(said, policy) is { } fault)
             return fault;
@@ -34,6 +40,7 @@ internal static class MailServerCheck
             From = said.From.Trim(),
             LinksTo = said.LinksTo.Trim().TrimEnd('/'),
             DailyAt = said.DailyAt,
+            Since = kept?.Since ?? now,
         };
     }
 

@@ -114,12 +114,13 @@ public static class TellingApi
         Database database,
         ICredentialVault vault,
         OutboundPolicy policy,
+        TimeProvider clock,
         CancellationToken cancel
     )
     {
         await using var db = database.CreateDbContext();
         var kept = await db.MailServers.FirstOrDefaultAsync(cancel);
-        var made = MailServerCheck.Of(settings, kept, vault, policy);
+        var made = MailServerCheck.Of(settings, kept, vault, policy, clock.GetUtcNow());
         if (made.Fault is { } fault)
             return Problems.Of(fault);
         if (kept is not null)
@@ -143,6 +144,7 @@ public static class TellingApi
         Teller teller,
         ICredentialVault vault,
         OutboundPolicy policy,
+        TimeProvider clock,
         CancellationToken cancel
     )
     {
@@ -150,7 +152,13 @@ public static class TellingApi
         var person = await People.AtWorkAsync(database, cancel);
         if (await db.Colleagues.Where(c => c.Name == person).Select(c => c.Mail).FirstOrDefaultAsync(cancel) is not { Length: > 0 } to)
             return Problems.Of(new Reason("mail.nobody", $"{person} has no mail address; give one under “Who works here”."));
-        var made = MailServerCheck.Of(settings, await db.MailServers.AsNoTracking().FirstOrDefaultAsync(cancel), vault, policy);
+        var made = MailServerCheck.Of(
+            settings,
+            await db.MailServers.AsNoTracking().FirstOrDefaultAsync(cancel),
+            vault,
+            policy,
+            clock.GetUtcNow()
+        );
         if (made.Fault is { } fault)
             return Problems.Of(fault);
         var password = made.Value.ProtectedPassword is { } sealedOne ? vault.Open(sealedOne).ValueOrDefault?.Secret : null;

@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261129193726_Mismatches")]
+    [Migration("20261129194649_Mismatches")]
     partial class Mismatches
     {
         /// <inheritdoc />
@@ -1973,6 +1973,9 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Security")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<long>("Since")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("User")
                         .HasColumnType("TEXT");

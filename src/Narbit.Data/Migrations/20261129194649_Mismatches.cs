@@ -70,6 +70,7 @@ namespace Narbit.Data.Migrations
                     ProtectedPassword = table.Column<string>(type: "TEXT", nullable: true),
                     From = table.Column<string>(type: "TEXT", nullable: false),
                     LinksTo = table.Column<string>(type: "TEXT", nullable: false),
+                    Since = table.Column<long>(type: "INTEGER", nullable: false),
                     DailyAt = table.Column<string>(type: "TEXT", nullable: false)
                 },
                 constraints: table =>
