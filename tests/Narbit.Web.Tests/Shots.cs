@@ -36,7 +36,7 @@ public sealed class Shots
             },
             "decision waiting"
         );
-        Take($"/pair-desk/{(await narbit.CoupleAsync("quay-street-till"))["id"]}?tab=start", "certain pairs accepted", "stock-taking");
+        Take("/mismatches?cause=pair.likely&store=trade-portal", "The same for the other", "mismatches");
         var much = await MuchSoldAsync(narbit);
 
         // A map is made from suggestions, and one step more.

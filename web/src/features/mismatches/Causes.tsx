@@ -26,7 +26,7 @@ export function Causes({ causes, filtered, open }: { causes: Cause[]; filtered: 
 }
 
 const columns = '104px minmax(0, 1fr) 134px 52px 128px 68px 100px'
-const slimColumns = '104px minmax(0, 1fr) 134px 48px 62px 100px'
+const slimColumns = '104px minmax(0, 1fr) 146px 52px 68px'
 
 /** Causes of a kind, each a row that leads to its records. */
 export function Ledger(props: { title: string; causes: Cause[]; open: (cause: string) => void; slim?: boolean; children?: ReactNode }) {
@@ -72,7 +72,7 @@ export function Ledger(props: { title: string; causes: Cause[]; open: (cause: st
           <span className="num dim" title={`the oldest since ${when(c.since)}`}>
             {age(c.since)}
           </span>
-          <Trend days={c.trend} />
+          {!slim && <Trend days={c.trend} />}
         </button>
       ))}
     </section>

@@ -127,5 +127,5 @@ const columns: Column<Mismatch>[] = [
       r.worth ? `${value(String(r.worth.sum), 'money')} ${r.worth.currency}` : r.pieces === null ? '' : `${count(r.pieces)} pcs`,
   },
   { key: 'owner', head: 'Who', width: '62px', cell: (r) => r.settledBy ?? r.owner ?? <span className="dim">nobody</span> },
-  { key: 'since', head: 'Since', width: '62px', numeric: true, cell: (r) => age(r.since) },
+  { key: 'since', head: 'Since', width: '84px', numeric: true, cell: (r) => age(r.since) },
 ]
