@@ -12,8 +12,8 @@ using Narbit.Data.Systems;
 namespace Narbit.Bench;
 
 /// <summary>
-/// The mismatch desk with very many on it: how long it takes to take a hundred thousand in, beside SQLite storing the same rows; how long its
-/// pages take with half a million; and how long to say what ten thousand unknown SKUs are.
+/// The mismatch desk with very many on it: how long it takes to take a hundred thousand in, beside SQLite storing the same rows; how long
+/// its pages take with half a million; and how long to say what ten thousand unknown SKUs are.
 /// </summary>
 internal static class DeskBench
 {

@@ -6,11 +6,13 @@ using Narbit.Core.People;
 using Narbit.Core.Records;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Orders;
+using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Mismatches;
 using Narbit.Engine.Mismatches.WaysOut;
+using Narbit.Engine.Pairing;
 using Narbit.Engine.People;
 using Narbit.Engine.Runs;
 using Narbit.Sandbox.Faults;
@@ -66,6 +68,29 @@ public sealed class MismatchTests
         (await bench.LinksAsync(couple.Id)).ShouldBeEmpty();
         (await OpenAsync(bench, "pair.likely")).Count.ShouldBe(likely.Count);
         (await desk.UndoAsync(taken.ActId!.Value, "Ines", default)).Fault!.Code.ShouldBe("mismatch.undone");
+    }
+
+    [Fact]
+    public async Task One_that_cannot_be_decided_holds_up_none_of_the_others()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 600);
+        var couple = await bench.AddStoreAsync("trade-portal");
+        await BookOf(bench).LookAtAllAsync(default);
+        var likely = (await OpenAsync(bench, "pair.likely")).Where(m => m.SystemId == "trade-portal").Take(5).ToList();
+        // Somebody has decided the second one at the pair desk meanwhile.
+        (
+            await bench.Decisions.DecideAsync(
+                couple.Id,
+                [new DecisionToMake(DecisionAct.SetAside, OtherKey: likely[1].Key, Reason: "sold only there")],
+                "Noor",
+                default
+            )
+        ).Fault.ShouldBeNull();
+        var taken = (await DeskOf(bench).TakeAsync([.. likely.Select(m => m.Id)], null, "Ines", default)).Value;
+        taken.Count.ShouldBe(4);
+        taken.Words.ShouldBe("4 paired");
+        taken.NotTaken.Single().MismatchId.ShouldBe(likely[1].Id);
+        (await OneAsync(bench, likely[1].Id)).State.ShouldBe(MismatchState.Open);
     }
 
     [Fact]

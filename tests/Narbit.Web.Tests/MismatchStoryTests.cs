@@ -92,6 +92,8 @@ public sealed class MismatchStoryTests
         browser.Click("Keep");
         browser.See("Ines O. remarked: Both are sold in the shop", Desk);
         browser.Click("Give to");
+        browser.See("nobody", ".mantine-Menu-dropdown");
+        browser.Axe().ShouldBeEmpty();
         browser.Click("Ines O.", ".mantine-Menu-dropdown");
         browser.See("Ines O. gave it to: Ines O.", Desk);
         browser.Press("d");
@@ -111,6 +113,12 @@ public sealed class MismatchStoryTests
         browser.See("Ines O. settled it", Desk);
         browser.Press("?");
         browser.See("Keys of the mismatch desk");
+        browser.Press(OpenQA.Selenium.Keys.Escape);
+
+        // Somebody else sits down: said at the top of every page.
+        browser.ClickOn("button.person");
+        browser.See("Ines O. is at the screen", ".mantine-Menu-dropdown");
+        browser.Axe().ShouldBeEmpty();
     }
 
     private static async Task<int> CountAsync(RunningNarbit narbit, string cause) =>

@@ -68,7 +68,7 @@ public sealed class Mismatch
     /// <summary>What is the matter with this one.</summary>
     public required string Words { get; set; }
 
-    /// <summary>What makes those of a cause alike, so that one way out is right for all: a code, a field; null: only the cause does.</summary>
+    /// <summary>What makes those of a cause alike, so that one way out is right for all: a code, a field; null: the cause.</summary>
     public string? Subject { get; set; }
 
     /// <summary>What else is known of the subject, e.g. the title that stands beside an unknown SKU.</summary>

@@ -145,8 +145,8 @@ public sealed class MismatchStore(Database database, TimeProvider? clock = null)
             connection,
             transaction,
             """
-            UPDATE Mismatches AS m SET State = a.StateBefore, Until = a.UntilBefore, Owner = a.OwnerBefore, SettledBy = NULL, EndedAt = NULL,
-            ActId = NULL FROM ActsOn a WHERE a.ActId = $act AND a.MismatchId = m.Id AND m.State <> 'Gone'
+            UPDATE Mismatches AS m SET State = a.StateBefore, Until = a.UntilBefore, Owner = a.OwnerBefore, SettledBy = NULL,
+            EndedAt = NULL, ActId = NULL FROM ActsOn a WHERE a.ActId = $act AND a.MismatchId = m.Id AND m.State <> 'Gone'
             AND NOT EXISTS (SELECT 1 FROM ActsOn later JOIN MismatchActs l ON l.Id = later.ActId
             WHERE later.MismatchId = m.Id AND later.ActId > $act AND l.UndoneAt IS NULL AND l.Kind NOT IN ('Remark', 'CameBack'))
             RETURNING Id
@@ -323,8 +323,9 @@ public sealed class MismatchStore(Database database, TimeProvider? clock = null)
             ON CONFLICT (Cause, SystemId, Kind, "Key", Scope) DO UPDATE SET
             OtherSystemId = excluded.OtherSystemId, OtherKey = excluded.OtherKey, LaneId = excluded.LaneId, CoupleId = excluded.CoupleId,
             RunId = excluded.RunId, Reference = excluded.Reference, Caption = excluded.Caption, Words = excluded.Words,
-            Subject = excluded.Subject, Hint = excluded.Hint, Proposal = excluded.Proposal, Because = excluded.Because, Pieces = excluded.Pieces,
-            Worth = excluded.Worth, Currency = excluded.Currency, Seen = Seen + (excluded.SeenAt > SeenAt), SeenAt = max(SeenAt, excluded.SeenAt)
+            Subject = excluded.Subject, Hint = excluded.Hint, Proposal = excluded.Proposal, Because = excluded.Because,
+            Pieces = excluded.Pieces, Worth = excluded.Worth, Currency = excluded.Currency,
+            Seen = Seen + (excluded.SeenAt > SeenAt), SeenAt = max(SeenAt, excluded.SeenAt)
             """,
             "$origin",
             "$at",

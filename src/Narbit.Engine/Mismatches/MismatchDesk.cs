@@ -63,7 +63,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
 
     /// <summary>Takes the way out of each of some mismatches that has one.</summary>
     /// <param name="ids">The mismatches.</param>
-    /// <param name="expected">What the person was shown as the way out of a single one; another by now is refused. Null: whatever it is.</param>
+    /// <param name="expected">What the person was shown as the way out of a single one; another by now refuses. Null: any.</param>
     /// <param name="by">Who does it.</param>
     /// <param name="cancel">Gives up between two ways out.</param>
     public async Task<Outcome<ActResult>> TakeAsync(IReadOnlyList<long> ids, string? expected, string by, CancellationToken cancel)
@@ -90,9 +90,10 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
     {
         ActResult? last = null;
         var count = 0;
-        foreach (var alike in suggested.GroupBy(s => (Way: ways.First(w => w.Knows(s.Mismatch.Cause)), s.Suggestion.Act)))
+        // One way out is one act, so that it is taken back as a whole.
+        foreach (var alike in suggested.GroupBy(s => ways.First(w => w.Knows(s.Mismatch.Cause))))
         {
-            var done = await alike.Key.Way.TakeAsync([.. alike], by, cancel);
+            var done = await alike.Key.TakeAsync([.. alike], by, cancel);
             if (done.Fault is { } fault)
             {
                 not.AddRange(alike.Select(s => new NotTaken(s.Mismatch.Id, fault.Words)));
@@ -108,7 +109,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
                 By = by,
                 At = clock.GetUtcNow(),
                 Words = done.Value.Words,
-                Undo = done.Value.Undo is { } undo ? $"{alike.Key.Way.Act} {undo}" : null,
+                Undo = done.Value.Undo is { } undo ? $"{alike.Key.Act} {undo}" : null,
                 Learned = alike.Any(s => s.Suggestion.Learns),
             };
             count += await _store.ActAsync(act, done.Value.Settled, new MismatchChange(MismatchState.Settled), cancel);
@@ -154,7 +155,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
         return new ActResult(null, count, "taken back", []);
     }
 
-    /// <summary>What was learned at the desk, the newest first: each thing that holds for what comes later, and what it did since.</summary>
+    /// <summary>What was learned at the desk, the newest first: what holds for what comes later, and what it did since.</summary>
     public async Task<IReadOnlyList<Learned>> LearnedAsync(CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();

@@ -6,7 +6,7 @@ using Narbit.Data.Runs;
 
 namespace Narbit.Engine.Mismatches;
 
-/// <summary>What a lane has sent since its newest comparison and did not get there: refused, lost, or changed there before it arrived.</summary>
+/// <summary>What a lane has sent since its newest comparison and did not get there: refused, lost, or changed there before.</summary>
 public sealed class SentMismatches : IMismatchSource
 {
     private static readonly WriteState[] Lost = [WriteState.Failed, WriteState.Overtaken];

@@ -1,8 +1,10 @@
+using System.Net;
 using System.Net.Sockets;
 using MailKit;
 using MailKit.Net.Smtp;
 using MailKit.Security;
 using MimeKit;
+using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Core.Telling;
 using Narbit.Data.Telling;
@@ -10,7 +12,8 @@ using Narbit.Data.Telling;
 namespace Narbit.Engine.Telling;
 
 /// <summary>Sends by SMTP (RFC 5321), with MailKit.</summary>
-public sealed class SmtpDoor : IMailDoor
+/// <param name="policy">Where may be called.</param>
+public sealed class SmtpDoor(OutboundPolicy policy) : IMailDoor
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
 
@@ -25,7 +28,13 @@ public sealed class SmtpDoor : IMailDoor
         patience.CancelAfter(Patience);
         try
         {
-            await client.ConnectAsync(server.Host, server.Port, Security(server.Security), patience.Token);
+            // The address that was checked is the one that is called.
+            var addresses = await Dns.GetHostAddressesAsync(server.Host, patience.Token);
+            if (Array.Find(addresses, policy.Allows) is not { } address)
+                return new Reason("mail.forbidden", $"{Name(server)} may not be called from here.");
+            using var socket = new Socket(address.AddressFamily, SocketType.Stream, ProtocolType.Tcp);
+            await socket.ConnectAsync(address, server.Port, patience.Token);
+            await client.ConnectAsync(socket, server.Host, server.Port, Security(server.Security), patience.Token);
             if (server.User is { Length: > 0 } user)
                 await client.AuthenticateAsync(user, password ?? "", patience.Token);
             await client.SendAsync(mail, patience.Token);

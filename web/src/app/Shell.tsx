@@ -13,6 +13,7 @@ import { useToday } from '../shared/today'
 import { DayRibbon } from './DayRibbon'
 import { type Keys, keysOf } from './keys'
 import { Palette } from './Palette'
+import { PersonMenu } from './PersonMenu'
 
 export function Shell() {
   const today = useToday()
@@ -88,11 +89,7 @@ export function Shell() {
               {scheme === 'dark' ? <IconSun size={17} /> : <IconMoon size={17} />}
             </ActionIcon>
           </Tooltip>
-          {today.data?.workspace.name && (
-            <Link to="/settings" className="dim" style={{ textDecoration: 'none' }} title="Who is at the screen">
-              {today.data.workspace.person}
-            </Link>
-          )}
+          {today.data?.workspace.name && <PersonMenu />}
         </div>
       </header>
       <nav className="rail" aria-label="Pages">

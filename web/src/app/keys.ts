@@ -43,7 +43,7 @@ const mismatches: Keys = [
   ['d', 'put off until tomorrow'],
   ['n', 'remark'],
   ['e', 'settled elsewhere, or as it should be'],
-  ['Enter', 'decide it by hand, where it is'],
+  ['h', 'decide it by hand, where it is'],
   ['u', 'undo what was done last'],
   ['/', 'search in this list'],
 ]

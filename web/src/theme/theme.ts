@@ -37,6 +37,8 @@ export const theme: MantineThemeOverride = createTheme({
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
   headings: { fontFamily: "'Atkinson Hyperlegible Next Variable', sans-serif" },
   components: {
+    // Within the page's landmarks, and above whatever scrolls.
+    Menu: { defaultProps: { withinPortal: false, floatingStrategy: 'fixed', withInitialFocusPlaceholder: false } },
     Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } },
     Button: {
       defaultProps: { size: 'sm', variant: 'default' },

@@ -9,7 +9,7 @@ using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Mismatches.WaysOut;
 
-/// <summary>Pairs a record with the partner that pairing proposed, or sets one aside that has none, as a batch that can be taken back.</summary>
+/// <summary>Pairs a record with the proposed partner, or sets one aside that has none, as a batch that can be taken back.</summary>
 /// <param name="desk">What keeps decisions on pairs.</param>
 /// <param name="live">Who hears of it.</param>
 public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
@@ -61,16 +61,7 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
         var (batches, settled, not) = (new List<long>(), new List<long>(), new List<NotTaken>());
         foreach (var couple in some.GroupBy(s => s.Mismatch.CoupleId!.Value))
         {
-            var decided = new List<(long Decision, long Mismatch)>();
-            foreach (var one in couple)
-            {
-                var made = await desk.DecideAsync(couple.Key, [Decision(one)], by, cancel);
-                if (made.Fault is { } fault)
-                    not.Add(new NotTaken(one.Mismatch.Id, fault.Words));
-                else
-                    decided.Add((made.Value[0], one.Mismatch.Id));
-            }
-
+            var decided = await DecideAsync(couple.Key, [.. couple], by, not, cancel);
             if (decided.Count == 0)
                 continue;
             var committed = await desk.CommitAsync(couple.Key, [.. decided.Select(d => d.Decision)], by, "from the mismatch desk", cancel);
@@ -88,8 +79,39 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
             live.Tell(new LiveEvent("pairs", couple.Key.ToString(CultureInfo.InvariantCulture)));
         }
 
-        var words = some[0].Suggestion.Act == "aside" ? "set aside" : "paired";
-        return new Taken($"{settled.Count:N0} {words}", settled, not, string.Join(' ', batches));
+        return new Taken(Words(some, [.. settled]), settled, not, string.Join(' ', batches));
+    }
+
+    // All in one go; where one of them cannot be decided, each by itself, so that it holds up none of the others.
+    private async Task<List<(long Decision, long Mismatch)>> DecideAsync(
+        long couple,
+        IReadOnlyList<Suggested> some,
+        string by,
+        List<NotTaken> not,
+        CancellationToken cancel
+    )
+    {
+        var all = await desk.DecideAsync(couple, [.. some.Select(Decision)], by, cancel);
+        if (all.Fault is null)
+            return [.. all.Value.Zip(some, (decision, one) => (decision, one.Mismatch.Id))];
+        var decided = new List<(long Decision, long Mismatch)>();
+        foreach (var one in some)
+        {
+            var made = await desk.DecideAsync(couple, [Decision(one)], by, cancel);
+            if (made.Fault is { } fault)
+                not.Add(new NotTaken(one.Mismatch.Id, fault.Words));
+            else
+                decided.Add((made.Value[0], one.Mismatch.Id));
+        }
+
+        return decided;
+    }
+
+    private static string Words(IReadOnlyList<Suggested> some, HashSet<long> settled)
+    {
+        var done = some.Where(s => settled.Contains(s.Mismatch.Id)).ToLookup(s => s.Suggestion.Act == "aside");
+        var parts = new[] { (done[false].Count(), "paired"), (done[true].Count(), "set aside") };
+        return string.Join(", ", parts.Where(p => p.Item1 > 0).Select(p => $"{p.Item1:N0} {p.Item2}"));
     }
 
     private static DecisionToMake Decision(Suggested one)

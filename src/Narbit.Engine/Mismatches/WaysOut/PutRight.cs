@@ -28,9 +28,11 @@ public sealed class PutRight(PairDesk pairs, RunDesk runs) : IWayOut
     /// <inheritdoc/>
     public Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
         Task.FromResult<IReadOnlyList<Suggested>>([
-            .. some.Where(m => m is { Proposal: not null, Subject: not null })
-                .Select(m => new Suggested(m, new Suggestion("correct", $"Put “{m.Proposal}” there", m.Because, OfProposal, m.Proposal))),
+            .. some.Where(m => m is { Proposal: not null, Subject: not null }).Select(m => new Suggested(m, Of(m))),
         ]);
+
+    private static Suggestion Of(Mismatch mismatch) =>
+        new("correct", $"Put “{mismatch.Proposal}” there", mismatch.Because, OfProposal, mismatch.Proposal);
 
     /// <inheritdoc/>
     public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)

@@ -124,7 +124,7 @@ function Acts({ view, desk, isChosen }: { view: View; desk: Desk; isChosen: bool
     ['n', () => ask('remark')],
     ['e', () => ask('settle')],
     ['d', () => act({ act: 'putOff', ids: [row.id], until: tomorrow() })],
-    ['Enter', () => router.history.push(row.link)],
+    ['h', () => router.history.push(row.link)],
   ])
   return (
     <>
@@ -151,7 +151,7 @@ function Acts({ view, desk, isChosen }: { view: View; desk: Desk; isChosen: bool
         <div className="dim">No way out could be computed; it is decided where it is.</div>
       )}
       <div className="row wrap" style={{ gap: 8 }}>
-        <Button size="xs" onClick={() => router.history.push(row.link)} rightSection={<Kbd size="xs">Enter</Kbd>}>
+        <Button size="xs" onClick={() => router.history.push(row.link)} rightSection={<Kbd size="xs">h</Kbd>}>
           Decide by hand
         </Button>
         <PutOff putOff={(until) => act({ act: 'putOff', ids: [row.id], until })} />

@@ -24,8 +24,8 @@ const moneyOf = (worth: Schemas['Amount'][]) => worth.map((w) => `${value(String
 export function harmWords({ harm, records: n, pieces, worth }: Schemas['HarmView']) {
   const money = moneyOf(worth)
   const one = n === 1
-  if (harm === 'oversold')
-    return `${plural(n, 'item')} can be sold more often than ${one ? 'it is' : 'they are'} there${pieces ? `, by ${plural(pieces, 'piece')}` : ''}`
+  const by = pieces ? `, by ${plural(pieces, 'piece')}` : ''
+  if (harm === 'oversold') return `${plural(n, 'item')} can be sold more often than ${one ? 'it is' : 'they are'} there${by}`
   if (harm === 'wrongPrice')
     return `${plural(n, 'price')} ${one ? 'is' : 'are'} not as ${one ? 'it' : 'they'} should be${money && `, off by ${money}`}`
   if (harm === 'orderStuck') return `${plural(n, 'order')} ${one ? 'stands' : 'stand'} still${money && `, worth ${money}`}`
