@@ -186,7 +186,10 @@ public sealed class MismatchesOfTheDemo : IAsyncLifetime
             await Narbit.EndedAsync(run);
         }
 
-        await Narbit.UntilMismatchAsync("lane=orders-trade-portal", rows => rows.Count > 0);
+        foreach (var stuck in new[] { "order.unknownItem&system=trade-portal", "order.taxRate&system=web-shop" })
+            await Narbit.UntilMismatchAsync($"cause={stuck}", rows => rows.Count > 1);
+        foreach (var store in new[] { "quay-street-till", "trade-portal", "clay-lane", "web-shop" })
+            await Narbit.UntilMismatchAsync($"system={store}&cause=ready.skuMissing", rows => rows.Count > 1);
         await Narbit.UntilMismatchAsync("cause=ready.barcodeTwice", rows => rows.Count > 2);
         await Narbit.UntilMismatchAsync("cause=value.noPrice", rows => rows.Count > 1);
         await Narbit.UntilMismatchAsync("cause=customer.alike", rows => rows.Count > 1);

@@ -47,7 +47,7 @@ export function Records({ state, set, causes }: { state: ListState; set: (change
           <span className="dim" aria-hidden="true">
             ›
           </span>
-          {cause?.heading ?? one.data?.row.heading ?? state.cause}
+          {cause?.heading ?? one.data?.row.heading ?? (causes.length === 0 ? '…' : state.cause)}
         </h1>
         {cause && <span className={`tag ${harms[cause.harm][1]}`}>{harms[cause.harm][0]}</span>}
         {cause && <span className="dim">{count(cause.count)}</span>}
