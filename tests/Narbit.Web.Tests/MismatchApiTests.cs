@@ -84,6 +84,8 @@ public sealed class MismatchApiTests(MismatchesOfTheDemo demo) : IClassFixture<M
         (await Narbit.GetAsync("/api/mismatches/causes?harm=orderStuck"))["causes"]!
             .AsArray()
             .ShouldAllBe(c => c!["cause"]!.GetValue<string>().StartsWith("order."));
+        (await RowsAsync("harm=orderStuck&limit=500")).ShouldAllBe(r => r!["harm"]!.GetValue<string>() == "orderStuck");
+        (await RowsAsync("harm=nonsense")).ShouldBeEmpty();
         var csv = await Narbit.Http.GetStringAsync("/api/mismatches.csv?cause=order.outsideZone");
         csv.ShouldStartWith("cause,code,harm,system,kind,key");
         csv.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length.ShouldBe(3);

@@ -46,7 +46,7 @@ internal static class MismatchCauseViews
             causes.Add(View(MismatchCauses.Of(cause.Key, example), [.. cause], systems, trends));
         }
 
-        return [.. causes.Where(c => filter.Means(c.Harm)).OrderBy(c => c.Harm).ThenBy(c => c.Since).ThenByDescending(c => c.Count)];
+        return [.. causes.OrderBy(c => c.Harm).ThenBy(c => c.Since).ThenByDescending(c => c.Count)];
     }
 
     /// <summary>What does harm now, of all causes that are open.</summary>

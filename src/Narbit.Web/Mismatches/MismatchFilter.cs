@@ -43,8 +43,7 @@ public sealed record MismatchFilter
     /// <summary>Seen for the first time, or over, then or later.</summary>
     public DateTimeOffset? From { get; init; }
 
-    /// <summary>Whether a cause that does some harm is meant.</summary>
-    public bool Means(Harm harm) => Harm is null || string.Equals(Harm, harm.ToString(), StringComparison.OrdinalIgnoreCase);
+    private bool Means(Harm harm) => Harm is null || string.Equals(Harm, harm.ToString(), StringComparison.OrdinalIgnoreCase);
 
     /// <summary>The mismatches that fit.</summary>
     public IQueryable<Mismatch> Of(NarbitContext db)
@@ -52,6 +51,8 @@ public sealed record MismatchFilter
         var all = Standing(db.Mismatches.AsNoTracking());
         if (Cause is { } cause)
             all = all.Where(m => m.Cause == cause);
+        if (Harm is not null)
+            all = OfHarm(db, all);
         if (System is { } system)
             all = all.Where(m => m.SystemId == system || m.OtherSystemId == system);
         if (Kind is { } kind)
@@ -73,6 +74,14 @@ public sealed record MismatchFilter
             var owner => all.Where(m => m.Owner == owner),
         };
         return string.IsNullOrWhiteSpace(Search) ? all : Found(all, Window.Like(Search));
+    }
+
+    // A harm is said of causes, not kept with their records.
+    private IQueryable<Mismatch> OfHarm(NarbitContext db, IQueryable<Mismatch> all)
+    {
+        var causes = db.Mismatches.Select(m => m.Cause).Distinct().ToList();
+        causes.RemoveAll(c => !Means(MismatchCauses.Of(c).Harm));
+        return all.Where(m => causes.Contains(m.Cause));
     }
 
     private IQueryable<Mismatch> Standing(IQueryable<Mismatch> all) =>
