@@ -8,6 +8,7 @@ using Narbit.Data.Mirror;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Orders;
 using Narbit.Data.Pairs;
+using Narbit.Data.Proofs;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Data.Telling;
@@ -106,6 +107,16 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
     public DbSet<Mail> Mails => Set<Mail>();
 
     public DbSet<MismatchDay> MismatchDays => Set<MismatchDay>();
+
+    public DbSet<ProofRound> ProofRounds => Set<ProofRound>();
+
+    public DbSet<LaneProof> Proofs => Set<LaneProof>();
+
+    public DbSet<ProofLine> ProofLines => Set<ProofLine>();
+
+    public DbSet<Listener> Listeners => Set<Listener>();
+
+    public DbSet<Delivery> Deliveries => Set<Delivery>();
 
     /// <summary>SQLite's json_extract as a text, for queries.</summary>
     public static string? Json(string json, string path) => throw new NotSupportedException("For queries only.");
@@ -291,6 +302,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         Orders(modelBuilder);
         Timetables(modelBuilder);
         Disagreements(modelBuilder);
+        Proven(modelBuilder);
         modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.SourceKey });
         modelBuilder
             .Entity<ValueChange>()
@@ -434,11 +446,34 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.HasKey(a => new { a.ActId, a.MismatchId });
             e.HasIndex(a => a.MismatchId);
         });
-        modelBuilder.Entity<Wish>().HasKey(w => new { w.Person, w.Harm });
+        modelBuilder
+            .Entity<Wish>()
+            .HasKey(w => new
+            {
+                w.Person,
+                w.Harm,
+                w.Cause,
+            });
+        modelBuilder.Entity<Delivery>(e =>
+        {
+            e.HasIndex(d => d.NextAt).HasFilter("\"NextAt\" IS NOT NULL");
+            e.HasIndex(d => d.ListenerId);
+        });
         modelBuilder.Entity<Told>().HasKey(t => t.Person);
         modelBuilder.Entity<Mail>().HasIndex(m => m.NextAt).HasFilter("\"NextAt\" IS NOT NULL");
         modelBuilder.Entity<MismatchAct>().HasIndex(a => a.Learned).HasFilter("\"Learned\" = 1");
         modelBuilder.Entity<MismatchDay>().HasKey(d => new { d.Day, d.Cause });
+    }
+
+    private static void Proven(ModelBuilder modelBuilder)
+    {
+        modelBuilder.Entity<LaneProof>(e =>
+        {
+            e.OwnsOne(p => p.Why);
+            e.HasIndex(p => new { p.LaneId, p.Day });
+            e.HasIndex(p => p.RoundId);
+        });
+        modelBuilder.Entity<ProofLine>().HasIndex(l => new { l.ProofId, l.Finding });
     }
 
     private static void Orders(ModelBuilder modelBuilder)

@@ -14,6 +14,7 @@ using Narbit.Engine.Mismatches;
 using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.People;
+using Narbit.Engine.Proofs;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Searching;
@@ -30,6 +31,7 @@ using Narbit.Web.Mismatches;
 using Narbit.Web.Orders;
 using Narbit.Web.Pairing;
 using Narbit.Web.Persons;
+using Narbit.Web.Proofs;
 using Narbit.Web.Runs;
 using Narbit.Web.Search;
 using Narbit.Web.Setup;
@@ -197,6 +199,7 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<MismatchDesk>();
         builder.Services.AddSingleton<IMailDoor, SmtpDoor>();
         builder.Services.AddSingleton<Teller>();
+        builder.Services.AddSingleton<ProofDesk>();
         builder.Services.AddSingleton<DemoWorkspace>();
         return builder;
     }
@@ -208,6 +211,7 @@ public sealed class NarbitServer : IAsyncDisposable
         services.AddHostedService<SearchKeeper>();
         services.AddHostedService<MismatchKeeper>();
         services.AddHostedService<TellWorker>();
+        services.AddHostedService<ProofWorker>();
         services.AddHostedService<HookWorker>();
         services.AddHostedService<AnonymityKeeper>();
         services.AddHostedService<JobWorker>();
@@ -261,6 +265,7 @@ public sealed class NarbitServer : IAsyncDisposable
         ExposureApi.Map(api);
         MismatchesApi.Map(api);
         TellingApi.Map(api);
+        ProofsApi.Map(api);
         HistoryApi.Map(api);
         SearchApi.Map(api);
         JobsApi.Map(api);

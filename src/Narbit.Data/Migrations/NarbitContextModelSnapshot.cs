@@ -1014,6 +1014,9 @@ namespace Narbit.Data.Migrations
                     b.Property<double>("Total")
                         .HasColumnType("REAL");
 
+                    b.Property<bool>("Untracked")
+                        .HasColumnType("INTEGER");
+
                     b.Property<bool>("UsesDefaultItem")
                         .HasColumnType("INTEGER");
 
@@ -1336,6 +1339,141 @@ namespace Narbit.Data.Migrations
                         .HasFilter("\"OtherKey\" IS NOT NULL");
 
                     b.ToTable("SetAsides");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Proofs.LaneProof", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ChangedThere")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Day")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Fields")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("FieldsInStep")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Held")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LaneId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Missing")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Mistaken")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("NotComputed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Records")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RecordsInStep")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("RoundId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RuleNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ToSend")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("RoundId");
+
+                    b.HasIndex("LaneId", "Day");
+
+                    b.ToTable("Proofs");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Proofs.ProofLine", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Before")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Caption")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Field")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Finding")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ProofId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Reference")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Should")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("SourceKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TargetKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("There")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Words")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ProofId", "Finding");
+
+                    b.ToTable("ProofLines");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Proofs.ProofRound", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Day")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("EndedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("StartedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("ProofRounds");
                 });
 
             modelBuilder.Entity("Narbit.Data.Runs.PlannedField", b =>
@@ -1695,6 +1833,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("CredentialEndsOn")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("CredentialSetAt")
                         .HasColumnType("INTEGER");
 
@@ -1881,6 +2022,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("ProvedAt")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("TimeZone")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1888,6 +2032,81 @@ namespace Narbit.Data.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Workspaces");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Telling.Delivery", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("EventId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Fault")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ListenerId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("NextAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SentAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ListenerId");
+
+                    b.HasIndex("NextAt")
+                        .HasFilter("\"NextAt\" IS NOT NULL");
+
+                    b.ToTable("Deliveries");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Telling.Listener", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("LinksTo")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("OnlyHarm")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("ProtectedSecret")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Until")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Listeners");
                 });
 
             modelBuilder.Entity("Narbit.Data.Telling.Mail", b =>
@@ -2009,11 +2228,14 @@ namespace Narbit.Data.Migrations
                     b.Property<string>("Harm")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Cause")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("When")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.HasKey("Person", "Harm");
+                    b.HasKey("Person", "Harm", "Cause");
 
                     b.ToTable("Wishes");
                 });
@@ -2089,6 +2311,35 @@ namespace Narbit.Data.Migrations
 
                             b1.WithOwner()
                                 .HasForeignKey("TurnStepTurnId", "TurnStepLaneId");
+                        });
+
+                    b.Navigation("Why");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Proofs.LaneProof", b =>
+                {
+                    b.OwnsOne("Narbit.Data.Runs.KeptReason", "Why", b1 =>
+                        {
+                            b1.Property<long>("LaneProofId")
+                                .HasColumnType("INTEGER");
+
+                            b1.Property<string>("Code")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Values")
+                                .HasColumnType("TEXT");
+
+                            b1.Property<string>("Words")
+                                .IsRequired()
+                                .HasColumnType("TEXT");
+
+                            b1.HasKey("LaneProofId");
+
+                            b1.ToTable("Proofs");
+
+                            b1.WithOwner()
+                                .HasForeignKey("LaneProofId");
                         });
 
                     b.Navigation("Why");

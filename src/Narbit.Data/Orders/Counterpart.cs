@@ -106,6 +106,9 @@ public sealed class OrderStanding
     /// <summary>The lines for which it stands in, as JSON, see the engine's <c>DefaultItemLine</c>; empty: none.</summary>
     public string DefaultItemLines { get; set; } = "";
 
+    /// <summary>Whether the hub has sent something of it without a number by which the buyer could follow it.</summary>
+    public bool Untracked { get; set; }
+
     public DateTimeOffset ComputedAt { get; set; }
 
     /// <summary>Whether another standing of the same order says the same, whenever it was computed.</summary>
@@ -113,7 +116,7 @@ public sealed class OrderStanding
         (Stage, Causes, Words, HubKey, UsesDefaultItem) == (other.Stage, other.Causes, other.Words, other.HubKey, other.UsesDefaultItem)
         && (Number, PlacedAt, Buyer, Email, Currency) == (other.Number, other.PlacedAt, other.Buyer, other.Email, other.Currency)
         && (Total, Refunded, Skus, Goods) == (other.Total, other.Refunded, other.Skus, other.Goods)
-        && (Details, DefaultItemLines) == (other.Details, other.DefaultItemLines);
+        && (Details, DefaultItemLines, Untracked) == (other.Details, other.DefaultItemLines, other.Untracked);
 }
 
 /// <summary>What a person decided about an order, or about all orders of a lane that wait for the same.</summary>

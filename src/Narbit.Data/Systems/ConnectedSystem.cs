@@ -84,6 +84,9 @@ public sealed class Workspace
 
     /// <summary>So many days after they were placed orders are anonymised; null: never by themselves.</summary>
     public int? AnonymiseAfterDays { get; set; }
+
+    /// <summary>The time of day at which all lanes are compared afresh, <c>HH:mm</c> in the zone; null: only when somebody asks.</summary>
+    public string? ProvedAt { get; set; }
 }
 
 /// <summary>Somebody who works here. There is no sign-in yet: whoever is at the screen says who they are.</summary>
@@ -162,6 +165,9 @@ public sealed class ConnectedSystem
     public string? ProtectedCredential { get; set; }
 
     public DateTimeOffset? CredentialSetAt { get; set; }
+
+    /// <summary>The last day on which the credential holds, as a person knows it, <c>yyyy-MM-dd</c>; null: no end is known.</summary>
+    public string? CredentialEndsOn { get; set; }
 
     /// <summary>What a person has granted Narbit there, encrypted; never leaves the engine. Null: nothing.</summary>
     public string? ProtectedGrant { get; set; }

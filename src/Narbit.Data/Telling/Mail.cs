@@ -49,12 +49,15 @@ public sealed class MailServer
     public required string DailyAt { get; set; }
 }
 
-/// <summary>When somebody wants to be told of what does some harm; where there is none, as is usual.</summary>
+/// <summary>When somebody wants to be told of a cause, or of all that does some harm; where there is none, as is usual.</summary>
 public sealed class Wish
 {
     public required string Person { get; set; }
 
     public Harm Harm { get; set; }
+
+    /// <summary>The cause; empty: all others of the harm.</summary>
+    public string Cause { get; set; } = "";
 
     public WhenTold When { get; set; }
 }
@@ -92,6 +95,55 @@ public sealed class Mail
     public DateTimeOffset MadeAt { get; set; }
 
     /// <summary>When the server took it; null: it has not yet.</summary>
+    public DateTimeOffset? SentAt { get; set; }
+
+    public int Tries { get; set; }
+
+    /// <summary>When it is tried next; null: never again.</summary>
+    public DateTimeOffset? NextAt { get; set; }
+
+    /// <summary>Why it was not taken the last time.</summary>
+    public string? Fault { get; set; }
+}
+
+/// <summary>Another tool that is told by webhook of what is new.</summary>
+public sealed class Listener
+{
+    public long Id { get; set; }
+
+    public required string Name { get; set; }
+
+    public required string Address { get; set; }
+
+    /// <summary>What its webhooks are signed with, encrypted; shown once.</summary>
+    public required string ProtectedSecret { get; set; }
+
+    /// <summary>Whether it is told only of what does harm by itself, as people are told of at once.</summary>
+    public bool OnlyHarm { get; set; }
+
+    /// <summary>The address at which people reach Narbit, for the links that it is told.</summary>
+    public required string LinksTo { get; set; }
+
+    /// <summary>It was told of all that opened until then.</summary>
+    public DateTimeOffset Until { get; set; }
+}
+
+/// <summary>A webhook that was made for another tool, and what became of it.</summary>
+public sealed class Delivery
+{
+    public long Id { get; set; }
+
+    public long ListenerId { get; set; }
+
+    /// <summary>What the other tool knows it by, so that one that comes twice is taken once.</summary>
+    public required string EventId { get; set; }
+
+    /// <summary>JSON.</summary>
+    public required string Body { get; set; }
+
+    public DateTimeOffset MadeAt { get; set; }
+
+    /// <summary>When the other tool took it; null: it has not yet.</summary>
     public DateTimeOffset? SentAt { get; set; }
 
     public int Tries { get; set; }

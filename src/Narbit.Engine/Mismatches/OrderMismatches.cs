@@ -7,7 +7,8 @@ using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Mismatches;
 
-/// <summary>What orders that the hub has still lack: the store was never told, or what was given back was never credited.</summary>
+/// <summary>What orders that the hub has still lack: the store was never told, or what was given back was never credited,
+/// or what was shipped cannot be followed.</summary>
 /// <param name="clock">The time.</param>
 public sealed class OrderMismatches(TimeProvider clock) : IMismatchSource
 {
@@ -57,9 +58,19 @@ public sealed class OrderMismatches(TimeProvider clock) : IMismatchSource
                 )
             )
             .ToListAsync(cancel);
+        var untracked = await db
+            .OrderStandings.AsNoTracking()
+            .Where(o => o.LaneId == origin && o.Untracked && o.ComputedAt < old)
+            .ToListAsync(cancel);
         return new Look(
             at,
             [
+                .. untracked.Select(o =>
+                    LaneMismatches.OfOrder(lane, o, "order.untracked", "The hub has sent it, and says no tracking number", null) with
+                    {
+                        Since = o.ComputedAt,
+                    }
+                ),
                 .. untold.Select(u =>
                     LaneMismatches.OfOrder(lane, u.Order, "order.unacknowledged", "The hub has it, and the store was never told", null) with
                     {

@@ -110,6 +110,7 @@ export function Shell() {
         <Link to="/runs">Runs</Link>
         <Link to="/written">What was written</Link>
         <Link to="/exposure">Exposure</Link>
+        <Link to="/proof">Proof of step</Link>
         <div className="rail-head">Workspace</div>
         <Link to="/settings">Settings</Link>
       </nav>

@@ -21,6 +21,8 @@ import { OrderPage } from '../features/orders/OrderPage'
 import { OrdersPage } from '../features/orders/OrdersPage'
 import { CouplePage } from '../features/pairs/CouplePage'
 import { CouplesPage } from '../features/pairs/CouplesPage'
+import { ProofPage } from '../features/proofs/ProofPage'
+import { ProofsPage } from '../features/proofs/ProofsPage'
 import { RunPage } from '../features/runs/RunPage'
 import { RunsPage } from '../features/runs/RunsPage'
 import { WrittenPage } from '../features/runs/WrittenPage'
@@ -65,6 +67,8 @@ const routes = root.addChildren([
   page('/synced', SyncedPage),
   page('/exposure', ExposurePage),
   page('/mismatches', MismatchesPage),
+  page('/proof', ProofsPage),
+  page('/proof/$proof', ProofPage),
   page('/orders', OrdersPage),
   page('/orders/$lane/$order', OrderPage),
   page('/lanes', LanesPage),

@@ -64,6 +64,12 @@ export function share(part: number, whole: number) {
   return `${part === whole ? 100 : Math.min(99, Math.floor(percent))} %`
 }
 
+/** The same to a hundredth, rounded down. */
+export function exactShare(part: number, whole: number) {
+  if (whole === 0) return '–'
+  return part === whole ? '100 %' : `${numbers.money.format(Math.floor((part / whole) * 10_000) / 100)} %`
+}
+
 const parts = (options: Intl.DateTimeFormatOptions, at: string, locale = 'en-IE') =>
   new Intl.DateTimeFormat(locale, { ...options, timeZone: forms.timeZone, hourCycle: 'h23' }).format(new Date(at))
 

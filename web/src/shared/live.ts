@@ -17,6 +17,7 @@ const stale: Record<string, string[]> = {
   exposure: ['exposure', 'today'],
   mismatches: ['mismatches', 'today'],
   telling: ['telling'],
+  proof: ['proofs', 'today'],
   pairs: ['couples', 'desk', 'today', 'lanes', 'items'],
 }
 

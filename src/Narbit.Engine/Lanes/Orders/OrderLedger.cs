@@ -152,6 +152,7 @@ internal static class OrderLedger
 
     private static void Posted(OpenLane lane, OrderStanding standing, OrderPlace place, Core.Reason? held)
     {
+        standing.Untracked = IsUntracked(lane.Sides.Target, place.Hub);
         if (held is null)
             standing.Stage = Known(lane, place);
         else
@@ -205,6 +206,12 @@ internal static class OrderLedger
             : told ? OrderStage.Acknowledged
             : OrderStage.Taken;
     }
+
+    private static bool IsUntracked(FieldSet hub, OrderRecord? document) =>
+        document is not null
+        && hub.Children.FirstOrDefault(c => c.Role == ListRole.Shipments) is { } sent
+        && sent.Fields.Find(FieldRole.Tracking) is not null
+        && document.Children[sent.Name].Any(s => string.IsNullOrWhiteSpace(sent.Fields.Text(s, FieldRole.Tracking)));
 
     private static IQueryable<OrderStanding> Of(NarbitContext db, string storeId, string order) =>
         db.OrderStandings.Where(o => o.SourceKey == order && db.Lanes.Any(l => l.Id == o.LaneId && l.SourceId == storeId));

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react'
+import { DayLine } from '../../shared/DayLine'
 import { age, count, plural, value, when } from '../../shared/format'
 import { harms } from '../../shared/harms'
 import { SystemMark } from '../../shared/SystemMark'
@@ -72,7 +73,7 @@ export function Ledger(props: { title: string; causes: Cause[]; open: (cause: st
           <span className="num dim" title={`the oldest since ${when(c.since)}`}>
             {age(c.since)}
           </span>
-          {!slim && <Trend days={c.trend} />}
+          {!slim && <DayLine days={c.trend} label={`open on the last ${c.trend.length} days: ${c.trend.join(', ')}`} />}
         </button>
       ))}
     </section>
@@ -92,27 +93,5 @@ function Cost({ cause }: { cause: Cause }) {
     <>
       {count(cause.pieces)} <span className="dim">pcs</span>
     </>
-  )
-}
-
-const height = (n: number, most: number) => 19 - (n / most) * 15
-
-/** How many were open on each of fourteen days, today last. */
-function Trend({ days }: { days: number[] }) {
-  const most = Math.max(1, ...days)
-  const now = days.at(-1) ?? 0
-  const points = days.map((n, i) => `${i * 7},${height(n, most)}`).join(' ')
-  return (
-    <svg
-      width={98}
-      height={22}
-      viewBox="-2 0 98 22"
-      role="img"
-      aria-label={`open on the last ${days.length} days: ${days.join(', ')}`}
-      style={{ justifySelf: 'end' }}
-    >
-      <polyline points={points} fill="none" stroke="var(--ink-2)" strokeWidth="1.4" strokeLinejoin="round" />
-      <circle cx={(days.length - 1) * 7} cy={height(now, most)} r="2.6" fill="var(--clay)" />
-    </svg>
   )
 }

@@ -1,0 +1,105 @@
+using Narbit.Core.Comparing;
+using Narbit.Data.Runs;
+
+namespace Narbit.Data.Proofs;
+
+/// <summary>A full compare of all lanes, with both sides read afresh.</summary>
+public sealed class ProofRound
+{
+    public long Id { get; set; }
+
+    /// <summary>Who asked for it; null: the night did.</summary>
+    public string? By { get; set; }
+
+    /// <summary>The day in the workspace's zone, as <c>yyyy-MM-dd</c>.</summary>
+    public required string Day { get; set; }
+
+    public DateTimeOffset StartedAt { get; set; }
+
+    /// <summary>When it was over; null: it is at work, or is taken up at the next start.</summary>
+    public DateTimeOffset? EndedAt { get; set; }
+}
+
+/// <summary>What a full compare found of a lane.</summary>
+public sealed class LaneProof
+{
+    public long Id { get; set; }
+
+    public long RoundId { get; set; }
+
+    public required string LaneId { get; set; }
+
+    /// <summary>The day in the workspace's zone, as <c>yyyy-MM-dd</c>.</summary>
+    public required string Day { get; set; }
+
+    /// <summary>When both sides had been read and were compared.</summary>
+    public DateTimeOffset At { get; set; }
+
+    /// <summary>Why it could not be compared; null: it was.</summary>
+    public KeptReason? Why { get; set; }
+
+    /// <summary>The version of the lane's rule or map by which it was compared.</summary>
+    public int RuleNumber { get; set; }
+
+    /// <summary>Records that the lane keeps in step, those that could not be computed too.</summary>
+    public int Records { get; set; }
+
+    /// <summary>Records of which every field is as it should be.</summary>
+    public int RecordsInStep { get; set; }
+
+    /// <summary>Fields of records that are on both sides and could be computed.</summary>
+    public int Fields { get; set; }
+
+    public int FieldsInStep { get; set; }
+
+    /// <summary>Fields that somebody changed at the target.</summary>
+    public int ChangedThere { get; set; }
+
+    /// <summary>Fields that differ because the source has changed, or never were in step.</summary>
+    public int ToSend { get; set; }
+
+    /// <summary>Records that are not at the target yet, or are to be taken away there.</summary>
+    public int Missing { get; set; }
+
+    /// <summary>Fields of which the value looks wrong, or that both sides changed.</summary>
+    public int Held { get; set; }
+
+    /// <summary>Records that cannot be computed.</summary>
+    public int NotComputed { get; set; }
+
+    /// <summary>Fields of which Narbit took another value for granted than the target had, though nothing had told of a change.</summary>
+    public int Mistaken { get; set; }
+}
+
+/// <summary>A field, or a record, that a full compare found out of step or mistaken.</summary>
+public sealed class ProofLine
+{
+    public long Id { get; set; }
+
+    public long ProofId { get; set; }
+
+    public StepFinding Finding { get; set; }
+
+    public required string SourceKey { get; set; }
+
+    public required string TargetKey { get; set; }
+
+    public string? Reference { get; set; }
+
+    public string? Caption { get; set; }
+
+    /// <summary>The target's field; null: it is about the record.</summary>
+    public string? Field { get; set; }
+
+    /// <summary>What is there.</summary>
+    public string? There { get; set; }
+
+    /// <summary>What should be there.</summary>
+    public string? Should { get; set; }
+
+    /// <summary>What both sides had agreed on, or for a mistaken one what Narbit took for granted.</summary>
+    public string? Before { get; set; }
+
+    /// <summary>Why, where that is more than the values say.</summary>
+    public string? Words { get; set; }
+}
