@@ -189,6 +189,8 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<IMismatchSource, SystemMismatches>();
         builder.Services.AddSingleton<IMismatchSource, OrderMismatches>();
         builder.Services.AddSingleton<IMismatchSource, JobMismatches>();
+        builder.Services.AddSingleton<IMismatchSource, EventMismatches>();
+        builder.Services.AddSingleton<IMismatchSource, SoldMismatches>();
         builder.Services.AddSingleton<MismatchBook>();
         builder.Services.AddSingleton<IWayOut, PairUp>();
         builder.Services.AddSingleton<IWayOut, EnterCode>();

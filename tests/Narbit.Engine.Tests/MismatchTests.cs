@@ -360,7 +360,7 @@ public sealed class MismatchTests
                 new LaneMismatches(),
                 new SentMismatches(),
                 new PairMismatches(),
-                new SystemMismatches(bench.Adapters),
+                new SystemMismatches(bench.Adapters, TimeProvider.System),
                 new OrderMismatches(TimeProvider.System),
                 new JobMismatches(),
             ],

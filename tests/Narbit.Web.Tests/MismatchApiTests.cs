@@ -8,7 +8,7 @@ public sealed class MismatchApiTests(MismatchesOfTheDemo demo) : IClassFixture<M
 {
     private RunningNarbit Narbit => demo.Narbit;
 
-    // Under which cause troubles of the demo are on the desk; what needs no person is not. Those that are not named here are still to come.
+    // Under which cause each trouble of the demo is on the desk; null: it needs no person. A system's own word goes before the common one.
     private static readonly Dictionary<string, string?> Causes = new()
     {
         ["sku missing"] = "ready.skuMissing",
@@ -16,31 +16,63 @@ public sealed class MismatchApiTests(MismatchesOfTheDemo demo) : IClassFixture<M
         ["sku differs by case"] = "ready.skuForm",
         ["sku differs by spaces or separators"] = "ready.skuForm",
         ["sku differs by leading zeros"] = "ready.skuForm",
+        ["clay-lane: sku used for another product"] = "ready.skuOfAnother",
         ["barcode with a wrong check digit"] = "ready.barcodeInvalid",
         ["barcode used twice"] = "ready.barcodeTwice",
+        // By the barcode that both titles have; where the second has none, as one too many.
+        ["listing sold under two titles"] = "ready.barcodeTwice pair.none",
+        ["tax code unknown"] = "read.unreadable",
+        ["without tax class"] = "read.requiredEmpty",
         ["item without weight"] = "ready.missing:weight",
         ["item without image"] = "ready.missing:image",
+        ["picture in the local network"] = "read.picture",
+        ["picture that is no picture"] = "read.picture",
         ["price of zero"] = "ready.priceZero",
         ["negative price"] = "ready.priceZero",
         ["no price in the studio list"] = "value.noPrice",
+        ["listing unknown to the hub"] = "pair.none",
+        // In the web shop an old SKU hides what barcode and title say: it is one of the pairs that were taken over.
+        ["web-shop: listing unknown to the hub"] = null,
+        ["kit"] = "pair.none",
         ["same email for two customers"] = "customer.alike",
         ["order with an unknown SKU"] = "order.unknownItem",
+        ["order whose lines do not add up to its total"] = "order.totals",
         ["order whose total is far from its lines"] = "order.totals",
         ["order to an island outside the shipping zones"] = "order.outsideZone",
         ["order without an address"] = "order.noAddress",
+        ["unpaid order without an address"] = "order.noAddress",
         ["order without a tax rate"] = "order.taxRate",
         ["order with an unknown payment method"] = "order.paymentMethod",
         ["two orders under one number"] = "order.numberTwice",
         ["order by one of two customers with the same email"] = "order.customerAmbiguous",
+        ["order by somebody without a name"] = "order.customerNameless",
         ["order whose payment failed"] = "order.payment",
+        ["refund of an unknown line"] = "order.refundTooMuch",
+        // A rule that needs a cost says so; none of the demo's does.
+        ["item without cost"] = null,
+        ["comma, quote, line break or leading = in text"] = null,
+        ["not tracked"] = null,
+        ["related to itself"] = null,
+        ["script in a text"] = null,
+        ["no longer sold"] = null,
+        ["unpaid order"] = null,
+        ["cancelled order"] = null,
         ["order with a discount"] = null,
         ["order with a fee"] = null,
         ["order paid with a voucher"] = null,
-        ["cancelled order"] = null,
         ["formula in a comment"] = null,
         ["address in a right-to-left script"] = null,
-        ["related to itself"] = null,
+        ["refund of a line"] = null,
+        ["order older than the cut-off"] = null,
+        ["the same order delivered twice"] = null,
+        // Until the lane's rule says what the till's word for it means.
+        ["sale not yet closed"] = "order.state",
+        ["refund at the till"] = null,
+        ["exchange at the till"] = null,
     };
+
+    // What an item or an order that needs nobody for its trouble may need somebody for all the same: nobody has paired it yet.
+    private static readonly string[] Besides = ["pair.", "ready.", "stock.", "order.unknownItem", "work."];
 
     [Fact]
     public async Task Troubles_of_the_demo_are_on_the_desk_once_under_their_cause()
@@ -51,23 +83,27 @@ public sealed class MismatchApiTests(MismatchesOfTheDemo demo) : IClassFixture<M
         foreach (var trouble in troubles)
         {
             var (name, system) = (trouble!["name"]!.GetValue<string>(), SystemOf(trouble["system"]!.GetValue<string>()));
-            if (!Causes.TryGetValue(name, out var cause))
-                continue;
+            if (!Causes.TryGetValue($"{system}: {name}", out var cause))
+                Causes.ContainsKey(name).ShouldBeTrue($"“{name}” is a trouble of which this test says nothing");
+            cause ??= Causes.ContainsKey($"{system}: {name}") ? null : Causes[name];
             var keys = trouble["keys"]!.AsArray().Select(k => k!.GetValue<string>()).ToList();
             // Of two customers who share an address the one that was there first is the one that the other is like.
             foreach (var key in name == "same email for two customers" ? keys[1..] : keys)
             {
                 var found = open.Where(m => m.System == system && m.Key == key).Select(m => m.Cause).ToList();
                 if (cause is null)
-                    found.ShouldNotContain(c => c.StartsWith("order.", StringComparison.Ordinal), $"{name}: {key} needs no person");
+                    found.Where(c => !Besides.Any(b => c.StartsWith(b, StringComparison.Ordinal))).ShouldBeEmpty($"{name}: {system} {key}");
                 else
-                    found.Count(c => c == cause).ShouldBe(1, $"{name}: {system} {key} is under {string.Join(", ", found)}");
+                    IsOnce(found, cause).ShouldBeTrue($"{name}: {system} {key} is under {string.Join(", ", found)}");
                 checkedOnes++;
             }
         }
 
-        checkedOnes.ShouldBeGreaterThan(90);
+        checkedOnes.ShouldBe(troubles.Sum(t => t!["keys"]!.AsArray().Count) - 2);
     }
+
+    private static bool IsOnce(List<string> found, string causes) =>
+        causes.Split(' ').FirstOrDefault(found.Contains) is { } cause && found.Count(c => c == cause) == 1;
 
     [Fact]
     public async Task A_list_is_filtered_by_what_it_says_and_taken_away_as_a_file()
@@ -182,12 +218,20 @@ public sealed class MismatchesOfTheDemo : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         Narbit = await RunningNarbit.StartAsync();
-        foreach (var store in new[] { "trade-portal", "clay-lane" })
+        foreach (var store in new[] { "trade-portal", "clay-lane", "quay-street-till" })
         {
             var run = await Narbit.StartRunAsync($"orders-{store}", preview: true);
             await Narbit.EndedAsync(run);
         }
 
+        // What was given back of an order is looked at once the hub has it.
+        var posted = await Narbit.StartRunAsync("orders-web-shop", preview: true);
+        await Narbit.EndedAsync(posted);
+        await Narbit.SendAsync(HttpMethod.Post, $"/api/runs/{posted}/send", new { all = true });
+        await Narbit.EndedAsync(posted);
+        await Narbit.EndedAsync(await Narbit.StartRunAsync("orders-web-shop", preview: true));
+        await Narbit.UntilMismatchAsync("cause=order.refundTooMuch", rows => rows.Count > 1);
+        await Narbit.UntilMismatchAsync("cause=order.customerNameless", rows => rows.Count > 1);
         foreach (var stuck in new[] { "order.unknownItem&system=trade-portal", "order.taxRate&system=web-shop" })
             await Narbit.UntilMismatchAsync($"cause={stuck}", rows => rows.Count > 1);
         foreach (var store in new[] { "quay-street-till", "trade-portal", "clay-lane", "web-shop" })

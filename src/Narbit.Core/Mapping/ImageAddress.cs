@@ -32,6 +32,18 @@ public static class ImageAddress
         return ending.Length == 0 || Endings.Contains(ending) ? null : $"“{address}” is no image: it ends in {ending}";
     }
 
+    /// <summary>
+    /// The same for one that may be meant from a base on: without a scheme, only its ending is looked at.
+    /// </summary>
+    /// <param name="address">The address, or the end of one.</param>
+    public static string? FaultOfPart(string address)
+    {
+        if (Uri.TryCreate(address, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https")
+            return Fault(address);
+        var ending = Path.GetExtension(address);
+        return ending.Length == 0 || Endings.Contains(ending) ? null : $"“{address}” is no image: it ends in {ending}";
+    }
+
     private static bool IsLocal(Uri uri)
     {
         var host = uri.IdnHost.Trim('[', ']');

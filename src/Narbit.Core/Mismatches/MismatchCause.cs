@@ -21,6 +21,7 @@ public static class MismatchCauses
     private static readonly Dictionary<string, MismatchCause> Known = new MismatchCause[]
     {
         new("stock.oversold", "Can be sold more often than it is there", Harm.Oversold),
+        new("stock.promised", "Sold more often than it is there", Harm.Oversold),
         new("stock.belowZero", "Stock below zero", Harm.Oversold),
         new("stock.gone", "Still for sale, and gone at the hub", Harm.Oversold),
         new("order.unacknowledged", "Taken, and the store was never told", Harm.OrderStuck),
@@ -36,6 +37,8 @@ public static class MismatchCauses
         new("job.leftOut", "Left out of its job", Harm.Stopped),
         new("event.lost", "Found by the clock, no event told of it", Harm.Untidy),
         new("read.unreadable", "Values that could not be read", Harm.NotComputed),
+        new("read.picture", "A picture that no shop can show", Harm.Untidy),
+        new("read.requiredEmpty", "Empty, though its own system requires it", Harm.Untidy),
         new("customer.alike", "Customers that look alike", Harm.Untidy),
         new("pair.likely", "Likely pairs", Harm.Unpaired),
         new("pair.ambiguous", "Several candidates", Harm.Unpaired),

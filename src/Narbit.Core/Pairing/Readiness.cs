@@ -17,6 +17,9 @@ public enum ReadinessCause
     /// <summary>Its SKU differs from another's, or from its partner's, only in form.</summary>
     SkuForm,
 
+    /// <summary>Its SKU is that of another record than its partner.</summary>
+    SkuOfAnother,
+
     /// <summary>Its barcode is no GTIN or has a wrong check digit.</summary>
     BarcodeInvalid,
 
@@ -67,13 +70,15 @@ public static class Readiness
     /// <param name="partnerName">What the other side is called.</param>
     /// <param name="leads">Whether SKUs are kept here, so that the other side should follow where they differ in form.</param>
     /// <param name="pattern">How a SKU is made up, see <see cref="SkuBy"/>.</param>
+    /// <param name="across">The SKUs of the other side, by their forms; null: they are of no matter.</param>
     public static IReadOnlyList<ReadinessFinding> Check(
         IReadOnlyList<RecordToCheck> records,
         IReadOnlyDictionary<FieldRole, string> required,
         int? titleLimit,
         string partnerName,
         bool leads = false,
-        string pattern = DefaultPattern
+        string pattern = DefaultPattern,
+        IReadOnlySet<string>? across = null
     )
     {
         var findings = new List<ReadinessFinding>();
@@ -127,6 +132,25 @@ public static class Readiness
                         $"SKU {sku} is {theirs} in {partnerName}",
                         theirs,
                         $"as {partnerName} writes it"
+                    )
+                );
+            }
+            else if (
+                across is not null
+                && Text(record.Partner, FieldRole.Sku) is { } own
+                && SkuForm.Of(sku) is { } used
+                && SkuForm.Of(own) != used
+                && across.Contains(used)
+            )
+            {
+                findings.Add(
+                    new(
+                        ReadinessCause.SkuOfAnother,
+                        FieldRole.Sku,
+                        record.Key,
+                        $"SKU {sku} is that of another record in {partnerName}; its partner there has {own}",
+                        own,
+                        $"as its partner in {partnerName} has it"
                     )
                 );
             }

@@ -16,6 +16,7 @@ public static class ReadinessWords
             "skuMissing" => "SKU missing",
             "skuTwice" => "SKU used twice",
             "skuForm" => "SKU differs in form",
+            "skuOfAnother" => "SKU of another product",
             "barcodeInvalid" => "barcode invalid",
             "barcodeTwice" => "barcode used twice",
             "priceZero" => "price of zero or less",

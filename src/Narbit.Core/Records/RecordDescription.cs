@@ -174,6 +174,9 @@ public enum FieldRole
     /// <summary>The address of an image.</summary>
     Image,
 
+    /// <summary>The addresses of further images, a list.</summary>
+    MoreImages,
+
     /// <summary>What a kit listing stands for, as its system says it.</summary>
     Kit,
 

@@ -95,6 +95,7 @@ public sealed class PairMismatches : IMismatchSource
             Verdict.Likely => $"The two are likely one, at {proposal.Confidence * 100:0} %",
             Verdict.Ambiguous => "Several records could be its partner",
             Verdict.Certain => "The two are one",
+            _ when PairJson.Candidates(proposal.Candidates).Count > 0 => "What it is like has a nearer partner",
             _ when proposal.OtherKey is null => "Nothing there is like it",
             _ => "The hub has nothing like it",
         };

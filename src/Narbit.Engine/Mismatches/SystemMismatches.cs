@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
@@ -11,12 +12,16 @@ using Narbit.Engine.Systems;
 namespace Narbit.Engine.Mismatches;
 
 /// <summary>
-/// What is wrong with a system and its records as they were read last: it does not answer, values cannot be read, stock is below zero,
-/// customers look alike.
+/// What is wrong with a system and its records as they were read last: it does not answer, its credential ends, values cannot be read or
+/// are not there, stock is below zero, customers look alike.
 /// </summary>
 /// <param name="adapters">How systems are described.</param>
-public sealed class SystemMismatches(AdapterSource adapters) : IMismatchSource
+/// <param name="clock">The time.</param>
+public sealed class SystemMismatches(AdapterSource adapters, TimeProvider clock) : IMismatchSource
 {
+    // So long before a credential ends somebody is told.
+    private const int DaysBefore = 14;
+
     private readonly ConcurrentDictionary<string, string> _looked = new(StringComparer.Ordinal);
 
     /// <inheritdoc/>
@@ -41,14 +46,19 @@ public sealed class SystemMismatches(AdapterSource adapters) : IMismatchSource
             return null;
         var reads = await LatestReadsAsync(db, origin, cancel);
         // Looking through all records is dear, and nothing is otherwise as long as nothing was read.
-        var state = $"{reads.Select(r => r.Id).DefaultIfEmpty().Max()} {system.PausedAt:O} {system.GrantLostWhy}";
+        var ending = Ending(system);
+        var state = $"{reads.Select(r => r.Id).DefaultIfEmpty().Max()} {system.PausedAt:O} {system.GrantLostWhy} {ending?.Words}";
         if (_looked.TryGetValue(origin, out var before) && before == state)
             return null;
         var found = new List<FoundMismatch>(await SilentAsync(db, system, reads, cancel));
+        if (ending is not null)
+            found.Add(ending);
         found.AddRange(await UnreadableAsync(db, system, cancel));
         if ((await adapters.ForAsync(origin, cancel)).ValueOrDefault is { } connection)
         {
             found.AddRange(await BelowZeroAsync(db, connection, cancel));
+            found.AddRange(await EmptyAsync(db, connection, cancel));
+            found.AddRange(await PicturesAsync(db, connection, cancel));
             if (await db.Workspaces.AnyAsync(w => w.HubId == origin, cancel))
                 found.AddRange(await AlikeAsync(db, connection, cancel));
         }
@@ -56,6 +66,21 @@ public sealed class SystemMismatches(AdapterSource adapters) : IMismatchSource
         var at = reads.Select(r => r.EndedAt ?? r.StartedAt).DefaultIfEmpty(system.TestedAt ?? DateTimeOffset.UnixEpoch).Max();
         _looked[origin] = state;
         return new Look(at, found);
+    }
+
+    // A person has said until when it holds; a grant that was lost says so itself.
+    private FoundMismatch? Ending(ConnectedSystem system)
+    {
+        if (system.GrantLostWhy is not null || !DateOnly.TryParseExact(system.CredentialEndsOn, "O", out var last))
+            return null;
+        var days = last.DayNumber - DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime).DayNumber;
+        return days switch
+        {
+            > DaysBefore => null,
+            < 0 => Whole(system, "system.secret", $"What lets Narbit in ended on {last:O}"),
+            0 => Whole(system, "system.secret", "What lets Narbit in ends today"),
+            _ => Whole(system, "system.secret", $"What lets Narbit in ends on {last:O}; ask for another and enter it in time"),
+        };
     }
 
     // The newest reading of each kind that is over.
@@ -155,6 +180,88 @@ public sealed class SystemMismatches(AdapterSource adapters) : IMismatchSource
                         Since = r.ChangedAt,
                     }
                 )
+            );
+        }
+
+        return found;
+    }
+
+    // What the readiness check asks for itself is left to it.
+    private static async Task<IEnumerable<FoundMismatch>> EmptyAsync(NarbitContext db, Connection connection, CancellationToken cancel)
+    {
+        var found = new List<FoundMismatch>();
+        foreach (var kind in connection.Adapter.Kinds)
+        foreach (var field in kind.Fields.Fields.Where(f => f is { Required: true, Role: not (FieldRole.Sku or FieldRole.Key) }))
+        {
+            var path = $"$.\"{field.Name}\"";
+            var empty = await db
+                .Records.Where(r =>
+                    r.SystemId == connection.System.Id
+                    && r.Kind == kind.Kind
+                    && r.GoneAt == null
+                    && (NarbitContext.Json(r.Values, path) ?? "") == ""
+                )
+                .Select(r => new
+                {
+                    r.Key,
+                    r.Reference,
+                    r.Caption,
+                    r.ChangedAt,
+                    r.Problems,
+                })
+                .ToListAsync(cancel);
+            // One that cannot be read is not empty, and told of as such.
+            found.AddRange(
+                empty
+                    .Where(r => !StoredRecord.Problems(r.Problems).Any(p => p.Field == field.Name))
+                    .Select(r =>
+                        Record(connection.System, "read.requiredEmpty", kind.Kind, r.Key, $"no {field.Label.ToLowerInvariant()}") with
+                        {
+                            Scope = field.Name,
+                            Reference = r.Reference,
+                            Caption = r.Caption,
+                            Subject = field.Name,
+                            Since = r.ChangedAt,
+                        }
+                    )
+            );
+        }
+
+        return found;
+    }
+
+    // Addresses of pictures are looked at and never visited.
+    private static async Task<IEnumerable<FoundMismatch>> PicturesAsync(NarbitContext db, Connection connection, CancellationToken cancel)
+    {
+        var found = new List<FoundMismatch>();
+        var fields = connection.Adapter.Kinds.FirstOrDefault(k => k.Kind == RecordKind.Item)?.Fields.Fields ?? [];
+        foreach (var field in fields.Where(f => f.Role is FieldRole.Image or FieldRole.MoreImages))
+        {
+            var path = $"$.\"{field.Name}\"";
+            var pictures = await db
+                .Records.Where(r => r.SystemId == connection.System.Id && r.Kind == RecordKind.Item && r.GoneAt == null)
+                .Select(r => new
+                {
+                    r.Key,
+                    r.Reference,
+                    r.Caption,
+                    r.ChangedAt,
+                    Addresses = NarbitContext.Json(r.Values, path),
+                })
+                .Where(r => r.Addresses != null)
+                .ToListAsync(cancel);
+            found.AddRange(
+                from r in pictures
+                let fault = MapValue.ReadList(r.Addresses!).Select(ImageAddress.FaultOfPart).FirstOrDefault(f => f is not null)
+                where fault is not null
+                select Record(connection.System, "read.picture", RecordKind.Item, r.Key, fault) with
+                {
+                    Scope = field.Name,
+                    Reference = r.Reference,
+                    Caption = r.Caption,
+                    Subject = field.Name,
+                    Since = r.ChangedAt,
+                }
             );
         }
 

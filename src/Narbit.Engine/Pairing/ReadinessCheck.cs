@@ -61,7 +61,8 @@ public static class ReadinessCheck
                         null,
                         hub.Connection.System.Name,
                         leads: false,
-                        pattern
+                        pattern,
+                        ofHub.Values.Select(t => SkuForm.Of(t.GetValueOrDefault(FieldRole.Sku))).OfType<string>().ToHashSet()
                     )
             )
             : ([], []);

@@ -41,6 +41,7 @@ const ofItems: [Schemas['FieldRole'], string][] = [
   ['partNumber', 'part number'],
   ['brand', 'brand'],
   ['image', 'image'],
+  ['moreImages', 'further images'],
 ]
 
 const ofOthers: Partial<Record<Schemas['RecordKind'], [Schemas['FieldRole'], string][]>> = {
