@@ -154,6 +154,7 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<DescriptionEffects>();
         builder.Services.AddSingleton<LiveFeed>();
         builder.Services.AddSingleton<MirrorReader>();
+        builder.Services.AddSingleton<ItemExceptions>();
         builder.Services.AddSingleton<LaneTrial>();
         builder.Services.AddSingleton<MapLook>();
         builder.Services.AddSingleton<AdapterFields>();
@@ -198,6 +199,10 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<IWayOut, PutRight>();
         builder.Services.AddSingleton<IWayOut, TryOnceMore>();
         builder.Services.AddSingleton<IWayOut, TakeNewer>();
+        builder.Services.AddSingleton<IWayOut, LimitText>();
+        builder.Services.AddSingleton<IWayOut, KeepOff>();
+        builder.Services.AddSingleton<IWayOut, LearnHabit>();
+        builder.Services.AddSingleton<IWayOut, CoverOrders>();
         builder.Services.AddSingleton<MismatchDesk>();
         builder.Services.AddSingleton<IMailDoor, SmtpDoor>();
         builder.Services.AddSingleton<Teller>();

@@ -359,7 +359,7 @@ public sealed class MismatchTests
             [
                 new LaneMismatches(),
                 new SentMismatches(),
-                new PairMismatches(),
+                new PairMismatches(bench.Desk),
                 new SystemMismatches(bench.Adapters, TimeProvider.System),
                 new OrderMismatches(TimeProvider.System),
                 new JobMismatches(),
@@ -375,7 +375,7 @@ public sealed class MismatchTests
             [
                 new PairUp(bench.Decisions, bench.Live),
                 new EnterCode(bench.Database, bench.Adapters, bench.Live, TimeProvider.System),
-                new DecideOrder(bench.Database, new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System)),
+                new DecideOrder(bench.Database, bench.Adapters, new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System)),
                 new PutRight(bench.Desk, bench.Runs),
                 new TryOnceMore(bench.Runs),
                 new TakeNewer(bench.Database, bench.Runs),

@@ -62,7 +62,7 @@ public sealed class LikelyItems
         var form = SkuForm.Of(sku);
         if (form is not null && _byForm.TryGetValue(form, out var same))
             return same.Count == 1
-                ? new LikelyItem(_items[same[0]], SameForm, "the SKU differs only in form")
+                ? new LikelyItem(_items[same[0]], SameForm, IsSame(sku, same[0]) ? "it has this very SKU" : "the SKU differs only in form")
                 : new LikelyItem(_items[same[0]], SameForm * EitherCould, $"the SKU differs only in form from {same.Count} items");
         var letters = _letters.Like(Trigrams(form), CommonFrom);
         var words = _words.Like(Words(title), CommonFrom);
@@ -74,6 +74,8 @@ public sealed class LikelyItems
         var confidence = found.Score - second < Clear ? found.Score * EitherCould : found.Score;
         return new LikelyItem(_items[found.Item], Math.Min(confidence, SameForm), Why(byLetters, byWords));
     }
+
+    private bool IsSame(string? sku, int item) => string.Equals(sku?.Trim(), _items[item].Sku?.Trim(), StringComparison.Ordinal);
 
     private static ((int Item, double Score)? Best, double Second) Best(Dictionary<int, double> letters, Dictionary<int, double> words)
     {

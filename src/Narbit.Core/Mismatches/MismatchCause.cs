@@ -44,6 +44,7 @@ public static class MismatchCauses
         new("pair.ambiguous", "Several candidates", Harm.Unpaired),
         new("pair.none", "No partner", Harm.Unpaired),
         new("pair.vanished", "Its partner is gone", Harm.Unpaired),
+        new("pair.habit", "Writes SKUs in a way of its own", Harm.Unpaired),
         new("pair.certain", "Certain pairs, not accepted yet", Harm.Unpaired),
         new("ready.priceZero", "Price of zero or less", Harm.WrongPrice),
         new("work.notChosen", "Not chosen when the rest was sent", Harm.Unfinished),

@@ -5,12 +5,17 @@ using Narbit.Core.Pairing;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Pairs;
+using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Mismatches;
 
-/// <summary>What pairing could not settle: likely and ambiguous pairs, records without a partner, and partners that are gone.</summary>
-public sealed class PairMismatches : IMismatchSource
+/// <summary>
+/// What pairing could not settle: likely and ambiguous pairs, records without a partner, partners that are gone, and a way of writing
+/// SKUs that shows and is no rule yet.
+/// </summary>
+/// <param name="desk">What learns such ways.</param>
+public sealed class PairMismatches(PairDesk desk) : IMismatchSource
 {
     // When each couple was paired as it was looked at last.
     private readonly ConcurrentDictionary<long, DateTimeOffset?> _looked = new();
@@ -41,6 +46,8 @@ public sealed class PairMismatches : IMismatchSource
         var open = await DecisionDesk.OpenAsync(db, id, cancel);
         var found = (await open.ToListAsync(cancel)).Select(p => Of(couple, p)).ToList();
         found.AddRange(await GoneAsync(db, couple, cancel));
+        if (await desk.LearnAsync(couple, cancel) is { } learned)
+            found.Add(await HabitAsync(db, couple, learned, cancel));
         var waiting = db.Decisions.Where(d => d.CoupleId == id && d.State == DecisionState.Waiting);
         if (await waiting.CountAsync(cancel) is > 0 and var decided)
             found.Add(
@@ -57,6 +64,22 @@ public sealed class PairMismatches : IMismatchSource
                 }
             );
         return new Look(at, found);
+    }
+
+    private static async Task<FoundMismatch> HabitAsync(NarbitContext db, Couple couple, LearnedHabit learned, CancellationToken cancel)
+    {
+        var name = await db.Systems.Where(s => s.Id == couple.OtherId).Select(s => s.Name).FirstAsync(cancel);
+        return new FoundMismatch
+        {
+            Cause = LearnHabit.Cause,
+            SystemId = couple.OtherId,
+            OtherSystemId = couple.HubId,
+            Kind = couple.Kind,
+            Scope = Name(couple.Id),
+            CoupleId = couple.Id,
+            Caption = name,
+            Words = $"{learned.Habit.Words(name)}, as {learned.Shown:N0} of {learned.Of:N0} pairs show",
+        };
     }
 
     private static string Name(long id) => id.ToString(CultureInfo.InvariantCulture);

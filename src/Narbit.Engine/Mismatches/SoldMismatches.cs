@@ -38,41 +38,28 @@ public sealed class SoldMismatches(Database database, AdapterSource adapters, Ti
     public async Task<Look?> LookAsync(NarbitContext db, string origin, CancellationToken cancel)
     {
         var now = clock.GetUtcNow();
-        var opened = await adapters.ForAsync(origin, cancel);
-        var kinds = opened.ValueOrDefault?.Adapter.Kinds;
-        if (kinds?.FirstOrDefault(k => k.Kind == RecordKind.StockLevel)?.Fields is not { } levels || levels.Find(FieldRole.OnHand) is null)
+        if ((await adapters.ForAsync(origin, cancel)).ValueOrDefault is not { } hub || !HubStock.IsKnown(hub))
             return new Look(now, []);
         var sold = await OpenSales.OfAsync(origin, database, cancel);
-        var tracked = Path(kinds.First(k => k.Kind == RecordKind.Item).Fields, FieldRole.Tracked);
         var found = new List<FoundMismatch>();
         foreach (var some in sold.Where(s => s.Value > 0).Chunk(AtOnce))
-            found.AddRange(await MissingAsync(db, origin, levels, tracked, some.ToDictionary(StringComparer.Ordinal), cancel));
+            found.AddRange(await MissingAsync(db, hub, some.ToDictionary(StringComparer.Ordinal), cancel));
         return new Look(now, found);
     }
 
     private static async Task<IEnumerable<FoundMismatch>> MissingAsync(
         NarbitContext db,
-        string hub,
-        FieldSet levels,
-        string tracked,
+        Connection hub,
         Dictionary<string, decimal> sold,
         CancellationToken cancel
     )
     {
-        var (onHand, allocated) = (Path(levels, FieldRole.OnHand), Path(levels, FieldRole.Allocated));
-        var keys = sold.Keys.ToList();
-        var left = await db
-            .Records.Where(r => r.SystemId == hub && r.Kind == RecordKind.StockLevel && r.GoneAt == null && keys.Contains(r.Parent!))
-            .GroupBy(r => r.Parent!)
-            .Select(g => new
-            {
-                g.Key,
-                Pieces = g.Sum(r => (NarbitContext.Number(r.Values, onHand) ?? 0) - (NarbitContext.Number(r.Values, allocated) ?? 0)),
-            })
-            .ToDictionaryAsync(l => l.Key, l => Math.Max(0, (decimal)l.Pieces), StringComparer.Ordinal, cancel);
+        var (id, keys) = (hub.System.Id, sold.Keys.ToList());
+        var left = await HubStock.LeftAsync(db, hub, keys, cancel);
+        var tracked = HubStock.Path(hub.Adapter.Kinds.First(k => k.Kind == RecordKind.Item).Fields, FieldRole.Tracked);
         var items = await db
             .Records.Where(r =>
-                r.SystemId == hub && r.Kind == RecordKind.Item && keys.Contains(r.Key) && NarbitContext.Json(r.Values, tracked) != "false"
+                r.SystemId == id && r.Kind == RecordKind.Item && keys.Contains(r.Key) && NarbitContext.Json(r.Values, tracked) != "false"
             )
             .Select(r => new
             {
@@ -87,7 +74,7 @@ public sealed class SoldMismatches(Database database, AdapterSource adapters, Ti
             .Select(i => new FoundMismatch
             {
                 Cause = "stock.promised",
-                SystemId = hub,
+                SystemId = id,
                 Kind = RecordKind.Item,
                 Key = i.Item.Key,
                 Reference = i.Item.Reference,
@@ -96,6 +83,4 @@ public sealed class SoldMismatches(Database database, AdapterSource adapters, Ti
                 Pieces = i.Sold - i.Left,
             });
     }
-
-    private static string Path(FieldSet fields, FieldRole role) => $"$.\"{fields.Find(role)?.Name}\"";
 }

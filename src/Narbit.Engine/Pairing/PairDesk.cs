@@ -165,6 +165,15 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
         return new LearnedHabit(learned.Habit, learned.Shown, learned.Of, open.Count(sku => learned.Habit.Plain(sku) is not null));
     }
 
+    /// <summary>The way in which the other system is known to write SKUs; null: none is.</summary>
+    internal async Task<SkuHabit?> HabitAsync(long coupleId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        return await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == coupleId, cancel) is { } couple
+            ? CoupleOf.Habit(couple)
+            : null;
+    }
+
     /// <summary>Takes a way of writing SKUs as a rule for the system, or takes the rule back, and pairs anew.</summary>
     public async Task<Outcome<int>> SetHabitAsync(long coupleId, SkuHabit? habit, CancellationToken cancel)
     {

@@ -4,6 +4,7 @@ using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Pairs;
+using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Mismatches;
 using Narbit.Engine.Systems;
 
@@ -60,7 +61,8 @@ public sealed class PairingStep(Database database, TimeProvider clock)
             .. findings,
             .. shares.Keys.Where(k => !alone.Contains(k)).Select(k => new PairFinding(null, k, Verdict.Ambiguous, 0, [], [])),
         ];
-        var ready = Ready(left, right, standing, findings);
+        var limited = await LimitedTitles.AreAsync(database, couple.HubId, right, cancel);
+        var ready = Ready(left, right, standing, findings, limited);
         var causes = Causes(ready.Hub, ready.Other);
         var now = clock.GetUtcNow();
         await new PairStore(database).ReplaceAsync(
@@ -139,14 +141,15 @@ public sealed class PairingStep(Database database, TimeProvider clock)
         PairSide left,
         PairSide right,
         Standing standing,
-        IReadOnlyList<PairFinding> findings
+        IReadOnlyList<PairFinding> findings,
+        bool limited
     )
     {
         var partners = findings
             .Where(f => f is { LeftKey: not null, RightKey: not null })
             .Select(f => (f.LeftKey!, f.RightKey!))
             .Concat(standing.Links.Where(l => !l.IsKit).Select(l => (l.HubKey, l.OtherKey)));
-        return ReadinessCheck.Both(left, right, [.. partners]);
+        return ReadinessCheck.Both(left, right, [.. partners], limited: limited);
     }
 
     private static ILookup<string, string> Causes(IReadOnlyList<ReadinessFinding> hub, IReadOnlyList<ReadinessFinding> other) =>

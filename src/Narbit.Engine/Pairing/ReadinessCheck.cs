@@ -22,11 +22,13 @@ public static class ReadinessCheck
     /// <param name="other">The other side.</param>
     /// <param name="partners">Who belongs to whom, as far as known.</param>
     /// <param name="pattern">How SKUs are proposed.</param>
+    /// <param name="limited">Whether titles become short enough on their way to the other side.</param>
     public static (IReadOnlyList<ReadinessFinding> Hub, IReadOnlyList<ReadinessFinding> Other) Both(
         PairSide hub,
         PairSide other,
         IReadOnlyList<(string Hub, string Other)> partners,
-        string pattern = Readiness.DefaultPattern
+        string pattern = Readiness.DefaultPattern,
+        bool limited = false
     )
     {
         var there = partners
@@ -48,7 +50,7 @@ public static class ReadinessCheck
                 Readiness.Check(
                     Records(hub, ofHub, ofOther, there),
                     required,
-                    other.Fields.Find(FieldRole.Title)?.MaxLength,
+                    limited ? null : other.Fields.Find(FieldRole.Title)?.MaxLength,
                     other.Connection.System.Name,
                     leads: true,
                     pattern

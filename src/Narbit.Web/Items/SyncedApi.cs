@@ -149,7 +149,7 @@ public static class SyncedApi
         SyncedChange change,
         Database database,
         AdapterFields fields,
-        LiveFeed live,
+        ItemExceptions exceptions,
         CancellationToken cancel
     )
     {
@@ -163,31 +163,10 @@ public static class SyncedApi
         var keys = change.SourceKeys is { } named
             ? named.ToHashSet(StringComparer.Ordinal)
             : (await Found(db, hub, sides, change.Filter).Select(r => r.Key).ToListAsync(cancel)).ToHashSet(StringComparer.Ordinal);
-        var had = (await db.KeptOff.Where(k => change.Lanes.Contains(k.LaneId)).ToListAsync(cancel))
-            .Where(k => keys.Contains(k.SourceKey))
-            .ToList();
-        var changes = change.KeepOff ? keys.Count * change.Lanes.Distinct().Count() - had.Count : had.Count;
-        if (change.CountOnly || changes == 0)
-            return TypedResults.Ok(new SyncedOutcome(keys.Count, changes));
-        if (change.KeepOff)
-        {
-            var there = had.Select(k => (k.LaneId, k.SourceKey)).ToHashSet();
-            db.KeptOff.AddRange(
-                change
-                    .Lanes.Distinct()
-                    .SelectMany(lane => keys.Select(key => (lane, key)))
-                    .Where(x => !there.Contains(x))
-                    .Select(x => new KeptOff { LaneId = x.lane, SourceKey = x.key })
-            );
-        }
-        else
-        {
-            db.KeptOff.RemoveRange(had);
-        }
-
-        await db.SaveChangesAsync(cancel);
-        foreach (var lane in change.Lanes)
-            live.Tell(new LiveEvent("lane", lane));
+        var lanes = change.Lanes.Distinct().ToList();
+        var changes = await exceptions.CountAsync(lanes, keys, change.KeepOff, cancel);
+        if (!change.CountOnly && changes > 0)
+            await exceptions.KeepOffAsync(lanes, keys, change.KeepOff, cancel);
         return TypedResults.Ok(new SyncedOutcome(keys.Count, changes));
     }
 

@@ -64,6 +64,13 @@ internal static class MismatchRows
         };
     }
 
+    // The record as it was read.
+    private static string Record(Mismatch m)
+    {
+        var (kind, key) = (m.Kind.ToString(), Uri.EscapeDataString($"\"{m.Key}\""));
+        return $"/systems/{m.SystemId}?kind={char.ToLowerInvariant(kind[0])}{kind[1..]}&row={key}&search={key}";
+    }
+
     // Where a person decides it by hand.
     private static string Link(Mismatch m)
     {
@@ -85,9 +92,9 @@ internal static class MismatchRows
             ("work", "draft") => $"/lanes/{m.LaneId}/{m.Subject ?? "rule"}",
             ("work", "pairs") => $"/pair-desk/{m.CoupleId}?show=waiting",
             ("lane", _) => $"/lanes/{m.LaneId}/pairs",
+            ("read" or "event" or "customer", _) when m.Key.Length > 0 => Record(m),
             ("stock", "oversold") => $"/exposure?search={Uri.EscapeDataString(m.Reference ?? m.Key)}",
             ("job", _) => $"/timetable/{m.Scope.Split('/')[0]}",
-            ("customer", _) => $"/systems/{m.SystemId}?tab=customer&search={Uri.EscapeDataString(m.Reference ?? m.Key)}",
             _ when m.Kind == RecordKind.Item && m.Key.Length > 0 && family == "stock" => $"/items/{Uri.EscapeDataString(m.Key)}",
             _ => $"/systems/{m.SystemId}",
         };

@@ -4,6 +4,7 @@ using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Runs;
+using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Runs;
 using Narbit.Web.Api;
@@ -210,7 +211,8 @@ public static class ReadinessApi
             left,
             right,
             [.. partners.Concat(proposed).Select(p => (p.HubKey, p.OtherKey))],
-            string.IsNullOrWhiteSpace(pattern) ? Readiness.DefaultPattern : pattern
+            string.IsNullOrWhiteSpace(pattern) ? Readiness.DefaultPattern : pattern,
+            await LimitedTitles.AreAsync(database, hub.System.Id, right, cancel)
         );
         return new Checked(left, right, ofHub, ofOther);
     }

@@ -32,7 +32,7 @@ internal static class TextSteps
             a =>
             {
                 var (length, word, ellipsis) = (a.Whole("length"), a.Is("at", "word"), a.Is("ellipsis", "yes"));
-                return text => Limit(text, length, word, ellipsis);
+                return text => LimitedText.Of(text, length, word, ellipsis);
             },
             a => a.Whole("length") < 1 ? "the length must be at least 1" : null,
             new StepParameter("length", "to, characters", ParameterKind.Whole, Required: true),
@@ -109,28 +109,6 @@ internal static class TextSteps
         || char.IsLetterOrDigit(text[^(end.Length + 1)])
             ? text
             : rest;
-
-    /// <summary>Cuts a text: at the last word's end that fits, or at the letter; never within a character.</summary>
-    public static string Limit(string text, int length, bool word, bool ellipsis)
-    {
-        if (text.Length <= length)
-            return text;
-        var room = ellipsis ? length - 1 : length;
-        if (room < 1)
-            return "…"[..length];
-        var cut = room;
-        if (char.IsLowSurrogate(text[cut]) && char.IsHighSurrogate(text[cut - 1]))
-            cut--;
-        if (word && !char.IsWhiteSpace(text[cut]))
-        {
-            var space = text.LastIndexOf(' ', cut - 1, cut);
-            if (space > 0)
-                cut = space;
-        }
-
-        var kept = text[..cut].TrimEnd(' ', ',', ';', ':', '-', '–');
-        return ellipsis ? kept + "…" : kept;
-    }
 
     private static string Collapse(string text)
     {

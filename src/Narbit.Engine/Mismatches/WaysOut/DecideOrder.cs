@@ -6,20 +6,25 @@ using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
+using Narbit.Data.Orders;
+using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Orders;
+using Narbit.Engine.Lanes.Stock;
+using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Mismatches.WaysOut;
 
 /// <summary>
-/// Decides what an order is held for: which item a SKU is, that a small difference is made up for, that it is sent where it says. What a
-/// SKU is holds for every order of the lane, so that nobody is asked again.
+/// Decides what an order is held for: which item a SKU is, who the buyer is, what a method is at the hub, which rate a line has, that a
+/// small difference is made up for, that it is sent where it says. What a SKU, a method or a customer is holds for every order, so that
+/// nobody is asked again.
 /// </summary>
 /// <param name="database">Where decisions are.</param>
+/// <param name="adapters">How systems are described.</param>
 /// <param name="desk">What keeps decisions on orders.</param>
-public sealed class DecideOrder(Database database, OrderDesk desk) : IWayOut
+public sealed class DecideOrder(Database database, AdapterSource adapters, OrderDesk desk) : IWayOut
 {
-    private const double OfDifference = 0.8;
-    private const double OfAddress = 0.4;
+    private const string AlikeCustomers = "customer.alike";
 
     private static readonly HashSet<string> Causes = new(StringComparer.Ordinal)
     {
@@ -27,7 +32,14 @@ public sealed class DecideOrder(Database database, OrderDesk desk) : IWayOut
         "order.totals",
         "order.outsideZone",
         "order.noAddress",
+        "order.customerAmbiguous",
+        "order.paymentMethod",
+        "order.shippingMethod",
+        "order.taxRate",
+        AlikeCustomers,
     };
+
+    private static readonly string Orders = LaneWorks.All.First(w => w.MakesCounterparts).Kind;
 
     /// <inheritdoc/>
     public string Act => "order";
@@ -38,87 +50,101 @@ public sealed class DecideOrder(Database database, OrderDesk desk) : IWayOut
     /// <inheritdoc/>
     public async Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel)
     {
+        var ways = new OrderWays(db, adapters);
         var found = new List<Suggested>();
-        foreach (var hub in some.Where(m => m.Cause == "order.unknownItem").GroupBy(m => m.OtherSystemId))
-            found.AddRange(await ItemsAsync(db, hub.Key, [.. hub], cancel));
-        found.AddRange(some.Where(m => m.Cause != "order.unknownItem").Select(m => new Suggested(m, OfCause(m.Cause))));
+        foreach (var alike in some.GroupBy(m => (m.Cause, m.LaneId, Hub: m.OtherSystemId ?? m.SystemId)))
+            found.AddRange(await OfAsync(ways, alike.Key.Cause, alike.Key.LaneId, alike.Key.Hub, [.. alike], cancel));
         return found;
     }
 
-    private static Suggestion OfCause(string cause) =>
-        cause == "order.totals"
-            ? new Suggestion(
-                "difference",
-                "Make up for the difference by a line of its own",
-                "lines and total are the store's own",
-                OfDifference
-            )
-            : new Suggestion("address", "Send it where it says", null, OfAddress);
-
-    private static async Task<IEnumerable<Suggested>> ItemsAsync(
-        NarbitContext db,
-        string? hub,
+    private async Task<IEnumerable<Suggested>> OfAsync(
+        OrderWays ways,
+        string cause,
+        string? laneId,
+        string hub,
         IReadOnlyList<Mismatch> some,
         CancellationToken cancel
-    )
-    {
-        if (hub is null)
-            return [];
-        var items = await db
-            .Records.Where(r => r.SystemId == hub && r.Kind == RecordKind.Item && r.GoneAt == null)
-            .Select(r => new KnownItem(r.Key, r.Reference, r.Caption))
-            .ToListAsync(cancel);
-        var likely = new LikelyItems(items);
-        var known = new Dictionary<(string?, string?), LikelyItem?>();
-        return some.Select(m =>
-            {
-                if (!known.TryGetValue((m.Subject, m.Hint), out var item))
-                    known[(m.Subject, m.Hint)] = item = likely.Of(m.Subject, m.Hint);
-                return (Mismatch: m, Item: item);
-            })
-            .Where(f => f.Item is not null && f.Mismatch.Subject is not null)
-            .Select(f => new Suggested(f.Mismatch, Of(f.Mismatch, f.Item!)));
-    }
-
-    private static Suggestion Of(Mismatch mismatch, LikelyItem item) =>
-        new(
-            "item",
-            $"{mismatch.Subject} is {item.Item.Sku ?? item.Item.Key}, {item.Item.Title}",
-            item.Why,
-            item.Confidence,
-            item.Item.Key,
-            Learns: true
-        );
+    ) =>
+        cause switch
+        {
+            "order.unknownItem" => await ways.ItemsAsync(hub, some, cancel),
+            "order.customerAmbiguous" => await ways.BuyersAsync(hub, some, cancel),
+            "order.taxRate" => await ways.RatesAsync(hub, some, cancel),
+            "order.paymentMethod" or "order.shippingMethod" => laneId is not null
+            && (await OpenLane.ForAsync(database, adapters, laneId, cancel)).ValueOrDefault is { } lane
+                ? await ways.MethodsAsync(lane, some, cancel)
+                : [],
+            AlikeCustomers => some.Where(m => m.Proposal is not null).Select(m => new Suggested(m, OrderWays.Alike(m))),
+            _ => OrderWays.Plain(cause) is { } way ? some.Select(m => new Suggested(m, way)) : [],
+        };
 
     /// <inheritdoc/>
     public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
     {
         var (decisions, settled, not) = (new List<string>(), new List<long>(), new List<NotTaken>());
-        foreach (var alike in some.GroupBy(s => (s.Mismatch.LaneId, Order: OrderOf(s), s.Mismatch.Subject, s.Suggestion.Value)))
+        var alike = some.GroupBy(s => (s.Mismatch.LaneId, s.Mismatch.SystemId, Order: OrderOf(s), Choice: Choice(s)));
+        foreach (var one in alike)
         {
-            var choice = Choice(alike.First());
-            var decided = await desk.DecideAsync(alike.Key.LaneId!, alike.Key.Order, choice, by, cancel);
-            if (decided.Fault is { } fault)
+            List<string> lanes = one.Key.LaneId is { } lane ? [lane] : await LanesAsync(one.Key.SystemId, cancel);
+            var fault = lanes.Count == 0 ? new Reason("lane.noOrders", "No lane brings orders to the hub yet.") : null;
+            foreach (var laneId in lanes)
             {
-                not.AddRange(alike.Select(s => new NotTaken(s.Mismatch.Id, fault.Words)));
-                continue;
+                if (await ContradictedAsync(laneId, one.Key.Choice, cancel) is { } contradicted)
+                    fault = contradicted;
+                else if ((await desk.DecideAsync(laneId, one.Key.Order, one.Key.Choice, by, cancel)).Fault is { } refused)
+                    fault = refused;
+                else if (await NewestAsync(laneId, one.Key.Order, one.Key.Choice, cancel) is { } id)
+                    decisions.Add($"{laneId}/{id.ToString(CultureInfo.InvariantCulture)}");
             }
 
-            settled.AddRange(alike.Select(s => s.Mismatch.Id));
-            if (await NewestAsync(alike.Key.LaneId!, alike.Key.Order, choice, cancel) is { } id)
-                decisions.Add($"{alike.Key.LaneId}/{id.ToString(CultureInfo.InvariantCulture)}");
+            if (fault is null)
+                settled.AddRange(one.Select(s => s.Mismatch.Id));
+            else
+                not.AddRange(one.Select(s => new NotTaken(s.Mismatch.Id, fault.Words)));
         }
 
         return new Taken($"{decisions.Count:N0} decided; the next run takes the orders", settled, not, string.Join(' ', decisions));
     }
 
-    // What a SKU is holds for every order; all else for this one.
-    private static string? OrderOf(Suggested one) => one.Suggestion.Act == "item" ? null : one.Mismatch.Key;
+    private async Task<List<string>> LanesAsync(string hub, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        return await db.Lanes.Where(l => l.Kind == Orders && l.TargetId == hub && !l.Off).Select(l => l.Id).ToListAsync(cancel);
+    }
+
+    // An older decision that says otherwise counts until somebody takes it back.
+    private async Task<Reason?> ContradictedAsync(string lane, OrderChoice choice, CancellationToken cancel)
+    {
+        if (choice.Kind is not (OrderChoiceKind.SameCustomer or OrderChoiceKind.Item))
+            return null;
+        await using var db = database.CreateDbContext();
+        var older = await db
+            .OrderDecisions.AsNoTracking()
+            .Where(d => d.LaneId == lane && d.OrderKey == null && d.Kind == choice.Kind && d.UndoneAt == null)
+            .Where(d => d.Subject == choice.Subject || (d.Kind == OrderChoiceKind.SameCustomer && d.Subject == choice.Value))
+            .OrderByDescending(d => d.Id)
+            .FirstOrDefaultAsync(cancel);
+        return older is null || (older.Subject == choice.Subject && older.Value == choice.Value)
+            ? null
+            : new Reason(
+                "mismatch.contradicts",
+                $"{older.By} has decided on {older.At:yyyy-MM-dd} that {older.Subject} is {older.Value}; take that back first, under what was learned."
+            );
+    }
+
+    // What a SKU, a method or a customer is holds for every order; all else for this one.
+    private static string? OrderOf(Suggested one) =>
+        one.Suggestion.Act is "item" or "paymentMethod" or "shippingMethod" or "sameCustomer" ? null : one.Mismatch.Key;
 
     private static OrderChoice Choice(Suggested one) =>
         one.Suggestion.Act switch
         {
             "item" => new OrderChoice(OrderChoiceKind.Item, one.Mismatch.Subject, one.Suggestion.Value),
+            "customer" => new OrderChoice(OrderChoiceKind.Customer, null, one.Suggestion.Value),
+            "sameCustomer" => new OrderChoice(OrderChoiceKind.SameCustomer, one.Mismatch.Key, one.Suggestion.Value),
+            "paymentMethod" => new OrderChoice(OrderChoiceKind.PaymentMethod, one.Mismatch.Subject, one.Suggestion.Value),
+            "shippingMethod" => new OrderChoice(OrderChoiceKind.ShippingMethod, one.Mismatch.Subject, one.Suggestion.Value),
+            "taxRate" => new OrderChoice(OrderChoiceKind.TaxRate, null, one.Suggestion.Value),
             "difference" => new OrderChoice(OrderChoiceKind.Difference, null, null),
             _ => new OrderChoice(OrderChoiceKind.Address, null, null),
         };
@@ -151,18 +177,63 @@ public sealed class DecideOrder(Database database, OrderDesk desk) : IWayOut
     public async Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel)
     {
         long[] ids = [.. undo.Split(' ').Select(d => long.Parse(d[(d.LastIndexOf('/') + 1)..], CultureInfo.InvariantCulture))];
-        var decisions = await db.OrderDecisions.AsNoTracking().Where(d => ids.Contains(d.Id) && d.Subject != null).ToListAsync(cancel);
+        var decisions = await db
+            .OrderDecisions.AsNoTracking()
+            .Where(d => ids.Contains(d.Id) && d.OrderKey == null && d.Subject != null)
+            .ToListAsync(cancel);
         var lessons = new List<Lesson>();
         foreach (var decision in decisions)
+            lessons.Add(new Lesson(Words(decision), await ActedAsync(db, decision, at, cancel), $"/lanes/{decision.LaneId}/rule"));
+        return lessons;
+    }
+
+    private static string Words(OrderDecision decision) =>
+        decision.Kind switch
+        {
+            OrderChoiceKind.Item => $"{decision.Subject} is the hub's item {decision.Value}",
+            OrderChoiceKind.SameCustomer => $"customer {decision.Subject} is taken for {decision.Value}",
+            OrderChoiceKind.PaymentMethod => $"paid by {decision.Subject} is {decision.Value} at the hub",
+            _ => $"sent by {decision.Subject} is {decision.Value} at the hub",
+        };
+
+    // How many of the orders that came since needed it.
+    private async Task<int> ActedAsync(NarbitContext db, OrderDecision decision, DateTimeOffset at, CancellationToken cancel)
+    {
+        var since = db.OrderStandings.Where(o => o.LaneId == decision.LaneId && o.PlacedAt > at);
+        if (decision.Kind == OrderChoiceKind.Item)
         {
             var sold = $" {decision.Subject} ";
-            var acted = await db.OrderStandings.CountAsync(
-                o => o.LaneId == decision.LaneId && o.PlacedAt > at && o.Skus.Contains(sold),
-                cancel
-            );
-            lessons.Add(new Lesson($"{decision.Subject} is the hub's item {decision.Value}", acted, $"/lanes/{decision.LaneId}/rule"));
+            return await since.CountAsync(o => o.Skus.Contains(sold), cancel);
         }
 
-        return lessons;
+        if ((await OpenLane.ForAsync(database, adapters, decision.LaneId, cancel)).ValueOrDefault is not { } lane)
+            return 0;
+        if (decision.Kind == OrderChoiceKind.SameCustomer)
+        {
+            var mail = await MailAsync(db, lane, decision.Subject!, cancel);
+            return mail is null ? 0 : await since.CountAsync(o => EF.Functions.Like(o.Email!, mail, "\\"), cancel);
+        }
+
+        var (store, path) = (lane.Source.System.Id, HubStock.Path(lane.Sides.Source, FieldRole.Method));
+        var orders = db.Records.Where(r => r.SystemId == store && r.Kind == RecordKind.Order);
+        // How an order was paid stands in it, how it is sent in one of the lists within it.
+        var (method, quoted) = (decision.Subject, $"\"{decision.Subject}\"");
+        orders =
+            decision.Kind == OrderChoiceKind.PaymentMethod
+                ? orders.Where(r => NarbitContext.Json(r.Values, path) == method)
+                : orders.Where(r => r.Children!.Contains(quoted));
+        return await since.CountAsync(o => orders.Any(r => r.Key == o.SourceKey), cancel);
+    }
+
+    private static async Task<string?> MailAsync(NarbitContext db, OpenLane lane, string customer, CancellationToken cancel)
+    {
+        var fields = lane.Target.Adapter.Kinds.FirstOrDefault(k => k.Kind == RecordKind.Customer)?.Fields;
+        if (fields?.Find(FieldRole.Email) is not { } mail)
+            return null;
+        var (hub, path) = (lane.Target.System.Id, $"$.\"{mail.Name}\"");
+        return await db
+            .Records.Where(r => r.SystemId == hub && r.Kind == RecordKind.Customer && r.Key == customer)
+            .Select(r => NarbitContext.Json(r.Values, path))
+            .FirstOrDefaultAsync(cancel);
     }
 }

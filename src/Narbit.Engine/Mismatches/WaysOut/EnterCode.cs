@@ -1,11 +1,9 @@
-using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Mapping;
 using Narbit.Core.Mismatches;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
-using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Systems;
@@ -21,6 +19,8 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
 {
     private const double OfName = 0.7;
     private const string Between = ": ";
+
+    private readonly MapVersions _versions = new(database, adapters, live, clock);
 
     /// <inheritdoc/>
     public string Act => "code";
@@ -43,16 +43,19 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
                     continue;
                 var known = view.Here.Where(c => c.Suggested is not null).ToDictionary(c => c.Code, StringComparer.OrdinalIgnoreCase);
                 foreach (var mismatch in table)
-                    if (known.GetValueOrDefault(Split(mismatch.Subject!).Code) is { Suggested: { } to } code)
-                        found.Add(new Suggested(mismatch, Of(table.Key, code.Code, to, code.Why)));
+                    if (known.GetValueOrDefault(Split(mismatch.Subject!).Code) is { Suggested: not null } code)
+                        found.Add(new Suggested(mismatch, Of(table.Key, code)));
             }
         }
 
         return found;
     }
 
-    private static Suggestion Of(string table, string code, string to, string? why) =>
-        new("code", $"Enter {code} → {to} in the crosswalk “{table}”", why, OfName, to, Learns: true);
+    private static Suggestion Of(string table, CodeHere code) =>
+        new("code", $"Enter {code.Code} → {code.Suggested} in the crosswalk “{table}”", code.Why, OfName, code.Suggested, Learns: true)
+        {
+            Effect = code.Records == 1 ? "1 record has this code" : $"{code.Records:N0} records have this code",
+        };
 
     private static (string Table, string Code) Split(string subject)
     {
@@ -68,14 +71,20 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
         foreach (var lane in some.GroupBy(s => s.Mismatch.LaneId!, StringComparer.Ordinal))
         {
             var entries = lane.Select(s => (Split(s.Mismatch.Subject!), To: s.Suggestion.Value!)).Distinct().ToList();
-            var saved = await SaveAsync(lane.Key, entries.Select(e => (e.Item1.Table, e.Item1.Code, e.To)), by, cancel);
+            var saved = await _versions.SaveAsync(
+                lane.Key,
+                (_, map) => With(map, entries.Select(e => (e.Item1.Table, e.Item1.Code, e.To))),
+                "codes entered from the mismatch desk",
+                by,
+                cancel
+            );
             if (saved.Fault is { } fault)
             {
                 not.AddRange(lane.Select(s => new NotTaken(s.Mismatch.Id, fault.Words)));
                 continue;
             }
 
-            versions.Add($"{lane.Key}/{saved.Value.ToString(CultureInfo.InvariantCulture)}");
+            versions.Add(saved.Value);
             settled.AddRange(lane.Select(s => s.Mismatch.Id));
             entered += entries.Count;
         }
@@ -84,97 +93,37 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
         return new Taken($"{words}; the next run takes them", settled, not, string.Join(' ', versions));
     }
 
-    private async Task<Outcome<int>> SaveAsync(
-        string laneId,
-        IEnumerable<(string Table, string From, string To)> entries,
-        string by,
-        CancellationToken cancel
-    )
+    private static Outcome<FieldMap> With(FieldMap map, IEnumerable<(string Table, string From, string To)> entries)
     {
-        var opened = await OpenLane.ForAsync(database, adapters, laneId, cancel);
-        if (opened.Fault is { } fault)
-            return fault;
-        var lane = opened.Value;
-        await using (var db = database.CreateDbContext())
-            if (await db.Drafts.AnyAsync(d => d.LaneId == laneId && d.Person == by, cancel))
-                return new Reason("lane.draft", "You have changed this lane's map and not saved it; save it or throw it away first.");
-        if (lane.Document.Mapped is not { } mapped)
-            return new Reason("lane.noMap", "This lane has no map.");
-        var map = entries.Aggregate(mapped, (m, e) => With(m, e.Table, e.From, e.To));
-        var save = new VersionToSave(lane.Rule.Number, lane.Document.WithMap(map), null, "codes entered from the mismatch desk");
-        var saved = await new LaneMaker(database, adapters, clock).SaveAsync(lane, save, by, cancel);
-        if (saved.Fault is { } changed)
-            return changed;
-        live.Tell(new LiveEvent("lane", laneId));
-        return saved.Value.Number;
-    }
-
-    private static FieldMap With(FieldMap map, string table, string from, string to) =>
-        map with
+        foreach (var (table, from, to) in entries)
         {
-            Crosswalks =
-            [
-                .. map.Crosswalks.Select(c => c.Name == table ? c with { Entries = [.. c.Entries, new CrosswalkEntry(from, to)] } : c),
-            ],
-        };
-
-    /// <inheritdoc/>
-    public async Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)
-    {
-        foreach (var version in undo.Split(' ', StringSplitOptions.RemoveEmptyEntries))
-        {
-            var slash = version.LastIndexOf('/');
-            var number = int.Parse(version[(slash + 1)..], CultureInfo.InvariantCulture);
-            if (await TakeBackAsync(version[..slash], number, by, cancel) is { } fault)
-                return fault;
-        }
-
-        return null;
-    }
-
-    private async Task<Reason?> TakeBackAsync(string laneId, int number, string by, CancellationToken cancel)
-    {
-        var opened = await OpenLane.ForAsync(database, adapters, laneId, cancel);
-        if (opened.Fault is { } fault)
-            return fault;
-        await using var db = database.CreateDbContext();
-        var before = await db.RuleVersions.AsNoTracking().FirstOrDefaultAsync(v => v.LaneId == laneId && v.Number == number - 1, cancel);
-        if (before is null || opened.Value.Rule.Number != number)
-            return new Reason("lane.changed", "The map was changed since; take the entries out in the map itself.");
-        var save = new VersionToSave(number, LaneJson.Read(before.Document).Value, null, "codes taken back from the mismatch desk");
-        var saved = await new LaneMaker(database, adapters, clock).SaveAsync(opened.Value, save, by, cancel);
-        live.Tell(new LiveEvent("lane", laneId));
-        return saved.Fault;
-    }
-
-    /// <inheritdoc/>
-    public async Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel)
-    {
-        var lessons = new List<Lesson>();
-        foreach (var version in undo.Split(' '))
-        {
-            var slash = version.LastIndexOf('/');
-            var (lane, number) = (version[..slash], int.Parse(version[(slash + 1)..], CultureInfo.InvariantCulture));
-            var versions = await db
-                .RuleVersions.AsNoTracking()
-                .Where(v => v.LaneId == lane && (v.Number == number || v.Number == number - 1))
-                .OrderBy(v => v.Number)
-                .ToListAsync(cancel);
-            var runs = db.Runs.Where(r => r.LaneId == lane && r.RuleNumber >= number).Select(r => r.Id);
-            var acted = await db.Writes.CountAsync(w => runs.Contains(w.RunId) && w.State == WriteState.Confirmed, cancel);
-            if (versions is [var before, var after])
-                lessons.AddRange(
-                    Entries(after)
-                        .Except(Entries(before))
-                        .Select(e => new Lesson($"{e} in the crosswalk", acted, $"/lanes/{lane}/crosswalks"))
+            if (map.Crosswalks.FirstOrDefault(c => c.Name == table) is not { } crosswalk)
+                return new Reason("map.noTable", $"The map has no crosswalk “{table}” any more; look at it once more.");
+            if (new CrosswalkTable(crosswalk).Find(from) is { } older && older.To != to)
+                return new Reason(
+                    "mismatch.contradicts",
+                    $"The crosswalk “{table}” says {from} → {older.To} by now; change it there if {to} is right."
                 );
+            var more = crosswalk with { Entries = [.. crosswalk.Entries, new CrosswalkEntry(from, to)] };
+            map = map with { Crosswalks = [.. map.Crosswalks.Select(c => c.Name == table ? more : c)] };
         }
 
-        return lessons;
+        return map;
     }
 
-    private static IEnumerable<string> Entries(Data.Lanes.RuleVersion version) =>
-        (LaneJson.Read(version.Document).ValueOrDefault?.Mapped?.Crosswalks ?? []).SelectMany(c =>
-            c.Entries.Select(e => $"{c.Name}: {e.From} → {e.To}")
+    /// <inheritdoc/>
+    public Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel) => _versions.TakeBackAsync(undo, by, cancel);
+
+    /// <inheritdoc/>
+    public Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel) =>
+        MapVersions.LessonsAsync(
+            db,
+            undo,
+            (before, after) => Entries(after).Except(Entries(before)).Select(e => $"{e} in the crosswalk"),
+            "crosswalks",
+            cancel
         );
+
+    private static IEnumerable<string> Entries(FieldMap map) =>
+        map.Crosswalks.SelectMany(c => c.Entries.Select(e => $"{c.Name}: {e.From} → {e.To}"));
 }

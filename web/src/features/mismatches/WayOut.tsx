@@ -89,6 +89,8 @@ function Ended({ row }: { row: Mismatch }) {
   )
 }
 
+const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1)
+
 const sure = (confidence: number) => (confidence >= 0.8 ? 'very likely right' : confidence >= 0.6 ? 'likely right' : 'a guess')
 
 function Acts({ view, desk, isChosen }: { view: View; desk: Desk; isChosen: boolean }) {
@@ -136,6 +138,7 @@ function Acts({ view, desk, isChosen }: { view: View; desk: Desk; isChosen: bool
             {row.suggestion.because && `: ${row.suggestion.because}`}
             {row.suggestion.learns && '. It holds for what comes later too'}
           </div>
+          {row.suggestion.effect && <div className="small">{capital(row.suggestion.effect)}.</div>}
           <div className="row wrap" style={{ marginTop: 8 }}>
             <Button size="xs" variant="filled" loading={desk.act.isPending} onClick={takeOne} rightSection={<Kbd size="xs">a</Kbd>}>
               Do this

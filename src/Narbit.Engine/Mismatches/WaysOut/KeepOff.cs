@@ -1,0 +1,101 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Mismatches;
+using Narbit.Data;
+using Narbit.Data.Mismatches;
+using Narbit.Engine.Lanes;
+
+namespace Narbit.Engine.Mismatches.WaysOut;
+
+/// <summary>Makes an exception of an item of which a lane can send nothing: it is kept off the lane from now on.</summary>
+/// <param name="exceptions">What keeps items off lanes.</param>
+public sealed class KeepOff(ItemExceptions exceptions) : IWayOut
+{
+    private const double OfNothingToSend = 0.4;
+
+    private static readonly HashSet<string> Causes = new(StringComparer.Ordinal)
+    {
+        "value.noPrice",
+        "held.noPrice",
+        "held.price.sourceZero",
+        "held.price.sourceNegative",
+    };
+
+    /// <inheritdoc/>
+    public string Act => "keepOff";
+
+    /// <inheritdoc/>
+    public bool Knows(string cause) => Causes.Contains(cause);
+
+    /// <inheritdoc/>
+    public Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
+        Task.FromResult<IReadOnlyList<Suggested>>([
+            .. some.Where(m => m.LaneId is not null && m.Key.Length > 0).Select(m => new Suggested(m, Way)),
+        ]);
+
+    private static Suggestion Way { get; } =
+        new(
+            "keepOff",
+            "Keep it off this lane from now on",
+            "it has no price that could be sent; put one in at its system if it is to have one",
+            OfNothingToSend,
+            Learns: true
+        )
+        {
+            Effect = "what is there stays as it is, and no run looks at it again",
+        };
+
+    /// <inheritdoc/>
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    {
+        var kept = new List<string>();
+        foreach (var lane in some.GroupBy(s => s.Mismatch.LaneId!, StringComparer.Ordinal))
+        {
+            var keys = lane.Select(s => s.Mismatch.Key).ToHashSet(StringComparer.Ordinal);
+            await exceptions.KeepOffAsync([lane.Key], keys, keepOff: true, cancel);
+            kept.AddRange(keys.Select(k => $"{lane.Key}/{Uri.EscapeDataString(k)}"));
+        }
+
+        return new Taken(
+            kept.Count == 1 ? "1 item is kept off its lane" : $"{kept.Count:N0} items are kept off their lanes",
+            [.. some.Select(s => s.Mismatch.Id)],
+            [],
+            string.Join(' ', kept)
+        );
+    }
+
+    /// <inheritdoc/>
+    public async Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)
+    {
+        foreach (var lane in Read(undo).GroupBy(k => k.Lane, StringComparer.Ordinal))
+            await exceptions.KeepOffAsync([lane.Key], lane.Select(k => k.Key).ToHashSet(StringComparer.Ordinal), keepOff: false, cancel);
+        return null;
+    }
+
+    /// <inheritdoc/>
+    public async Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel)
+    {
+        var lessons = new List<Lesson>();
+        foreach (var lane in Read(undo).GroupBy(k => k.Lane, StringComparer.Ordinal))
+        {
+            var keys = lane.Select(k => k.Key).ToList();
+            var hub = await db.Lanes.Where(l => l.Id == lane.Key).Select(l => l.SourceId).FirstOrDefaultAsync(cancel);
+            var names = await db
+                .Records.Where(r => r.SystemId == hub && keys.Contains(r.Key) && r.Kind == Core.Records.RecordKind.Item)
+                .ToDictionaryAsync(r => r.Key, r => r.Reference ?? r.Key, StringComparer.Ordinal, cancel);
+            // Each run since would have looked at it.
+            var runs = await db.Runs.CountAsync(r => r.LaneId == lane.Key && r.PlannedAt > at, cancel);
+            lessons.AddRange(
+                keys.Select(k => new Lesson($"{names.GetValueOrDefault(k, k)} is kept off its lane", runs, $"/synced?search={k}"))
+            );
+        }
+
+        return lessons;
+    }
+
+    private static IEnumerable<(string Lane, string Key)> Read(string undo) =>
+        undo.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(k =>
+                (k[..k.IndexOf('/', StringComparison.Ordinal)], Uri.UnescapeDataString(k[(k.IndexOf('/', StringComparison.Ordinal) + 1)..]))
+            );
+}
