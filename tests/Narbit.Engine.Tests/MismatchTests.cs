@@ -17,6 +17,7 @@ using Narbit.Engine.People;
 using Narbit.Engine.Runs;
 using Narbit.Sandbox.Faults;
 using Narbit.Sandbox.Stores;
+using static Narbit.Engine.Tests.Desks;
 
 namespace Narbit.Engine.Tests;
 
@@ -344,60 +345,14 @@ public sealed class MismatchTests
         var desk = DeskOf(bench);
         (await desk.PutOffAsync([held.Id], DateTimeOffset.UtcNow.AddMinutes(-1), "Ines", default)).Fault!.Code.ShouldBe("mismatch.past");
         (await desk.RemarkAsync([held.Id], "  ", "Ines", default)).Fault!.Code.ShouldBe("mismatch.noWords");
-        (await desk.TakeAsync([held.Id], null, "Ines", default)).Fault!.Code.ShouldBe("mismatch.noWayOut");
+        var waits = (await OpenAsync(bench, "work.preview"))[0];
+        (await desk.TakeAsync([waits.Id], null, "Ines", default)).Fault!.Code.ShouldBe("mismatch.noWayOut");
         await using (var db = bench.Database.CreateDbContext())
             await db
                 .Lanes.Where(l => l.Id == Workbench.Prices)
                 .ExecuteUpdateAsync(s => s.SetProperty(l => l.RemovedAt, DateTimeOffset.UtcNow));
         await BookOf(bench).LookAtAllAsync(default);
         (await OneAsync(bench, held.Id)).State.ShouldBe(MismatchState.Gone);
-    }
-
-    private static MismatchBook BookOf(Workbench bench) =>
-        new(
-            bench.Database,
-            [
-                new LaneMismatches(),
-                new SentMismatches(),
-                new PairMismatches(bench.Desk),
-                new SystemMismatches(bench.Adapters, TimeProvider.System),
-                new OrderMismatches(TimeProvider.System),
-                new JobMismatches(),
-            ],
-            bench.Live,
-            TimeProvider.System,
-            NullLogger<MismatchBook>.Instance
-        );
-
-    private static MismatchDesk DeskOf(Workbench bench) =>
-        new(
-            bench.Database,
-            [
-                new PairUp(bench.Decisions, bench.Live),
-                new EnterCode(bench.Database, bench.Adapters, bench.Live, TimeProvider.System),
-                new DecideOrder(bench.Database, bench.Adapters, new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System)),
-                new PutRight(bench.Desk, bench.Runs),
-                new TryOnceMore(bench.Runs),
-                new TakeNewer(bench.Database, bench.Runs),
-            ],
-            bench.Live,
-            TimeProvider.System
-        );
-
-    private static async Task<List<Mismatch>> OpenAsync(Workbench bench, string cause)
-    {
-        await using var db = bench.Database.CreateDbContext();
-        return await db
-            .Mismatches.AsNoTracking()
-            .Where(m => m.Cause == cause && m.State == MismatchState.Open)
-            .OrderBy(m => m.Id)
-            .ToListAsync();
-    }
-
-    private static async Task<Mismatch> OneAsync(Workbench bench, long id)
-    {
-        await using var db = bench.Database.CreateDbContext();
-        return await db.Mismatches.AsNoTracking().SingleAsync(m => m.Id == id);
     }
 
     private static async Task<FieldMap> MapAsync(Workbench bench, string lane)

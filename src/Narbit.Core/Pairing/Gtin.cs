@@ -18,6 +18,19 @@ public static class Gtin
         return right == digits[13] ? null : $"barcode {text.Trim()} has a wrong check digit: {digits[13]} where {right} is right";
     }
 
+    /// <summary>
+    /// A barcode with the check digit that its other digits ask for, written as it was; null where it is no GTIN or right already. One of
+    /// the others may be the wrong one, so that it is a proposal and no more.
+    /// </summary>
+    /// <param name="text">The barcode as a system keeps it.</param>
+    public static string? Mended(string? text)
+    {
+        if (Digits(text) is not { } digits || CheckDigit(digits.AsSpan(0, 13)) is var right && right == digits[13])
+            return null;
+        var last = text!.LastIndexOf(digits[13]);
+        return $"{text[..last]}{right}{text[(last + 1)..]}";
+    }
+
     /// <summary>The check digit of 13 digits, left-padded with zeros.</summary>
     public static char CheckDigit(ReadOnlySpan<char> thirteen)
     {

@@ -160,14 +160,18 @@ public static class Readiness
             {
                 var theirs = Text(record.Partner, FieldRole.Barcode);
                 var right = Gtin.Of(theirs) is not null ? theirs : null;
+                // One that somebody else has is not what is meant.
+                var mended = right is null && Gtin.Mended(barcode) is { } made && !barcodes.ContainsKey(Gtin.Of(made)!) ? made : null;
                 findings.Add(
                     new(
                         ReadinessCause.BarcodeInvalid,
                         FieldRole.Barcode,
                         record.Key,
                         wrong,
-                        right,
-                        right is null ? null : $"as {partnerName} has it"
+                        right ?? mended,
+                        right is not null ? $"as {partnerName} has it"
+                            : mended is not null ? "with the check digit that its other digits ask for; one of them may be wrong instead"
+                            : null
                     )
                 );
             }

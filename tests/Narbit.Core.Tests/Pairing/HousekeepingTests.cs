@@ -154,4 +154,56 @@ public sealed class HousekeepingTests
                 texts[role] = text;
         return new RecordToCheck(key, group, texts, partner);
     }
+
+    [Fact]
+    public void A_barcode_with_a_wrong_check_digit_is_mended_to_one_that_is_right_and_written_alike()
+    {
+        Gen.Long[1, 99_999_999_999]
+            .Select(Gen.Int[0, 9])
+            .Sample(
+                (number, wrong) =>
+                {
+                    var twelve = $"{number:000000000000}";
+                    var right = Gtin.CheckDigit($"0{twelve}");
+                    var text = $"{twelve}{wrong}";
+                    var mended = Gtin.Mended(text);
+                    return wrong == right - '0' ? mended is null : mended == $"{twelve}{right}" && Gtin.Of(mended) is not null;
+                }
+            );
+        Gtin.Mended("9528840-10045 9").ShouldBe("9528840-10045 8");
+        Gtin.Mended("no barcode").ShouldBeNull();
+    }
+
+    [Fact]
+    public void A_wrong_check_digit_is_mended_unless_somebody_else_has_that_barcode()
+    {
+        RecordToCheck Record(string key, string barcode) =>
+            new(key, null, new Dictionary<FieldRole, string> { [FieldRole.Sku] = key, [FieldRole.Barcode] = barcode }, null);
+        var wrong = Record("A", "9528840100459");
+        Readiness
+            .Check([wrong], new Dictionary<FieldRole, string>(), null, "Shop")
+            .ShouldHaveSingleItem()
+            .Proposal.ShouldBe("9528840100458");
+        Readiness
+            .Check([wrong, Record("B", "9528840100458")], new Dictionary<FieldRole, string>(), null, "Shop")
+            .ShouldHaveSingleItem()
+            .Proposal.ShouldBeNull();
+    }
+
+    [Fact]
+    public void A_SKU_of_another_record_than_the_partner_is_told_of()
+    {
+        var record = new RecordToCheck(
+            "L",
+            null,
+            new Dictionary<FieldRole, string> { [FieldRole.Sku] = "A-2" },
+            new Dictionary<FieldRole, string> { [FieldRole.Sku] = "A-1" }
+        );
+        var nothing = new Dictionary<FieldRole, string>();
+        Readiness.Check([record], nothing, null, "Hub", across: new HashSet<string> { SkuForm.Of("A-1")! }).ShouldBeEmpty();
+        var found = Readiness
+            .Check([record], nothing, null, "Hub", across: new HashSet<string> { SkuForm.Of("A-1")!, SkuForm.Of("A-2")! })
+            .ShouldHaveSingleItem();
+        (ReadinessWords.Code(found), found.Proposal).ShouldBe(("skuOfAnother", "A-1"));
+    }
 }
