@@ -206,6 +206,8 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<MismatchDesk>();
         builder.Services.AddSingleton<IMailDoor, SmtpDoor>();
         builder.Services.AddSingleton<Teller>();
+        builder.Services.AddSingleton<IHookDoor, HttpHookDoor>();
+        builder.Services.AddSingleton<Announcer>();
         builder.Services.AddSingleton<ProofDesk>();
         builder.Services.AddSingleton<DemoWorkspace>();
         return builder;
@@ -272,6 +274,8 @@ public sealed class NarbitServer : IAsyncDisposable
         ExposureApi.Map(api);
         MismatchesApi.Map(api);
         TellingApi.Map(api);
+        ListenersApi.Map(api);
+        FeedApi.Map(app);
         ProofsApi.Map(api);
         HistoryApi.Map(api);
         SearchApi.Map(api);

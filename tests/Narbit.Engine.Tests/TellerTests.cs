@@ -1,5 +1,7 @@
+using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Time.Testing;
+using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Core.Mismatches;
 using Narbit.Core.Records;
@@ -157,13 +159,85 @@ public sealed class TellerTests : IAsyncLifetime
         }
 
         (await MailAsync()).ShouldSatisfyAllConditions(
-            m => m.Tries.ShouldBe(Teller.MostTries),
+            m => m.Tries.ShouldBe(Retries.Most),
             m => m.NextAt.ShouldBeNull(),
             m => m.SentAt.ShouldBeNull()
         );
         _door.Fault = null;
         await FoundAsync("run.guard", 2);
         (await _teller.TellAsync(default)).ShouldBe(1, "the next one is not held up by it");
+    }
+
+    [Fact]
+    public async Task A_cause_is_told_otherwise_than_the_others_that_do_the_same_harm()
+    {
+        await using (var db = _database.CreateDbContext())
+        {
+            db.Wishes.Add(
+                new Wish
+                {
+                    Person = "Ines",
+                    Harm = Harm.Stopped,
+                    Cause = "job.missed",
+                    When = WhenTold.Never,
+                }
+            );
+            await db.SaveChangesAsync();
+        }
+
+        await FoundAsync("job.missed", 2);
+        await FoundAsync("run.guard", 1);
+        await _teller.TellAsync(default);
+        var text = _door.Sent.Single().Message.Text;
+        text.ShouldContain("A guard stopped the run");
+        text.ShouldNotContain("Missed its time");
+    }
+
+    [Fact]
+    public async Task Another_tool_is_told_once_a_storm_by_a_signed_webhook_that_names_nobody()
+    {
+        var hooks = new HookDoor();
+        var announcer = new Announcer(_database, hooks, new Workbench.OpenVault(), new OutboundPolicy(AllowLoopback: false), _clock);
+        (await announcer.AddAsync("", "https://tool.example/", false, "http://narbit.example", default)).Fault!.Code.ShouldBe(
+            "listener.name"
+        );
+        foreach (var (address, code) in new[] { ("ftp://tool.example", "address.invalid"), ("http://127.0.0.1/", "address.forbidden") })
+            (await announcer.AddAsync("Board", address, false, "http://narbit.example", default)).Fault!.Code.ShouldBe(code);
+        var secret = (await announcer.AddAsync("Board", "https://board.example/hooks", true, "http://narbit.example", default)).Value;
+        await FoundAsync("run.guard", 500);
+        await FoundAsync("ready.skuMissing", 3);
+        (await announcer.TellAsync(default)).ShouldBe(0, "it is quiet for a minute");
+        _clock.Advance(TimeSpan.FromMinutes(1));
+        (await announcer.TellAsync(default)).ShouldBe(1);
+        var (to, hook) = hooks.Sent.Single();
+        (to.AbsoluteUri, hook.Secret).ShouldBe(("https://board.example/hooks", secret));
+        var told = JsonNode.Parse(hook.Body)!;
+        var cause = told["causes"]!.AsArray().Single()!;
+        (cause["cause"]!.GetValue<string>(), cause["harm"]!.GetValue<string>()).ShouldBe(("run.guard", "stopped"));
+        (cause["count"]!.GetValue<int>(), cause["link"]!.GetValue<string>()).ShouldBe(
+            (500, "http://narbit.example/mismatches?cause=run.guard")
+        );
+        hook.Body.ShouldNotContain("Oskar");
+        hook.Body.ShouldNotContain("GLZ-");
+
+        // What is not taken is sent again under the same name, and in the end no more.
+        hooks.Fault = new Reason("hook.refused", "board.example answered 500.");
+        _clock.Advance(TimeSpan.FromMinutes(2));
+        await FoundAsync("run.guard", 501);
+        (await announcer.TellAsync(default)).ShouldBe(0);
+        for (var n = 0; n < 20; n++)
+        {
+            _clock.Advance(TimeSpan.FromHours(4));
+            await announcer.TellAsync(default);
+        }
+
+        await using var db = _database.CreateDbContext();
+        var given = await db.Deliveries.AsNoTracking().OrderByDescending(d => d.Id).FirstAsync();
+        (given.Tries, given.NextAt, given.SentAt, given.Fault).ShouldBe((Retries.Most, null, null, "board.example answered 500."));
+        hooks.Tried.Count(t => t == given.EventId).ShouldBe(Retries.Most);
+        await announcer.RemoveAsync(given.ListenerId, default);
+        (await announcer.TellAsync(default)).ShouldBe(0);
+        (await announcer.TestAsync(given.ListenerId, default))!.Code.ShouldBe("listener.unknown");
     }
 
     private async Task<Mail> MailAsync()
@@ -200,6 +274,23 @@ public sealed class TellerTests : IAsyncLifetime
         {
             if (Fault is null)
                 Sent.Add((to, message));
+            return Task.FromResult(Fault);
+        }
+    }
+
+    private sealed class HookDoor : IHookDoor
+    {
+        public List<(Uri To, OutgoingHook Hook)> Sent { get; } = [];
+
+        public List<string> Tried { get; } = [];
+
+        public Reason? Fault { get; set; }
+
+        public Task<Reason?> SendAsync(Uri address, OutgoingHook hook, CancellationToken cancel)
+        {
+            Tried.Add(hook.EventId);
+            if (Fault is null)
+                Sent.Add((address, hook));
             return Task.FromResult(Fault);
         }
     }

@@ -1,4 +1,5 @@
 using System.Net;
+using System.Xml.Linq;
 using SmtpServer.Protocol;
 
 namespace Narbit.Web.Tests;
@@ -100,6 +101,48 @@ public sealed class TellingTests
         kept.ToJsonString().ShouldNotContain("kiln-and-clay");
         (await narbit.SendAsync(HttpMethod.Delete, "/api/telling/server")).EnsureSuccessStatusCode();
         (await narbit.GetAsync("/api/telling"))["server"].ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task Another_tool_is_told_by_signed_webhooks_and_reads_the_feed()
+    {
+        await using var tool = await HookTool.StartAsync();
+        await using var narbit = await RunningNarbit.StartAsync();
+        await narbit.UntilMismatchAsync("cause=pair.likely", rows => rows.Count > 0);
+        using var browser = new Browser(narbit.Address);
+        browser.Open("/settings/told");
+        browser.Fill("Name of the tool", "Board");
+        browser.Fill("Address that listens", "http://169.254.169.254/");
+        browser.Click("Tell it");
+        browser.See("is an address that Narbit does not connect to");
+        browser.Fill("Address that listens", $"{tool.Address}hooks");
+        browser.Click("Tell it");
+        browser.See("Its webhooks are signed with");
+        var secret = browser.Text("section[aria-label='Other tools'] code");
+        browser.Click("Send a test to Board");
+        browser.See("It has taken a webhook.");
+        var test = await tool.NextAsync();
+        test.Fault(secret).ShouldBeNull();
+        test.Json["kind"]!.GetValue<string>().ShouldBe("test");
+        test.Fault("another secret")!.Code.ShouldBe("hook.signature");
+
+        tool.Answer = 503;
+        browser.Click("Send a test to Board");
+        browser.See("answered 503");
+        browser.Choose("A cause of unpaired by itself", "Likely pairs");
+        browser.See("as the others");
+        var wishes = (await narbit.GetAsync("/api/telling"))["wishes"]!.AsArray();
+        wishes.Single(w => w!["cause"]?.GetValue<string>() == "pair.likely")!["when"]!.GetValue<string>().ShouldBe("never");
+        browser.Axe().ShouldBeEmpty();
+
+        var feed = XDocument.Parse(await narbit.Http.GetStringAsync("/feeds/mismatches.atom"));
+        XNamespace atom = "http://www.w3.org/2005/Atom";
+        var likely = feed.Root!.Elements(atom + "entry")
+            .Single(e => e.Element(atom + "title")!.Value.EndsWith("× Likely pairs", StringComparison.Ordinal));
+        likely.Element(atom + "link")!.Attribute("href")!.Value.ShouldEndWith("/mismatches?cause=pair.likely");
+        browser.Click("Remove Board");
+        browser.See("It is told no more.");
+        browser.Errors().ShouldBeEmpty();
     }
 
     private static async Task GuardedAsync(RunningNarbit narbit)

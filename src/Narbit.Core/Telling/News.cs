@@ -21,12 +21,11 @@ public enum WhenTold
 }
 
 /// <summary>A cause of which somebody is told. It says what and how many, and never which record or who: a mail travels.</summary>
-/// <param name="Harm">What it does.</param>
-/// <param name="Heading">What it is called.</param>
+/// <param name="Cause">The cause.</param>
 /// <param name="Count">How many there are.</param>
 /// <param name="Systems">The systems that have them, by name.</param>
 /// <param name="Link">The very place at which they are settled.</param>
-public sealed record NewsLine(Harm Harm, string Heading, int Count, string Systems, Uri Link);
+public sealed record NewsLine(MismatchCause Cause, int Count, IReadOnlyList<string> Systems, Uri Link);
 
 /// <summary>A message as it is sent: a text, and the same as HTML.</summary>
 public sealed record Message(string Subject, string Text, string Html);
@@ -43,11 +42,11 @@ public static class News
     /// <param name="daily">Whether it sums a day up.</param>
     public static Message Write(string workspace, IReadOnlyList<NewsLine> lines, bool daily)
     {
-        IReadOnlyList<NewsLine> sorted = [.. lines.OrderBy(l => l.Harm).ThenByDescending(l => l.Count)];
+        IReadOnlyList<NewsLine> sorted = [.. lines.OrderBy(l => l.Cause.Harm).ThenByDescending(l => l.Count)];
         var total = sorted.Sum(l => l.Count);
         var subject = daily
             ? $"{workspace}: {Number(total)} open"
-            : $"{workspace}: {sorted[0].Heading.ToLowerInvariant()}{(sorted.Count > 1 ? " and more" : "")} ({Number(total)})";
+            : $"{workspace}: {sorted[0].Cause.Heading.ToLowerInvariant()}{(sorted.Count > 1 ? " and more" : "")} ({Number(total)})";
         return new Message(OneLine(subject), Text(sorted, daily), Html(sorted, daily));
     }
 
@@ -57,7 +56,10 @@ public static class News
     {
         var text = new StringBuilder(Intro(daily)).Append("\r\n\r\n");
         foreach (var line in lines)
-            text.Append(CultureInfo.InvariantCulture, $"{Number(line.Count)} × {line.Heading} ({line.Systems})\r\n{line.Link}\r\n\r\n");
+            text.Append(
+                CultureInfo.InvariantCulture,
+                $"{Number(line.Count)} × {line.Cause.Heading} ({string.Join(", ", line.Systems)})\r\n{line.Link}\r\n\r\n"
+            );
         return text.ToString();
     }
 
@@ -70,9 +72,9 @@ public static class News
                 .Append("</b></td><td><a href=\"")
                 .Append(WebUtility.HtmlEncode(line.Link.AbsoluteUri))
                 .Append("\">")
-                .Append(WebUtility.HtmlEncode(line.Heading))
+                .Append(WebUtility.HtmlEncode(line.Cause.Heading))
                 .Append("</a></td><td>")
-                .Append(WebUtility.HtmlEncode(line.Systems))
+                .Append(WebUtility.HtmlEncode(string.Join(", ", line.Systems)))
                 .Append("</td></tr>");
         return html.Append("</table>").ToString();
     }

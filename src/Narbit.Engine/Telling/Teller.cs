@@ -1,10 +1,8 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Mismatches;
 using Narbit.Core.Telling;
 using Narbit.Data;
-using Narbit.Data.Mismatches;
 using Narbit.Data.Systems;
 using Narbit.Data.Telling;
 using Narbit.Engine.Systems;
@@ -22,12 +20,8 @@ namespace Narbit.Engine.Telling;
 /// <param name="clock">The time.</param>
 public sealed class Teller(Database database, IMailDoor door, ICredentialVault vault, TimeProvider clock)
 {
-    /// <summary>How often a mail is tried.</summary>
-    public const int MostTries = 10;
-
     // A storm is one message, and a system that comes and goes is told of so often at most.
     private static readonly TimeSpan Quiet = TimeSpan.FromMinutes(15);
-    private static readonly TimeSpan Longest = TimeSpan.FromHours(4);
 
     /// <summary>Makes the mails that are due, and sends those that wait.</summary>
     /// <returns>How many the server has taken.</returns>
@@ -94,7 +88,7 @@ public sealed class Teller(Database database, IMailDoor door, ICredentialVault v
         NarbitContext db,
         Workspace workspace,
         MailServer server,
-        (Colleague Person, Told Told, IReadOnlyDictionary<Harm, WhenTold> Wishes) who,
+        (Colleague Person, Told Told, Wishes Wishes) who,
         DateTimeOffset now,
         CancellationToken cancel
     )
@@ -113,7 +107,7 @@ public sealed class Teller(Database database, IMailDoor door, ICredentialVault v
         NarbitContext db,
         Workspace workspace,
         MailServer server,
-        (Colleague Person, Told Told, IReadOnlyDictionary<Harm, WhenTold> Wishes) who,
+        (Colleague Person, Told Told, Wishes Wishes) who,
         (string Day, DateTimeOffset Now) at,
         CancellationToken cancel
     )
@@ -137,49 +131,23 @@ public sealed class Teller(Database database, IMailDoor door, ICredentialVault v
         };
 
     // What is open and wished so; after an instant only what opened since.
-    private static async Task<IReadOnlyList<NewsLine>> LinesAsync(
+    private static Task<IReadOnlyList<NewsLine>> LinesAsync(
         NarbitContext db,
         MailServer server,
-        IReadOnlyDictionary<Harm, WhenTold> wishes,
+        Wishes wishes,
         WhenTold when,
         DateTimeOffset? after,
         CancellationToken cancel
-    )
-    {
-        var open = db.Mismatches.Where(m => m.State == MismatchState.Open);
-        if (after is { } since)
-            open = open.Where(m => m.OpenedAt > since);
-        var counts = await open.GroupBy(m => new { m.Cause, m.SystemId })
-            .Select(g => new
-            {
-                g.Key.Cause,
-                g.Key.SystemId,
-                Count = g.Count(),
-            })
-            .ToListAsync(cancel);
-        var names = await db.Systems.ToDictionaryAsync(s => s.Id, s => s.Name, StringComparer.Ordinal, cancel);
-        return
-        [
-            .. counts
-                .GroupBy(c => c.Cause, StringComparer.Ordinal)
-                // Without its words, which may name a record.
-                .Select(g => (Cause: MismatchCauses.Of(g.Key), Some: g))
-                .Where(c => wishes[c.Cause.Harm] == when)
-                .Select(c => new NewsLine(
-                    c.Cause.Harm,
-                    c.Cause.Heading,
-                    c.Some.Sum(s => s.Count),
-                    string.Join(", ", c.Some.Select(s => names.GetValueOrDefault(s.SystemId, s.SystemId)).Order(StringComparer.Ordinal)),
-                    new Uri($"{server.LinksTo.TrimEnd('/')}/mismatches?cause={Uri.EscapeDataString(c.Cause.Code)}")
-                )),
-        ];
-    }
+    ) => OpenCauses.Async(db, server.LinksTo, cause => wishes.Of(cause) == when, after, cancel);
 
     /// <summary>What somebody wishes to be told of, and when.</summary>
-    public static async Task<IReadOnlyDictionary<Harm, WhenTold>> WishesAsync(NarbitContext db, string person, CancellationToken cancel)
+    public static async Task<Wishes> WishesAsync(NarbitContext db, string person, CancellationToken cancel)
     {
-        var said = await db.Wishes.AsNoTracking().Where(w => w.Person == person).ToDictionaryAsync(w => w.Harm, w => w.When, cancel);
-        return Enum.GetValues<Harm>().ToDictionary(h => h, h => said.TryGetValue(h, out var when) ? when : News.Usual(h));
+        var said = await db.Wishes.AsNoTracking().Where(w => w.Person == person).ToListAsync(cancel);
+        return new Wishes(
+            said.Where(w => w.Cause == "").ToDictionary(w => w.Harm, w => w.When),
+            said.Where(w => w.Cause != "").ToDictionary(w => w.Cause, w => w.When, StringComparer.Ordinal)
+        );
     }
 
     private async Task<int> SendAsync(NarbitContext db, MailServer server, CancellationToken cancel)
@@ -193,17 +161,10 @@ public sealed class Teller(Database database, IMailDoor door, ICredentialVault v
             mail.Tries++;
             mail.Fault = fault?.Words;
             mail.SentAt = fault is null ? clock.GetUtcNow() : null;
-            mail.NextAt = fault is null || mail.Tries >= MostTries ? null : clock.GetUtcNow() + After(mail.Tries);
+            mail.NextAt = fault is null || mail.Tries >= Retries.Most ? null : clock.GetUtcNow() + Retries.After(mail.Tries);
             await db.SaveChangesAsync(cancel);
         }
 
         return waiting.Count(m => m.SentAt is not null);
-    }
-
-    // Each time twice as long, up to some hours.
-    private static TimeSpan After(int tries)
-    {
-        var wait = TimeSpan.FromMinutes(Math.Pow(2, tries - 1));
-        return wait < Longest ? wait : Longest;
     }
 }

@@ -62,6 +62,9 @@ public sealed record SystemSummary
 
     public required DateTimeOffset? CredentialSetAt { get; init; }
 
+    /// <summary>The last day on which the credential holds; null: no end is known.</summary>
+    public string? CredentialEndsOn { get; init; }
+
     public required string SignsInWith { get; init; }
 
     /// <summary>Since when access is granted; null: it is not, or needs no grant.</summary>
@@ -133,7 +136,11 @@ public sealed record SystemChange(
     bool MayRead,
     bool MayWrite,
     string? Document = null
-);
+)
+{
+    /// <summary>The last day on which the credential holds, <c>yyyy-MM-dd</c>; empty: no end is known; null: it stays as it is.</summary>
+    public string? CredentialEndsOn { get; init; }
+}
 
 public sealed record ReadRequest(bool Full);
 
@@ -231,6 +238,7 @@ public static class SystemsApi
             SendsWebhooks = SystemDocument.Read(system.Document).ValueOrDefault?.Hook is not null,
             HasCredential = system.ProtectedCredential is not null,
             CredentialSetAt = system.CredentialSetAt,
+            CredentialEndsOn = system.CredentialEndsOn,
             GrantedAt = system.GrantedAt,
             GrantLostWhy = system.GrantLostWhy,
             HostKey =
@@ -352,6 +360,8 @@ public static class SystemsApi
         var document = SystemDocument.Read(text);
         if (document.Fault is { } unreadable)
             return Problems.Of(unreadable);
+        if (request.CredentialEndsOn is { Length: > 0 } ends && !DateOnly.TryParseExact(ends, "O", out _))
+            return Problems.Of(new Reason("credential.ends", $"“{ends}” is no day; say it like 2027-03-31."));
         // What a person may do must not wait for a server that does not answer.
         if (!OutboundPolicy.IsServer(request.Address) && Unusable(adapters, text, request.Address, null) is { } fault)
             return Problems.Of(fault);
@@ -380,6 +390,8 @@ public static class SystemsApi
                 vault.Protect(new Credential(credential.User, credential.Secret)),
                 clock.GetUtcNow()
             );
+        if (request.CredentialEndsOn is { } last)
+            system.CredentialEndsOn = last.Length == 0 ? null : last;
         system.Revision++;
         var by = await People.AtWorkAsync(database, cancel);
         await DescriptionBook.WriteAsync(db, system, before, by, clock.GetUtcNow(), cancel);

@@ -3,8 +3,9 @@ using Narbit.Engine.Telling;
 
 namespace Narbit.Web.Telling;
 
-/// <summary>Has people told of what needs them, as long as Narbit runs.</summary>
-public sealed class TellWorker(Teller teller, LiveFeed live, TimeProvider clock, ILogger<TellWorker> log) : BackgroundService
+/// <summary>Has people and other tools told of what needs somebody, as long as Narbit runs.</summary>
+public sealed class TellWorker(Teller teller, Announcer announcer, LiveFeed live, TimeProvider clock, ILogger<TellWorker> log)
+    : BackgroundService
 {
     private static readonly TimeSpan Looks = TimeSpan.FromSeconds(30);
 
@@ -43,16 +44,24 @@ public sealed class TellWorker(Teller teller, LiveFeed live, TimeProvider clock,
         }
     }
 
+    // Tools that do not listen keep nobody from being told.
     private async Task TellAsync(CancellationToken cancel)
+    {
+        var told = await GuardedAsync(teller.TellAsync, cancel) + await GuardedAsync(announcer.TellAsync, cancel);
+        if (told > 0)
+            live.Tell(new LiveEvent("telling", "all"));
+    }
+
+    private async Task<int> GuardedAsync(Func<CancellationToken, Task<int>> tell, CancellationToken cancel)
     {
         try
         {
-            if (await teller.TellAsync(cancel) > 0)
-                live.Tell(new LiveEvent("telling", "all"));
+            return await tell(cancel);
         }
         catch (Exception error) when (error is not OperationCanceledException)
         {
-            log.LogError(error, "People could not be told; it is tried again");
+            log.LogError(error, "What is new could not be told; it is tried again");
+            return 0;
         }
     }
 

@@ -35,8 +35,15 @@ public sealed record MailServerSettings
     public required string DailyAt { get; init; }
 }
 
-/// <summary>When the person at the screen wants to be told of what does some harm.</summary>
-public sealed record WishView(Harm Harm, WhenTold When);
+/// <summary>When the person at the screen wants to be told of a cause, or of all others that do its harm.</summary>
+/// <param name="Harm">The harm.</param>
+/// <param name="When">When.</param>
+/// <param name="Cause">The cause; null: all others of the harm.</param>
+/// <param name="Heading">What the cause is called.</param>
+public sealed record WishView(Harm Harm, WhenTold When, string? Cause = null, string? Heading = null);
+
+/// <summary>A cause that somebody may have a wish about.</summary>
+public sealed record CauseToTell(string Cause, string Heading, Harm Harm);
 
 /// <summary>A mail and what became of it.</summary>
 public sealed record MailView(
@@ -56,12 +63,16 @@ public sealed record MailView(
 /// <param name="Mail">Their mail address; null: they have none, and are not told.</param>
 /// <param name="Wishes">When they want to be told of what.</param>
 /// <param name="Mails">The last mails, the newest first.</param>
+/// <param name="Causes">The causes that were ever met here.</param>
+/// <param name="Listeners">Other tools that are told.</param>
 public sealed record TellingView(
     MailServerSettings? Server,
     string Person,
     string? Mail,
     IReadOnlyList<WishView> Wishes,
-    IReadOnlyList<MailView> Mails
+    IReadOnlyList<MailView> Mails,
+    IReadOnlyList<CauseToTell> Causes,
+    IReadOnlyList<ListenerView> Listeners
 );
 
 /// <summary>How people are told of what needs them.</summary>
@@ -91,10 +102,34 @@ public static class TellingApi
                 server is null ? null : View(server),
                 person,
                 await db.Colleagues.Where(c => c.Name == person).Select(c => c.Mail).FirstOrDefaultAsync(cancel),
-                [.. wishes.OrderBy(w => w.Key).Select(w => new WishView(w.Key, w.Value))],
-                [.. mails.Select(m => new MailView(m.Id, m.Person, m.Subject, m.MadeAt, m.SentAt, m.Tries, m.NextAt, m.Fault))]
+                [.. Wishes(wishes)],
+                [.. mails.Select(m => new MailView(m.Id, m.Person, m.Subject, m.MadeAt, m.SentAt, m.Tries, m.NextAt, m.Fault))],
+                await CausesAsync(db, cancel),
+                await ListenersApi.AllAsync(db, cancel)
             )
         );
+    }
+
+    // Each harm, and below it the causes that have a wish of their own.
+    private static IEnumerable<WishView> Wishes(Wishes wishes) =>
+        from harm in Enum.GetValues<Harm>()
+        let own = from wish in wishes.OfCauses
+        let cause = MismatchCauses.Of(wish.Key)
+        where cause.Harm == harm
+        select new WishView(harm, wish.Value, wish.Key, cause.Heading)
+        from view in own.Prepend(new WishView(harm, wishes.Of(harm)))
+        select view;
+
+    private static async Task<IReadOnlyList<CauseToTell>> CausesAsync(NarbitContext db, CancellationToken cancel)
+    {
+        var met = await db.Mismatches.Select(m => m.Cause).Distinct().ToListAsync(cancel);
+        return
+        [
+            .. met.Select(code => MismatchCauses.Of(code))
+                .OrderBy(c => c.Harm)
+                .ThenBy(c => c.Heading, StringComparer.OrdinalIgnoreCase)
+                .Select(c => new CauseToTell(c.Code, c.Heading, c.Harm)),
+        ];
     }
 
     private static MailServerSettings View(MailServer server) =>
@@ -172,11 +207,12 @@ public static class TellingApi
         await db.Wishes.Where(w => w.Person == person).ExecuteDeleteAsync(cancel);
         db.Wishes.AddRange(
             wishes
-                .DistinctBy(w => w.Harm)
+                .DistinctBy(w => (w.Harm, w.Cause))
                 .Select(w => new Wish
                 {
                     Person = person,
                     Harm = w.Harm,
+                    Cause = w.Cause ?? "",
                     When = w.When,
                 })
         );

@@ -7,18 +7,16 @@ namespace Narbit.Core.Tests.Telling;
 public sealed class NewsTests
 {
     private static readonly NewsLine Guard = new(
-        Harm.Stopped,
-        "A guard stopped the run",
+        MismatchCauses.Of("run.guard"),
         1,
-        "Lanternmoor Web Shop",
+        ["Lanternmoor Web Shop"],
         new Uri("http://narbit.example/mismatches?cause=run.guard")
     );
 
     private static readonly NewsLine Oversold = new(
-        Harm.Oversold,
-        "Sold <twice> & more",
+        new MismatchCause("stock.twice", "Sold <twice> & more", Harm.Oversold),
         1200,
-        "Till, Shop",
+        ["Till", "Shop"],
         new Uri("http://narbit.example/mismatches?cause=a&b=c")
     );
 
@@ -48,4 +46,17 @@ public sealed class NewsTests
     [InlineData(Harm.Failed, WhenTold.Daily)]
     [InlineData(Harm.Unfinished, WhenTold.Daily)]
     public void What_does_harm_is_told_at_once_unless_somebody_says_otherwise(Harm harm, WhenTold when) => News.Usual(harm).ShouldBe(when);
+
+    [Fact]
+    public void A_wish_about_a_cause_goes_before_the_one_about_its_harm_and_that_before_what_is_usual()
+    {
+        var cause = MismatchCauses.Of("order.taxRate");
+        var nothing = new Wishes(new Dictionary<Harm, WhenTold>(), new Dictionary<string, WhenTold>());
+        nothing.Of(cause).ShouldBe(WhenTold.AtOnce);
+        var ofHarm = nothing with { OfHarms = new Dictionary<Harm, WhenTold> { [Harm.OrderStuck] = WhenTold.Never } };
+        ofHarm.Of(cause).ShouldBe(WhenTold.Never);
+        var ofBoth = ofHarm with { OfCauses = new Dictionary<string, WhenTold> { [cause.Code] = WhenTold.Daily } };
+        ofBoth.Of(cause).ShouldBe(WhenTold.Daily);
+        ofBoth.Of(MismatchCauses.Of("order.totals")).ShouldBe(WhenTold.Never);
+    }
 }

@@ -1,4 +1,4 @@
-import { Button, NumberInput, PasswordInput, SegmentedControl, Select, TextInput } from '@mantine/core'
+import { Button, NumberInput, PasswordInput, SegmentedControl, Select, Switch, TextInput } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
@@ -39,7 +39,7 @@ export function TellingPage() {
           </span>
           Being told
         </h1>
-        <span className="dim">by mail, of what needs somebody</span>
+        <span className="dim">by mail, webhook or feed, of what needs somebody</span>
       </div>
       <Loaded of={telling}>
         {(view) => (
@@ -47,6 +47,7 @@ export function TellingPage() {
             <Wishes view={view} />
             <MailServer key={JSON.stringify(view.server)} view={view} />
             <Mails mails={view.mails} />
+            <Listeners listeners={view.listeners} />
           </>
         )}
       </Loaded>
@@ -69,8 +70,14 @@ const times = [
   { value: 'never', label: 'not' },
 ]
 
+type Wish = Schemas['WishView']
+
+const same = (a: Wish, b: Wish) => a.harm === b.harm && a.cause === b.cause
+
 function Wishes({ view }: { view: Telling }) {
-  const keep = useChange((body: Schemas['WishView'][]) => take(api.PUT('/api/telling/wishes', { body })), 'Kept.')
+  const keep = useChange((body: Wish[]) => take(api.PUT('/api/telling/wishes', { body })), 'Kept.')
+  const set = (wish: Wish) =>
+    keep.mutate([...view.wishes.map((o) => (same(o, wish) ? wish : o)), ...(view.wishes.some((o) => same(o, wish)) ? [] : [wish])])
   return (
     <section className="sheet" aria-label="What you are told of">
       <div className="sheet-head">
@@ -80,20 +87,50 @@ function Wishes({ view }: { view: Telling }) {
         </span>
       </div>
       {view.wishes.map((w) => (
-        <div key={w.harm} className="line" style={{ gridTemplateColumns: '190px auto minmax(0, 1fr)', paddingBlock: 5 }}>
-          <span className="strong">{harmWord(w.harm)}</span>
+        <div
+          key={`${w.harm} ${w.cause ?? ''}`}
+          className="line"
+          style={{ gridTemplateColumns: '210px auto minmax(0, 1fr)', paddingBlock: 5 }}
+        >
+          <span className={w.cause ? 'clip' : 'strong'} style={{ paddingLeft: w.cause ? 16 : 0 }} title={w.heading ?? undefined}>
+            {w.heading ?? harmWord(w.harm)}
+          </span>
           <SegmentedControl
-            aria-label={`Tell of ${harmWord(w.harm)}`}
+            aria-label={`Tell of ${w.heading ?? harmWord(w.harm)}`}
             size="xs"
             data={times}
             value={w.when}
-            onChange={(when) => keep.mutate(view.wishes.map((o) => (o.harm === w.harm ? { ...o, when: when as typeof o.when } : o)))}
+            onChange={(when) => set({ ...w, when: when as Wish['when'] })}
           />
-          <span />
+          {w.cause ? (
+            <button type="button" className="act" onClick={() => keep.mutate(view.wishes.filter((o) => !same(o, w)))}>
+              as the others
+            </button>
+          ) : (
+            <Apart view={view} wish={w} set={set} />
+          )}
         </div>
       ))}
       {keep.isError && <Failed error={keep.error} />}
     </section>
+  )
+}
+
+/** Lets one cause of a harm be told at another time than the others. */
+function Apart({ view, wish, set }: { view: Telling; wish: Wish; set: (wish: Wish) => void }) {
+  const free = view.causes.filter((c) => c.harm === wish.harm && !view.wishes.some((w) => w.cause === c.cause))
+  if (free.length === 0) return <span />
+  return (
+    <Select
+      size="xs"
+      w={260}
+      aria-label={`A cause of ${harmWord(wish.harm)} by itself`}
+      placeholder="but one cause otherwise"
+      searchable
+      value={null}
+      data={free.map((c) => ({ value: c.cause, label: c.heading }))}
+      onChange={(cause) => cause && set({ harm: wish.harm, when: wish.when === 'never' ? 'daily' : 'never', cause, heading: null })}
+    />
   )
 }
 
@@ -217,6 +254,100 @@ function Mails({ mails }: { mails: Telling['mails'] }) {
           </span>
         </div>
       ))}
+    </section>
+  )
+}
+
+/** Other tools that are told, and the feed that they may read. */
+function Listeners({ listeners }: { listeners: Telling['listeners'] }) {
+  const blankTool = { name: '', address: '', onlyHarm: false, linksTo: window.location.origin }
+  const [tool, setTool] = useState<Schemas['ListenerToAdd']>(blankTool)
+  const [secret, setSecret] = useState<string>()
+  const add = useChange(async (body: Schemas['ListenerToAdd']) => {
+    setSecret((await take(api.POST('/api/telling/listeners', { body }))).secret)
+    setTool(blankTool)
+  }, 'It is told from now on.')
+  const path = (id: number) => ({ params: { path: { id } } })
+  const test = useChange((id: number) => take(api.POST('/api/telling/listeners/{id}/test', path(id))), 'It has taken a webhook.')
+  const remove = useChange((id: number) => take(api.DELETE('/api/telling/listeners/{id}', path(id))), 'It is told no more.')
+  return (
+    <section className="sheet" aria-label="Other tools">
+      <div className="sheet-head">
+        <span className="grow">Other tools that are told by webhook</span>
+        <a href="/feeds/mismatches.atom" style={{ fontSize: 14 }}>
+          Atom feed
+        </a>
+      </div>
+      {listeners.map((l) => (
+        <div key={l.id} className="line" style={{ gridTemplateColumns: '160px minmax(0, 1fr) minmax(0, 1fr) auto' }}>
+          <span className="strong clip">{l.name}</span>
+          <span className="clip dim">{l.address}</span>
+          <span>
+            {l.fault ? (
+              <>
+                <span className={`tag ${l.waiting > 0 ? 'ochre' : 'harm'}`}>{l.waiting > 0 ? `${l.waiting} wait` : 'given up'}</span>{' '}
+                {l.fault}
+              </>
+            ) : (
+              <span className="dim">{l.sentAt ? `took the last one ${at(l.sentAt)}` : 'nothing was to be told yet'}</span>
+            )}
+            {l.onlyHarm && <span className="dim small"> · only of what does harm</span>}
+          </span>
+          <span className="row" style={{ gap: 6 }}>
+            <Button size="xs" aria-label={`Send a test to ${l.name}`} onClick={() => test.mutate(l.id)}>
+              Send a test
+            </Button>
+            <Button size="xs" aria-label={`Remove ${l.name}`} onClick={() => remove.mutate(l.id)}>
+              Remove
+            </Button>
+          </span>
+        </div>
+      ))}
+      <div className="pad stack">
+        <form
+          className="row wrap"
+          style={{ alignItems: 'flex-end' }}
+          onSubmit={(e) => {
+            e.preventDefault()
+            add.mutate(tool)
+          }}
+        >
+          <TextInput
+            label="Name of the tool"
+            w={170}
+            value={tool.name}
+            onChange={(e) => setTool({ ...tool, name: e.currentTarget.value })}
+          />
+          <TextInput
+            label="Address that listens"
+            placeholder="https://tool.example/hooks"
+            w={330}
+            value={tool.address}
+            onChange={(e) => setTool({ ...tool, address: e.currentTarget.value })}
+          />
+          <Switch
+            label="only of what does harm"
+            checked={tool.onlyHarm}
+            onChange={(e) => setTool({ ...tool, onlyHarm: e.currentTarget.checked })}
+            style={{ paddingBottom: 8 }}
+          />
+          <Button type="submit" loading={add.isPending}>
+            Tell it
+          </Button>
+        </form>
+        {secret && (
+          <div className="note glaze" role="status">
+            <span>
+              Its webhooks are signed with <code style={{ overflowWrap: 'anywhere' }}>{secret}</code>. It is not shown again.
+            </span>
+          </div>
+        )}
+        {(add.isError || test.isError) && <Failed error={add.error ?? test.error} />}
+        <span className="dim small">
+          JSON by POST: causes with their counts and links, never which record or who. The headers are Narbit-Event, Narbit-Time (seconds
+          since 1970) and Narbit-Signature: HMAC-SHA256 of time, a point and body, in hexadecimal.
+        </span>
+      </div>
     </section>
   )
 }

@@ -431,6 +431,7 @@ function ConnectionFields({ system, described }: { system: System; described: st
   const [document, setDocument] = useState(described)
   const [address, setAddress] = useState(system.address)
   const [secret, setSecret] = useState({ user: '', secret: '' })
+  const [endsOn, setEndsOn] = useState(system.credentialEndsOn ?? '')
   const [mayRead, setMayRead] = useState(system.mayRead)
   const [mayWrite, setMayWrite] = useState(system.mayWrite)
   const save = useMutation({
@@ -445,6 +446,7 @@ function ConnectionFields({ system, described }: { system: System; described: st
             mayRead,
             mayWrite,
             document,
+            credentialEndsOn: endsOn,
           },
         }),
       ),
@@ -476,7 +478,15 @@ function ConnectionFields({ system, described }: { system: System; described: st
               value={secret.secret}
               onChange={(e) => setSecret({ ...secret, secret: e.currentTarget.value })}
             />
+            <TextInput
+              type="date"
+              label="Holds until"
+              description="empty: no end is known"
+              value={endsOn}
+              onChange={(e) => setEndsOn(e.currentTarget.value)}
+            />
           </div>
+          <div className="dim small">Two weeks before that day the mismatch desk says so.</div>
         </>
       )}
       {system.signsInWith === 'authorizationcode' && <Granted system={system} />}
