@@ -418,6 +418,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 m.LaneId,
                 m.State,
                 m.Cause,
+                m.Key,
             });
             // A page of a cause, the oldest first.
             e.HasIndex(m => new

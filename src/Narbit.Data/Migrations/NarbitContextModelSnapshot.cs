@@ -796,9 +796,9 @@ namespace Narbit.Data.Migrations
                     b.HasIndex("State", "Until")
                         .HasFilter("\"State\" = 'PutOff'");
 
-                    b.HasIndex("LaneId", "State", "Cause");
-
                     b.HasIndex("State", "Cause", "Since");
+
+                    b.HasIndex("LaneId", "State", "Cause", "Key");
 
                     b.HasIndex("Cause", "SystemId", "Kind", "Key", "Scope")
                         .IsUnique();

@@ -59,6 +59,9 @@ public sealed record LaneSummary
 
     public int RuleNumber { get; init; }
 
+    /// <summary>What of it is at the mismatch desk.</summary>
+    public IReadOnlyList<LaneTrouble> Troubles { get; init; } = [];
+
     /// <summary>The job that it is in; null: it runs by hand.</summary>
     public LaneJob? Job { get; init; }
 
@@ -177,6 +180,7 @@ public static class LaneViews
             .Where(d => d.ThrownAt == null && db.Workspaces.Any(w => w.Person == d.Person))
             .ToDictionaryAsync(d => d.LaneId, d => d.At, cancel);
         var standings = await LaneStandings.OfAsync(db, lanes, cancel);
+        var troubles = await LaneTroubles.AllAsync(db, cancel);
         var jobs = await JobsAsync(db, now, cancel);
         var summaries = new List<LaneSummary>(lanes.Count);
         foreach (var lane in lanes.Where(l => systems.ContainsKey(l.SourceId) && systems.ContainsKey(l.TargetId)))
@@ -189,6 +193,7 @@ public static class LaneViews
                 new Around([.. open[lane.Id]], standings[lane.Id], jobs.GetValueOrDefault(lane.Id)),
                 cancel
             );
+            summary = summary with { Troubles = [.. troubles[lane.Id]] };
             summaries.Add(drafts.TryGetValue(lane.Id, out var at) ? summary with { DraftAt = at } : summary);
         }
 

@@ -16,6 +16,9 @@ public sealed record MismatchFilter
     /// <summary>Of this cause.</summary>
     public string? Cause { get; init; }
 
+    /// <summary>Of causes of this family, e.g. <c>held</c>.</summary>
+    public string? Family { get; init; }
+
     /// <summary>Of causes that do this harm.</summary>
     public string? Harm { get; init; }
 
@@ -43,6 +46,9 @@ public sealed record MismatchFilter
     /// <summary>Seen for the first time, or over, then or later.</summary>
     public DateTimeOffset? From { get; init; }
 
+    /// <summary>Whether it names few enough that their records can be counted one by one.</summary>
+    public bool IsNarrow => Family is not null || Harm is not null || Lane is not null;
+
     private bool Means(Harm harm) => Harm is null || string.Equals(Harm, harm.ToString(), StringComparison.OrdinalIgnoreCase);
 
     /// <summary>The mismatches that fit.</summary>
@@ -51,6 +57,8 @@ public sealed record MismatchFilter
         var all = Standing(db.Mismatches.AsNoTracking());
         if (Cause is { } cause)
             all = all.Where(m => m.Cause == cause);
+        if (Family is { } family)
+            all = all.Where(m => m.Cause.StartsWith(family + "."));
         if (Harm is not null)
             all = OfHarm(db, all);
         if (System is { } system)

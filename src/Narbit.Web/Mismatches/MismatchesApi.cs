@@ -89,8 +89,23 @@ public static class MismatchesApi
             .Distinct()
             .OrderBy(o => o)
             .ToListAsync(cancel);
-        return TypedResults.Ok(new CausesView(causes.Sum(c => c.Count), causes, owners));
+        return TypedResults.Ok(new CausesView(causes.Sum(c => c.Count), causes, owners, await RecordsAsync(db, filter, cancel)));
     }
+
+    // A record may be there for several causes, and is one all the same.
+    private static async Task<int?> RecordsAsync(NarbitContext db, MismatchFilter filter, CancellationToken cancel) =>
+        filter.IsNarrow
+            ? await filter
+                .Of(db)
+                .Select(m => new
+                {
+                    m.SystemId,
+                    m.Kind,
+                    m.Key,
+                })
+                .Distinct()
+                .CountAsync(cancel)
+            : null;
 
     private static async Task<Ok<IReadOnlyList<Learned>>> LearnedAsync(MismatchDesk desk, CancellationToken cancel) =>
         TypedResults.Ok(await desk.LearnedAsync(cancel));

@@ -53,13 +53,15 @@ public sealed record SinceYesterday(
 /// <param name="Harms">What does harm now, each record once.</param>
 /// <param name="Causes">What needs a person, what harms most first.</param>
 /// <param name="Since">What happened since yesterday.</param>
+/// <param name="Lines">By lane, the share of its records that was in step at the last comparison of each of the last 14 days.</param>
 public sealed record TodayView(
     WorkspaceView Workspace,
     IReadOnlyList<SystemTag> Systems,
     IReadOnlyList<MatrixRow> Rows,
     IReadOnlyList<HarmView> Harms,
     IReadOnlyList<CauseView> Causes,
-    SinceYesterday Since
+    SinceYesterday Since,
+    IReadOnlyDictionary<string, IReadOnlyList<double?>> Lines
 );
 
 public sealed record PastTick(long RunId, string Lane, DateTimeOffset At, DateTimeOffset? EndedAt, string Outcome);
@@ -121,7 +123,8 @@ public static class TodayApi
                 ],
                 await MismatchCauseViews.HarmsAsync(db, causes, cancel),
                 causes,
-                await SinceAsync(db, since ?? clock.GetUtcNow().AddDays(-1), cancel)
+                await SinceAsync(db, since ?? clock.GetUtcNow().AddDays(-1), cancel),
+                await StepLines.AllAsync(db, clock.GetUtcNow(), cancel)
             )
         );
     }

@@ -1,9 +1,9 @@
-const step = 7
 const top = 4
 const bottom = 19
 
 /** A line over the last days, today last; days of which nothing is known are bridged. */
 export function DayLine(props: { days: (number | null)[]; label: string; from?: number; to?: number; short?: boolean }) {
+  const step = props.short ? 4 : 7
   const known = props.days.flatMap((n, i) => (n === null ? [] : [{ i, n }]))
   const low = props.from ?? 0
   const high = Math.max(props.to ?? 0, low + 1e-9, ...known.map((k) => k.n))

@@ -6,6 +6,7 @@ const words = [
   'tab',
   'cause',
   'harm',
+  'family',
   'kind',
   'field',
   'least',

@@ -8,9 +8,15 @@ import type { Open } from './standing'
 export function OpenTag({ open: o }: { open: Open }) {
   return (
     <Tooltip label={words[o.means]} multiline w={280} withArrow openDelay={400} events={{ hover: true, focus: true, touch: false }}>
-      <Link to="/runs/$run" params={{ run: String(o.run) }} search={o.search} className={`tag ${o.tone}`}>
-        {count(o.count)} {o.word}
-      </Link>
+      {o.run === undefined ? (
+        <Link to="/mismatches" search={o.search} className={`tag ${o.tone}`}>
+          {count(o.count)} {o.word}
+        </Link>
+      ) : (
+        <Link to="/runs/$run" params={{ run: String(o.run) }} search={o.search} className={`tag ${o.tone}`}>
+          {count(o.count)} {o.word}
+        </Link>
+      )}
     </Tooltip>
   )
 }

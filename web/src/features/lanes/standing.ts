@@ -2,30 +2,42 @@ import type { LaneSummary } from '../../shared/api'
 import type { ListState } from '../../shared/listState'
 import type { Word } from '../../shared/words'
 
-/** Records of a lane that are not in step for one reason, and the list that shows just these. */
-export type Open = { key: string; word: string; means: Word; tone: string; count: number; run: number; search: ListState }
+/** Records of a lane that are not in step for one reason, and the list that shows just these: at the desk, or of a run. */
+export type Open = { key: string; word: string; means: Word; tone: string; count: number; run?: number; search: ListState }
 
-/** What is open in a lane, what hurts most first; nothing where its last comparison says nothing any more. */
+/** What of a lane is at the mismatch desk, by family: its word, what that means, its colour. */
+const troubles: Record<string, [string, Word, string]> = {
+  failed: ['failed', 'did not get there', 'harm'],
+  order: ['stuck', 'mismatch', 'harm'],
+  held: ['held', 'held', 'ochre'],
+  value: ['not computed', 'not computed', 'clay'],
+}
+
+/** What is open in a lane, what hurts most first; of runs nothing where the last comparison says nothing any more. */
 export function openOf(lane: LaneSummary): Open[] {
   const { standing: s } = lane
-  if (s.runId === null || s.isStale) return []
+  const desk = lane.troubles.flatMap(({ family, records }): Open[] => {
+    const named = troubles[family]
+    if (!named) return []
+    const [word, means, tone] = named
+    return [{ key: family, word, means, tone, count: records, search: { lane: lane.id, family } }]
+  })
+  if (s.runId === null || s.isStale) return desk
   const run = s.runId
-  const of = (key: string, word: string, means: Word, tone: string, count: number, search: ListState): Open => ({
+  const of = (key: string, word: string, means: Word, tone: string, count: number, show: string): Open => ({
     key,
     word,
     means,
     tone,
     count,
     run,
-    search,
+    search: { show },
   })
   return [
-    of('failed', 'failed', 'did not get there', 'harm', s.failed, { show: 'failed' }),
-    of('unsent', 'not sent', 'did not get there', 'harm', s.unsent, { show: 'open' }),
-    of('held', 'held', 'held', 'ochre', s.held, { show: 'held' }),
-    of('planned', 'would change', 'would change', 'ochre', s.planned, { show: 'planned' }),
-    of('notChosen', 'not chosen', 'not chosen', 'ochre', s.notChosen, { show: 'skipped' }),
-    of('notComputed', 'not computed', 'not computed', 'clay', s.notComputed, { tab: 'remarks' }),
-    of('takenBack', 'taken back', 'taken back', 'plain', s.takenBack, { show: 'takenBack' }),
+    ...desk,
+    of('unsent', 'not sent', 'did not get there', 'harm', s.unsent, 'open'),
+    of('planned', 'would change', 'would change', 'ochre', s.planned, 'planned'),
+    of('notChosen', 'not chosen', 'not chosen', 'ochre', s.notChosen, 'skipped'),
+    of('takenBack', 'taken back', 'taken back', 'plain', s.takenBack, 'takenBack'),
   ].filter((o) => o.count > 0)
 }

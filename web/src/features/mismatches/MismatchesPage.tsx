@@ -1,7 +1,8 @@
 import { Select } from '@mantine/core'
 import { useNavigate, useSearch } from '@tanstack/react-router'
+import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
-import { count, when } from '../../shared/format'
+import { count, plural, when } from '../../shared/format'
 import { harms } from '../../shared/harms'
 import { isNoStep, type ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
@@ -28,9 +29,7 @@ export function MismatchesPage() {
         <>
           <div className="page-head">
             <h1>Mismatches</h1>
-            <span className="dim">
-              {causes.data && `${count(causes.data.total)} in ${count(causes.data.causes.length)} causes, the harmful first`}
-            </span>
+            <span className="dim">{causes.data && wordsOf(causes.data)}</span>
             <span className="grow" />
             <button type="button" className="act" onClick={() => set({ tab: 'learned' })}>
               What was learned
@@ -50,7 +49,19 @@ export function MismatchesPage() {
   )
 }
 
+function wordsOf({ total, causes, records }: Schemas['CausesView']) {
+  const of = records === null || records === total ? '' : ` of ${plural(records, 'record')}`
+  return `${count(total)}${of} in ${plural(causes.length, 'cause')}, the harmful first`
+}
+
 const isFiltered = (filter: Filter) => Object.entries(filter).some(([key, v]) => key !== 'Cause' && v !== undefined)
+
+const families: Record<string, string> = {
+  held: 'what is held',
+  value: 'what could not be computed',
+  failed: 'what did not get there',
+  order: 'orders that stand still',
+}
 
 const states = [
   ['open', 'Open'],
@@ -74,6 +85,16 @@ function Filters({ state, set, owners }: { state: ListState; set: (change: ListS
           {`Only ${harms[state.harm as Cause['harm']][0]}: show all`}
         </button>
       )}
+      {state.family && (
+        <button type="button" className="act" onClick={() => set({ family: undefined })}>
+          {`Only ${families[state.family] ?? state.family}: show all`}
+        </button>
+      )}
+      {state.lane && (
+        <button type="button" className="act" onClick={() => set({ lane: undefined })}>
+          Only one lane: show all
+        </button>
+      )}
       {state.from && (
         <button type="button" className="act" onClick={() => set({ from: undefined })}>
           {`Only since ${when(state.from)}: show all`}
@@ -84,7 +105,7 @@ function Filters({ state, set, owners }: { state: ListState; set: (change: ListS
         aria-label="System"
         placeholder="any system"
         clearable
-        w={170}
+        w={146}
         data={(systems.data ?? []).map((s) => ({ value: s.id, label: s.name }))}
         value={state.store ?? null}
         onChange={(store) => set({ store: store ?? undefined })}
@@ -93,7 +114,7 @@ function Filters({ state, set, owners }: { state: ListState; set: (change: ListS
         aria-label="Kind of record"
         placeholder="any kind"
         clearable
-        w={130}
+        w={112}
         data={Object.entries(kindWords).map(([key, label]) => ({ value: key, label }))}
         value={state.kind ?? null}
         onChange={(kind) => set({ kind: kind ?? undefined })}
@@ -102,7 +123,7 @@ function Filters({ state, set, owners }: { state: ListState; set: (change: ListS
         aria-label="Who has it"
         placeholder="anybody's"
         clearable
-        w={140}
+        w={124}
         data={[{ value: 'nobody', label: 'nobody has it' }, ...owners.map((o) => ({ value: o, label: o }))]}
         value={state.by ?? null}
         onChange={(by) => set({ by: by ?? undefined })}

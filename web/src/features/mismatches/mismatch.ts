@@ -41,6 +41,7 @@ export const filterOf = (s: ListState) => ({
   System: s.store,
   Kind: s.kind,
   Lane: s.lane,
+  Family: s.family,
   Owner: s.by,
   Subject: s.on,
   From: s.from,

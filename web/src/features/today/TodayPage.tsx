@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core'
 import { Link, useNavigate } from '@tanstack/react-router'
 import type { LaneSummary, Schemas } from '../../shared/api'
+import { DayLine } from '../../shared/DayLine'
 import { age, count, day, share, when } from '../../shared/format'
 import { harms } from '../../shared/harms'
 import type { ListState } from '../../shared/listState'
@@ -91,7 +92,7 @@ function Matrix({ today }: { today: Today }) {
               return lanes.length > 0 ? (
                 <div key={s.id} className="matrix-lanes">
                   {lanes.map((l) => (
-                    <Cell key={l.id} lane={l} arrow={l.target.id === s.id ? '→' : '←'} />
+                    <Cell key={l.id} lane={l} arrow={l.target.id === s.id ? '→' : '←'} line={today.lines[l.id]} />
                   ))}
                 </div>
               ) : (
@@ -114,7 +115,7 @@ function Matrix({ today }: { today: Today }) {
 }
 
 /** How a lane stands; the arrow says whether it flows from the hub or to it. Each number leads to what it counts. */
-function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
+function Cell({ lane, arrow, line }: { lane: LaneSummary; arrow: string; line?: (number | null)[] }) {
   const { standing } = lane
   // Where there is a map, the lane begins with it.
   const unmapped = lane.nextStep === 'map'
@@ -173,15 +174,20 @@ function Cell({ lane, arrow }: { lane: LaneSummary; arrow: string }) {
         <i style={{ width: part(standing.planned + standing.held), background: 'var(--ochre)' }} />
         <i style={{ width: part(standing.open - standing.planned - standing.held), background: 'var(--clay)' }} />
       </span>
-      <span className="dim small">
-        <div>
-          {count(standing.compared)} compared {when(standing.comparedAt)}
-        </div>
-        <div>{timed(lane)[0]}</div>
+      <span className="row" style={{ gap: 6 }}>
+        <span className="dim small grow">
+          <div>
+            {count(standing.compared)} compared {when(standing.comparedAt)}
+          </div>
+          <div>{timed(lane)[0]}</div>
+        </span>
+        {line && <DayLine short from={0} to={1} days={line} label={`in step on the last 14 days: ${line.map(shareOf).join(', ')}`} />}
       </span>
     </div>
   )
 }
+
+const shareOf = (part: number | null) => (part === null ? 'not compared' : share(part * 1e6, 1e6))
 
 /** What costs money or goodwill while nobody looks, a line for each harm; nothing where there is nothing. */
 function Harm({ harms: now }: { harms: Today['harms'] }) {

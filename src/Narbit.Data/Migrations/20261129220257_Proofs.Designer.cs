@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261129210607_Proofs")]
+    [Migration("20261129220257_Proofs")]
     partial class Proofs
     {
         /// <inheritdoc />
@@ -799,9 +799,9 @@ namespace Narbit.Data.Migrations
                     b.HasIndex("State", "Until")
                         .HasFilter("\"State\" = 'PutOff'");
 
-                    b.HasIndex("LaneId", "State", "Cause");
-
                     b.HasIndex("State", "Cause", "Since");
+
+                    b.HasIndex("LaneId", "State", "Cause", "Key");
 
                     b.HasIndex("Cause", "SystemId", "Kind", "Key", "Scope")
                         .IsUnique();

@@ -14,6 +14,10 @@ namespace Narbit.Data.Migrations
                 name: "PK_Wishes",
                 table: "Wishes");
 
+            migrationBuilder.DropIndex(
+                name: "IX_Mismatches_LaneId_State_Cause",
+                table: "Mismatches");
+
             migrationBuilder.AddColumn<string>(
                 name: "ProvedAt",
                 table: "Workspaces",
@@ -153,6 +157,11 @@ namespace Narbit.Data.Migrations
                 });
 
             migrationBuilder.CreateIndex(
+                name: "IX_Mismatches_LaneId_State_Cause_Key",
+                table: "Mismatches",
+                columns: new[] { "LaneId", "State", "Cause", "Key" });
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Deliveries_ListenerId",
                 table: "Deliveries",
                 column: "ListenerId");
@@ -201,6 +210,10 @@ namespace Narbit.Data.Migrations
                 name: "PK_Wishes",
                 table: "Wishes");
 
+            migrationBuilder.DropIndex(
+                name: "IX_Mismatches_LaneId_State_Cause_Key",
+                table: "Mismatches");
+
             migrationBuilder.DropColumn(
                 name: "ProvedAt",
                 table: "Workspaces");
@@ -221,6 +234,11 @@ namespace Narbit.Data.Migrations
                 name: "PK_Wishes",
                 table: "Wishes",
                 columns: new[] { "Person", "Harm" });
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Mismatches_LaneId_State_Cause",
+                table: "Mismatches",
+                columns: new[] { "LaneId", "State", "Cause" });
         }
     }
 }
