@@ -40,6 +40,9 @@ public sealed record MismatchFilter
     /// <summary>About this: a code, a field, a SKU.</summary>
     public string? Subject { get; init; }
 
+    /// <summary>Alike to this one, itself too: of the same cause, in the same place, about the same.</summary>
+    public long? AlikeTo { get; init; }
+
     /// <summary>Part of what the record is called.</summary>
     public string? Search { get; init; }
 
@@ -73,6 +76,8 @@ public sealed record MismatchFilter
             all = all.Where(m => m.CoupleId == couple);
         if (Subject is { } subject)
             all = all.Where(m => m.Subject == subject);
+        if (AlikeTo is { } to)
+            all = Alike(all, db.Mismatches.AsNoTracking().FirstOrDefault(m => m.Id == to));
         if (From is { } from)
             all = all.Where(m => m.FirstSeenAt >= from || m.EndedAt >= from);
         all = Owner switch
@@ -83,6 +88,12 @@ public sealed record MismatchFilter
         };
         return string.IsNullOrWhiteSpace(Search) ? all : Found(all, Window.Like(Search));
     }
+
+    /// <summary>Those that are alike to one: of the same cause, in the same place, about the same.</summary>
+    internal static IQueryable<Mismatch> Alike(IQueryable<Mismatch> all, Mismatch? one) =>
+        one is null
+            ? all.Where(m => false)
+            : all.Where(m => m.Cause == one.Cause && m.Scope == one.Scope && m.SystemId == one.SystemId && m.Subject == one.Subject);
 
     // A harm is said of causes, not kept with their records.
     private IQueryable<Mismatch> OfHarm(NarbitContext db, IQueryable<Mismatch> all)

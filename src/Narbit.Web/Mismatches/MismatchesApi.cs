@@ -170,8 +170,7 @@ public static class MismatchesApi
         db.Mismatches.AsNoTracking().Where(m => m.State == MismatchState.Open && m.Cause == one.Cause);
 
     // The same cause, in the same place, about the same.
-    private static IQueryable<Mismatch> Alike(NarbitContext db, Mismatch one) =>
-        OfCause(db, one).Where(m => m.Scope == one.Scope && m.SystemId == one.SystemId && m.Subject == one.Subject);
+    private static IQueryable<Mismatch> Alike(NarbitContext db, Mismatch one) => MismatchFilter.Alike(OfCause(db, one), one);
 
     private static IEnumerable<Fact> Facts(FieldSet fields, IReadOnlyDictionary<string, string> values) =>
         from field in fields.Fields

@@ -39,7 +39,7 @@ const mismatches: Keys = [
   ['j k', 'next and previous record'],
   ['[ ]', 'previous and next cause'],
   ['a', 'take the way out'],
-  ['A', 'the same for all that are alike'],
+  ['A', 'show all that are alike; once more: the same for them'],
   ['d', 'put off until tomorrow'],
   ['n', 'remark'],
   ['e', 'settled elsewhere, or as it should be'],

@@ -13,6 +13,7 @@ const words = [
   'most',
   'on',
   'lane',
+  'alike',
   'by',
   'from',
   'until',

@@ -10,12 +10,13 @@ import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
 import { useDesk } from './actions'
 import { Files } from './Files'
-import { type Cause, fetchMismatches, filterOf, type Mismatch, useMismatch } from './mismatch'
+import { type Cause, fetchMismatches, filterOf, type Mismatch, othersIn, othersOf, useMismatch } from './mismatch'
 import { WayOut } from './WayOut'
 
 /** The records of one cause, each with its way out beside it; below, the chosen one on the seam. */
 export function Records({ state, set, causes }: { state: ListState; set: (change: ListState) => void; causes: Cause[] }) {
   const filter = filterOf(state)
+  const others = othersOf(state.alike)
   const cause = causes.find((c) => c.cause === state.cause)
   const desk = useDesk()
   const one = useMismatch(state.row)
@@ -31,6 +32,7 @@ export function Records({ state, set, causes }: { state: ListState; set: (change
     [']', () => turn(1)],
     ['[', () => turn(-1)],
     ['u', () => desk.undoLast()],
+    ['Escape', () => others && set({ alike: undefined })],
   ])
   return (
     <>
@@ -61,7 +63,18 @@ export function Records({ state, set, causes }: { state: ListState; set: (change
         <Files filter={filter} />
         <Search label="SKU, number or name" text={state.search ?? ''} search={(search) => set({ search })} slim />
       </div>
-      {state.on !== undefined && (
+      {others && (
+        <div className="note ochre" role="status" style={{ alignItems: 'center' }}>
+          <span className="grow">
+            These would get the same{others.scope === 'cause' ? ', all of this cause' : ', all that are alike'}. Look, then press{' '}
+            <Kbd size="xs">A</Kbd> once more.
+          </span>
+          <button type="button" className="act" onClick={() => set({ alike: undefined })}>
+            Back to the list <Kbd size="xs">Esc</Kbd>
+          </button>
+        </div>
+      )}
+      {state.on !== undefined && !others && (
         <div className="row">
           <span className="dim">about</span> <span className="mono strong">{state.on}</span>
           <button type="button" className="act" onClick={() => set({ on: undefined })}>
@@ -90,6 +103,8 @@ export function Records({ state, set, causes }: { state: ListState; set: (change
           isChosen={String(one.data.row.id) === state.row}
           desk={desk}
           about={(on) => set({ on, row: undefined })}
+          others={others?.of === String(one.data.row.id) ? others : undefined}
+          show={(wanted) => set({ alike: wanted && othersIn(wanted) })}
         />
       )}
     </>

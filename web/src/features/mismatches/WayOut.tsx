@@ -11,14 +11,22 @@ import { SystemMark } from '../../shared/SystemMark'
 import { shown } from '../../shared/shown'
 import { usePeople } from '../../shared/systems'
 import type { useDesk } from './actions'
-import type { Mismatch } from './mismatch'
+import type { Mismatch, Others } from './mismatch'
 
 type View = Schemas['MismatchView']
 type Desk = ReturnType<typeof useDesk>
 
 /** A mismatch on the seam: both records, and between what they are and what becomes of them the way out. */
-export function WayOut(props: { view: View; isChosen: boolean; desk: Desk; about: (subject: string) => void }) {
-  const { view, desk, about } = props
+export function WayOut(props: {
+  view: View
+  isChosen: boolean
+  desk: Desk
+  about: (subject: string) => void
+  /** The others that are to get the same, once they are shown. */
+  others: Others | undefined
+  show: (others: Others | undefined) => void
+}) {
+  const { view, about } = props
   const { row } = view
   return (
     <section className="sheet way-out" aria-label="The chosen mismatch">
@@ -44,7 +52,7 @@ export function WayOut(props: { view: View; isChosen: boolean; desk: Desk; about
             </>
           )}
         </span>
-        {row.state === 'open' || row.state === 'putOff' ? <Acts view={view} desk={desk} isChosen={props.isChosen} /> : <Ended row={row} />}
+        {row.state === 'open' || row.state === 'putOff' ? <Acts {...props} /> : <Ended row={row} />}
         <History acts={view.acts} />
       </div>
     </section>
@@ -93,7 +101,7 @@ const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1
 
 const sure = (confidence: number) => (confidence >= 0.8 ? 'very likely right' : confidence >= 0.6 ? 'likely right' : 'a guess')
 
-function Acts({ view, desk, isChosen }: { view: View; desk: Desk; isChosen: boolean }) {
+function Acts({ view, desk, isChosen, others: shown, show }: Parameters<typeof WayOut>[0]) {
   const { row, alike, ofCause } = view
   const router = useRouter()
   const [asking, ask] = useState<'remark' | 'settle' | null>(null)
@@ -113,13 +121,14 @@ function Acts({ view, desk, isChosen }: { view: View; desk: Desk; isChosen: bool
       ...body,
     })
   const takeOne = () => row.suggestion && act({ act: 'take', ids: [row.id], suggestion: row.suggestion.words })
-  // Others are alike where they are about the same; else the cause is what they share.
-  const takeAll = () =>
-    row.suggestion &&
-    (alike > 0
-      ? act({ act: 'take', alikeTo: row.id, expected: alike + 1 })
-      : ofCause > 0 && act({ act: 'take', ofCauseOf: row.id, expected: ofCause + 1 }))
+  // Others are alike where they are about the same; else the cause is what they share. They are shown before they get the same.
   const others = alike > 0 ? alike : ofCause
+  const takeAll = () => {
+    if (!row.suggestion || others === 0 || !isChosen) return
+    if (!shown) return show({ of: String(row.id), scope: alike > 0 ? 'alike' : 'cause' })
+    act({ act: 'take', [shown.scope === 'alike' ? 'alikeTo' : 'ofCauseOf']: row.id, expected: others + 1 })
+    show(undefined)
+  }
   useHotkeys([
     ['a', takeOne],
     ['shift+A', takeAll],
@@ -145,7 +154,7 @@ function Acts({ view, desk, isChosen }: { view: View; desk: Desk; isChosen: bool
             </Button>
             {others > 0 && (
               <Button size="xs" loading={desk.act.isPending} onClick={takeAll} rightSection={<Kbd size="xs">A</Kbd>}>
-                {`The same for ${alike > 0 ? 'the' : 'all of this cause, the'} other ${others}`}
+                {shown ? `Do it for all ${others + 1}` : `The same for ${alike > 0 ? 'the' : 'all of this cause, the'} other ${others}`}
               </Button>
             )}
           </div>

@@ -33,8 +33,24 @@ export function harmWords({ harm, records: n, pieces, worth }: Schemas['HarmView
   return `${plural(n, 'time')} something was stopped, missed or left out`
 }
 
-/** A filter of mismatches, as the address keeps it. */
-export const filterOf = (s: ListState) => ({
+/** Which others are to get the same: those alike to one, or all of its cause; as the address keeps it. */
+export type Others = { of: string; scope: 'alike' | 'cause' }
+
+export const othersOf = (text: string | undefined): Others | undefined =>
+  text === undefined ? undefined : text.startsWith('cause-') ? { of: text.slice(6), scope: 'cause' } : { of: text, scope: 'alike' }
+
+export const othersIn = ({ of, scope }: Others) => (scope === 'cause' ? `cause-${of}` : of)
+
+/** A filter of mismatches, as the address keeps it. Where others are to get the same, exactly these are shown. */
+export function filterOf(s: ListState) {
+  const others = othersOf(s.alike)
+  const filter = { ...chosen(s), AlikeTo: undefined as number | undefined }
+  if (!others) return filter
+  const all = chosen({ cause: s.cause })
+  return { ...all, AlikeTo: others.scope === 'alike' ? Number(others.of) : undefined }
+}
+
+const chosen = (s: ListState) => ({
   State: s.show,
   Cause: s.cause,
   Harm: s.harm,
@@ -50,7 +66,7 @@ export const filterOf = (s: ListState) => ({
 
 export type Filter = ReturnType<typeof filterOf>
 
-const aboutCauses = (filter: Filter) => ({ ...filter, Cause: undefined, Subject: undefined })
+const aboutCauses = (filter: Filter) => ({ ...filter, Cause: undefined, Subject: undefined, AlikeTo: undefined })
 
 /** All causes under a filter, what harms most first. */
 export const useCauses = (filter: Filter) =>
