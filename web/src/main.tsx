@@ -6,7 +6,6 @@ import '@mantine/spotlight/styles.css'
 import './theme/tokens.css'
 import './theme/app.css'
 import { MantineProvider } from '@mantine/core'
-import { Notifications } from '@mantine/notifications'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { RouterProvider } from '@tanstack/react-router'
 import { StrictMode } from 'react'
@@ -30,8 +29,6 @@ createRoot(document.getElementById('root') as HTMLElement).render(
   <StrictMode>
     <MantineProvider theme={theme} defaultColorScheme="auto">
       <QueryClientProvider client={queries}>
-        {/* Over the ribbon, where no button waits to be pressed. */}
-        <Notifications position="top-center" containerWidth={460} />
         <RouterProvider router={router} />
       </QueryClientProvider>
     </MantineProvider>

@@ -46,8 +46,10 @@ public sealed class LaneMismatches : IMismatchSource
             );
         found.AddRange(await DraftsAsync(db, lane, cancel));
         var last = await db.Runs.AsNoTracking().Where(r => r.LaneId == origin).OrderByDescending(r => r.Id).FirstOrDefaultAsync(cancel);
-        if (last is null || !LaneWorks.Of(lane.Kind).Pairs)
+        if (last is null)
             return new Look(lane.ClosedAt ?? DateTimeOffset.UnixEpoch, found);
+        if (!LaneWorks.Of(lane.Kind).Pairs)
+            return new Look(last.PlannedAt ?? last.StartedAt, [.. found, .. await CorrectionsAsync(db, lane, last, cancel)]);
         found.AddRange(Stopped(lane, last));
         var standing = (await LaneStandings.OfAsync(db, [lane], cancel))[origin];
         if (standing is { RunId: { } compared, IsStale: false })
@@ -55,6 +57,14 @@ public sealed class LaneMismatches : IMismatchSource
         if (LaneWorks.Of(lane.Kind).MakesCounterparts)
             found.AddRange(await OrdersAsync(db, lane, cancel));
         return new Look(Latest(last, standing), found);
+    }
+
+    // What is put right within a system waits for a person as every preview does.
+    private static async Task<IEnumerable<FoundMismatch>> CorrectionsAsync(NarbitContext db, Lane lane, Run last, CancellationToken cancel)
+    {
+        var waiting =
+            last.State == RunState.Ready ? await db.Writes.CountAsync(w => w.RunId == last.Id && w.State == WriteState.Planned, cancel) : 0;
+        return waiting == 0 ? [] : [Preview(lane, last.Id, new LaneStanding { Planned = waiting, ComparedAt = last.PlannedAt })];
     }
 
     private static async Task<IEnumerable<FoundMismatch>> DraftsAsync(NarbitContext db, Lane lane, CancellationToken cancel)

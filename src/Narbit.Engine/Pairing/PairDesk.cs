@@ -5,6 +5,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Pairs;
+using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Corrections;
 using Narbit.Engine.Reading;
@@ -240,7 +241,7 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
 
         await using var db = database.CreateDbContext();
         var id = $"corrections-{systemId}";
-        var document = new CorrectionDocument(corrections);
+        var document = new CorrectionDocument(await WithWaitingAsync(db, id, corrections, cancel));
         var lane = await db.Lanes.FirstOrDefaultAsync(l => l.Id == id, cancel);
         if (lane is null)
             db.Lanes.Add(
@@ -266,5 +267,21 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
         );
         await db.SaveChangesAsync(cancel);
         return id;
+    }
+
+    // Corrections that wait to be sent are not forgotten by those that come after them.
+    private static async Task<IReadOnlyList<Correction>> WithWaitingAsync(
+        NarbitContext db,
+        string laneId,
+        IReadOnlyList<Correction> corrections,
+        CancellationToken cancel
+    )
+    {
+        var last = await db.Runs.AsNoTracking().Where(r => r.LaneId == laneId).OrderByDescending(r => r.Id).FirstOrDefaultAsync(cancel);
+        if (last is not { State: RunState.Ready })
+            return corrections;
+        var version = await db.RuleVersions.AsNoTracking().FirstAsync(v => v.LaneId == laneId && v.Number == last.RuleNumber, cancel);
+        var waiting = (LaneJson.Read(version.Document).ValueOrDefault as CorrectionDocument)?.Corrections ?? [];
+        return [.. corrections.Concat(waiting).DistinctBy(c => (c.Key, c.Field))];
     }
 }

@@ -88,6 +88,7 @@ internal static class MismatchRows
             ("run", "guard") => $"/runs/{run}?show=guarded",
             ("run", _) => $"/runs/{run}",
             ("work", "notChosen") => $"/runs/{run}?show=skipped",
+            ("work", "preview") when m.SystemId == m.OtherSystemId => $"/runs/{run}",
             ("work", "preview") => $"/lanes/{m.LaneId}/preview?show=planned",
             ("work", "draft") => $"/lanes/{m.LaneId}/{m.Subject ?? "rule"}",
             ("work", "pairs") => $"/pair-desk/{m.CoupleId}?show=waiting",

@@ -1,5 +1,6 @@
 import { ActionIcon, Kbd, Tooltip, useComputedColorScheme, useMantineColorScheme } from '@mantine/core'
 import { useDisclosure, useHotkeys } from '@mantine/hooks'
+import { Notifications } from '@mantine/notifications'
 import { openSpotlight } from '@mantine/spotlight'
 import { IconMoon, IconSun } from '@tabler/icons-react'
 import { useQuery } from '@tanstack/react-query'
@@ -117,6 +118,8 @@ export function Shell() {
       <main className="main" ref={main}>
         <Outlet />
       </main>
+      {/* Over the ribbon, where no button waits to be pressed; within the pages, as what is said may lead to one. */}
+      <Notifications position="top-center" containerWidth={460} />
       <Palette />
       <Dialog opened={help} close={helping.close} title={keys.name ? `Keys of ${keys.name}` : 'Keys'}>
         <div className="stack">
