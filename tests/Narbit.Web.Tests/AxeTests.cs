@@ -35,6 +35,7 @@ public sealed class AxeTests
         ("/systems/web-shop/records/90001", "key 90001"),
         ("/synced", "Set all"),
         ("/exposure", "promised, pcs|Nothing is exposed"),
+        ("/proof", "Compare all every day at"),
         ("/mismatches", "Does harm now"),
         ("/mismatches?cause=ready.skuTwice", "SKU used twice"),
         ("/settings/told", "The server that takes mails"),

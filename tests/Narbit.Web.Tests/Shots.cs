@@ -125,7 +125,9 @@ public sealed class Shots
         Take("/timetable", "in no job", "timetable");
         Take("/runs", "would write", "runs");
         Take($"/items/{much}", "Exposed by", "item");
-        Take("/synced?category=Glazes%20%E2%80%BA%20Brush-on", "Set all", "synced");
+        (await narbit.SendAsync(HttpMethod.Post, "/api/proofs")).EnsureSuccessStatusCode();
+        await narbit.UntilAsync(async () => !(await narbit.GetAsync("/api/proofs"))["atWork"]!.GetValue<bool>());
+        Take("/proof", "fields believed wrongly", "proof");
         Take("/exposure", "promised, pcs", "exposure");
         var orders = await narbit.StartRunAsync("orders-web-shop", preview: true);
         await narbit.EndedAsync(orders);

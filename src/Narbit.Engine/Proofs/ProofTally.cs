@@ -56,13 +56,15 @@ internal sealed class ProofTally(LaneProof proof, OpenLane lane, Mistakes mistak
     {
         if (field.Stays)
             return StepFinding.NotComputed;
-        if (field.Changes && (field.Asks || computed.Hold is not null))
+        if (field.Changes && field.Asks)
             return StepFinding.Held;
         // What goes back differs because the target was changed.
         if (field.Way == Way.Back)
             return field.Changes ? StepFinding.ChangedThere : null;
         var agreed = pair.Agreed.GetValueOrDefault(field.Field.Name);
-        return Step.Of(field.Field.Type, field.Old, field.New, (agreed is not null, agreed?.Value));
+        var finding = Step.Of(field.Field.Type, field.Old, field.New, (agreed is not null, agreed?.Value));
+        // That somebody changed it there says more than that it looks wrong now.
+        return finding == StepFinding.ToSend && computed.Hold is not null ? StepFinding.Held : finding;
     }
 
     private void AddMistakes(LanePair pair, Computed computed)
