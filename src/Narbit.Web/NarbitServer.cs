@@ -192,6 +192,7 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<IMismatchSource, JobMismatches>();
         builder.Services.AddSingleton<IMismatchSource, EventMismatches>();
         builder.Services.AddSingleton<IMismatchSource, SoldMismatches>();
+        builder.Services.AddSingleton<IMismatchSource, ProofMismatches>();
         builder.Services.AddSingleton<MismatchBook>();
         builder.Services.AddSingleton<IWayOut, PairUp>();
         builder.Services.AddSingleton<IWayOut, EnterCode>();
@@ -203,6 +204,7 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddSingleton<IWayOut, KeepOff>();
         builder.Services.AddSingleton<IWayOut, LearnHabit>();
         builder.Services.AddSingleton<IWayOut, CoverOrders>();
+        builder.Services.AddSingleton<IWayOut, CompareAnew>();
         builder.Services.AddSingleton<MismatchDesk>();
         builder.Services.AddSingleton<IMailDoor, SmtpDoor>();
         builder.Services.AddSingleton<Teller>();

@@ -23,6 +23,7 @@ internal static class Desks
                 new JobMismatches(),
                 new EventMismatches(clock ?? TimeProvider.System),
                 new SoldMismatches(bench.Database, bench.Adapters, TimeProvider.System),
+                new ProofMismatches(),
             ],
             bench.Live,
             TimeProvider.System,
@@ -43,6 +44,7 @@ internal static class Desks
                 new KeepOff(new ItemExceptions(bench.Database, bench.Live)),
                 new LearnHabit(bench.Desk, bench.Live),
                 new CoverOrders(bench.Database, bench.Adapters, bench.Runs),
+                new CompareAnew(bench.Runs),
             ],
             bench.Live,
             TimeProvider.System

@@ -5,6 +5,7 @@ using Narbit.Core.Comparing;
 using Narbit.Data.Proofs;
 using Narbit.Data.Runs;
 using Narbit.Engine.Proofs;
+using static Narbit.Engine.Tests.Desks;
 
 namespace Narbit.Engine.Tests;
 
@@ -36,8 +37,19 @@ public sealed class ProofTests
         (changed.TargetKey, changed.There).ShouldBe((written[0].TargetKey, "12.34"));
         changed.Should.ShouldBe(changed.Before);
         lines.Single(l => l.Finding == StepFinding.ToSend).SourceKey.ShouldBe(written[1].SourceKey);
-        await using var db = bench.Database.CreateDbContext();
-        (await db.Runs.CountAsync()).ShouldBe(2, "a compare is no run and sends nothing");
+        await using (var db = bench.Database.CreateDbContext())
+            (await db.Runs.CountAsync()).ShouldBe(2, "a compare is no run and sends nothing");
+
+        // The desk has it once, and its way out is a preview of that record alone.
+        await BookOf(bench).LookAtAllAsync(default);
+        var drift = (await OpenAsync(bench, "drift.changedThere")).Single();
+        drift.Words.ShouldContain("is “12.34” there, and was left as");
+        var taken = (await DeskOf(bench).TakeAsync([drift.Id], null, "Ines", default)).Value;
+        var run = await bench.EndedAsync(taken.RunId!.Value);
+        (await bench.WritesAsync(run.Id)).Single().TargetKey.ShouldBe(written[0].TargetKey);
+        await bench.RunAsync(Workbench.Prices, preview: true);
+        await BookOf(bench).LookAtAllAsync(default);
+        (await OpenAsync(bench, "drift.changedThere")).ShouldBeEmpty("the lane has compared since");
     }
 
     [Fact]
@@ -79,7 +91,7 @@ public sealed class ProofTests
     {
         await using var bench = await Workbench.OpenAsync();
         var clock = new FakeTimeProvider(new DateTimeOffset(2026, 11, 29, 12, 0, 0, TimeSpan.Zero));
-        var desk = DeskOf(bench, clock);
+        var desk = ProofsOf(bench, clock);
         (await desk.SetTimeAsync("3 o’clock", default))!.Code.ShouldBe("proof.time");
         (await desk.SetTimeAsync("03:10", default)).ShouldBeNull();
         await desk.WorkAsync(default);
@@ -96,7 +108,7 @@ public sealed class ProofTests
     public async Task One_round_at_a_time_and_one_that_was_cut_off_goes_on()
     {
         await using var bench = await Workbench.OpenAsync();
-        var desk = DeskOf(bench, TimeProvider.System);
+        var desk = ProofsOf(bench, TimeProvider.System);
         (await desk.BeginAsync("Ines", default)).Fault.ShouldBeNull();
         (await desk.BeginAsync("Noor", default)).Fault!.Code.ShouldBe("proof.atWork");
         await using (var db = bench.Database.CreateDbContext())
@@ -114,7 +126,7 @@ public sealed class ProofTests
             await db.SaveChangesAsync();
         }
 
-        await DeskOf(bench, TimeProvider.System).WorkAsync(default);
+        await ProofsOf(bench, TimeProvider.System).WorkAsync(default);
         await using var after = bench.Database.CreateDbContext();
         (await after.Proofs.Where(p => p.LaneId == Workbench.Stock).Select(p => p.Records).ToListAsync()).ShouldBe([7]);
         (await after.Proofs.CountAsync(p => p.LaneId == Workbench.Prices)).ShouldBe(1);
@@ -131,13 +143,13 @@ public sealed class ProofTests
             _ => proof.Mistaken,
         };
 
-    private static ProofDesk DeskOf(Workbench bench, TimeProvider clock) =>
+    private static ProofDesk ProofsOf(Workbench bench, TimeProvider clock) =>
         new(bench.Database, bench.Adapters, bench.Reader, bench.Live, clock, NullLogger<ProofDesk>.Instance);
 
     /// <summary>Compares everything; what was found of the lane of prices.</summary>
     private static async Task<LaneProof> ProveAsync(Workbench bench)
     {
-        var desk = DeskOf(bench, TimeProvider.System);
+        var desk = ProofsOf(bench, TimeProvider.System);
         (await desk.BeginAsync("Ines", default)).Fault.ShouldBeNull();
         await desk.WorkAsync(default);
         await using var db = bench.Database.CreateDbContext();

@@ -55,7 +55,7 @@ public sealed class MismatchApiTests(MismatchesOfTheDemo demo) : IClassFixture<M
         ["related to itself"] = null,
         ["script in a text"] = null,
         ["no longer sold"] = null,
-        ["unpaid order"] = null,
+        ["unpaid order"] = "order.waits",
         ["cancelled order"] = null,
         ["order with a discount"] = null,
         ["order with a fee"] = null,

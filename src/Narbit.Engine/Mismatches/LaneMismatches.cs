@@ -19,6 +19,9 @@ namespace Narbit.Engine.Mismatches;
 /// </summary>
 public sealed class LaneMismatches : IMismatchSource
 {
+    // So long an order may wait before somebody is asked.
+    private static readonly TimeSpan Patience = TimeSpan.FromDays(7);
+
     /// <inheritdoc/>
     public string Family => "lane:";
 
@@ -243,15 +246,21 @@ public sealed class LaneMismatches : IMismatchSource
         });
     }
 
-    // Each order once for each of its causes, however many of its lines have it.
+    // Each order once for each of its causes, however many of its lines have it; and those that wait for very long.
     private static async Task<IEnumerable<FoundMismatch>> OrdersAsync(NarbitContext db, Lane lane, CancellationToken cancel)
     {
+        var old = (lane.ComparedAt ?? DateTimeOffset.UnixEpoch.Add(Patience)) - Patience;
+        var waiting = await db
+            .OrderStandings.AsNoTracking()
+            .Where(o => o.LaneId == lane.Id && o.Stage == OrderStage.Waiting && o.PlacedAt < old)
+            .ToListAsync(cancel);
         var held = await db.OrderStandings.AsNoTracking().Where(o => o.LaneId == lane.Id && o.Stage == OrderStage.Held).ToListAsync(cancel);
         return held.SelectMany(order =>
-            CauseOfOrder
-                .Of(order)
-                .Select(cause => OfOrder(lane, order, $"order.{cause.Code}", cause.Words, cause.Subject) with { Hint = cause.Hint })
-        );
+                CauseOfOrder
+                    .Of(order)
+                    .Select(cause => OfOrder(lane, order, $"order.{cause.Code}", cause.Words, cause.Subject) with { Hint = cause.Hint })
+            )
+            .Concat(waiting.Select(o => OfOrder(lane, o, "order.waits", o.Words ?? "it waits", o.Causes.Trim())));
     }
 
     internal static FoundMismatch OfOrder(Lane lane, OrderStanding order, string cause, string words, string? subject) =>

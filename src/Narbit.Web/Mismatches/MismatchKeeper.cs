@@ -15,7 +15,16 @@ public sealed class MismatchKeeper(MismatchBook book, LiveFeed live, TimeProvide
     private const int RestsFor = 4;
     private const int MostWaiting = 10_000;
 
-    private static readonly HashSet<string> Heard = new(StringComparer.Ordinal) { "read", "run", "lane", "pairs", "system", "job" };
+    private static readonly HashSet<string> Heard = new(StringComparer.Ordinal)
+    {
+        "read",
+        "run",
+        "lane",
+        "pairs",
+        "system",
+        "job",
+        "proof",
+    };
 
     private readonly Channel<LiveEvent> _waiting = Channel.CreateBounded<LiveEvent>(
         new BoundedChannelOptions(MostWaiting) { FullMode = BoundedChannelFullMode.DropOldest }

@@ -87,6 +87,7 @@ internal static class MismatchRows
             ("failed", _) when run is not null => $"/runs/{run}?show=failed",
             ("run", "guard") => $"/runs/{run}?show=guarded",
             ("run", _) => $"/runs/{run}",
+            ("drift", _) => "/proof",
             ("work", "notChosen") => $"/runs/{run}?show=skipped",
             ("work", "preview") when m.SystemId == m.OtherSystemId => $"/runs/{run}",
             ("work", "preview") => $"/lanes/{m.LaneId}/preview?show=planned",
