@@ -1,6 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Mapping;
+using Narbit.Adapters;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
@@ -23,6 +23,7 @@ public sealed class SystemMismatches(AdapterSource adapters, TimeProvider clock)
     private const int DaysBefore = 14;
 
     private readonly ConcurrentDictionary<string, string> _looked = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<(string System, RecordKind Kind), LookedAt> _kinds = new();
 
     /// <inheritdoc/>
     public string Family => "system:";
@@ -55,18 +56,47 @@ public sealed class SystemMismatches(AdapterSource adapters, TimeProvider clock)
             found.Add(ending);
         found.AddRange(await UnreadableAsync(db, system, cancel));
         if ((await adapters.ForAsync(origin, cancel)).ValueOrDefault is { } connection)
-        {
-            found.AddRange(await BelowZeroAsync(db, connection, cancel));
-            found.AddRange(await EmptyAsync(db, connection, cancel));
-            found.AddRange(await PicturesAsync(db, connection, cancel));
-            if (await db.Workspaces.AnyAsync(w => w.HubId == origin, cancel))
-                found.AddRange(await AlikeAsync(db, connection, cancel));
-        }
+            foreach (var kind in connection.Adapter.Kinds)
+                found.AddRange(await OfKindAsync(db, connection, kind, cancel));
 
         var at = reads.Select(r => r.EndedAt ?? r.StartedAt).DefaultIfEmpty(system.TestedAt ?? DateTimeOffset.UnixEpoch).Max();
         _looked[origin] = state;
         return new Look(at, found);
     }
+
+    private sealed record LookedAt(DateTimeOffset At, int Revision, bool IsHub, IReadOnlyList<FoundMismatch> Found);
+
+    // A kind of which no record has changed since it was looked through is as it was found then.
+    private async Task<IReadOnlyList<FoundMismatch>> OfKindAsync(
+        NarbitContext db,
+        Connection connection,
+        OfferedKind kind,
+        CancellationToken cancel
+    )
+    {
+        var (system, now) = (connection.System, clock.GetUtcNow());
+        var before = _kinds.GetValueOrDefault((system.Id, kind.Kind));
+        var isHub = await db.Workspaces.AnyAsync(w => w.HubId == system.Id, cancel);
+        if (
+            before?.Revision == system.Revision
+            && before.IsHub == isHub
+            && !await HasChangedAsync(db, system.Id, kind.Kind, before.At, cancel)
+        )
+            return before.Found;
+        var found = await RecordLooks.OfAsync(db, connection, kind, isHub, cancel);
+        _kinds[(system.Id, kind.Kind)] = new LookedAt(now, system.Revision, isHub, found);
+        return found;
+    }
+
+    private static async Task<bool> HasChangedAsync(
+        NarbitContext db,
+        string system,
+        RecordKind kind,
+        DateTimeOffset since,
+        CancellationToken cancel
+    ) =>
+        await db.Records.AnyAsync(r => r.ChangedAt >= since && r.SystemId == system && r.Kind == kind, cancel)
+        || await db.Reads.AnyAsync(r => r.SystemId == system && r.EndedAt >= since && (r.Gone > 0 || r.Changed > 0), cancel);
 
     // A person has said until when it holds; a grant that was lost says so itself.
     private FoundMismatch? Ending(ConnectedSystem system)
@@ -145,177 +175,6 @@ public sealed class SystemMismatches(AdapterSource adapters, TimeProvider clock)
         });
     }
 
-    private static async Task<IEnumerable<FoundMismatch>> BelowZeroAsync(NarbitContext db, Connection connection, CancellationToken cancel)
-    {
-        var found = new List<FoundMismatch>();
-        foreach (var kind in connection.Adapter.Kinds.Where(k => k.Kind is RecordKind.Item or RecordKind.StockLevel))
-        {
-            if (kind.Fields.Find(FieldRole.OnHand) is not { } field)
-                continue;
-            var path = $"$.\"{field.Name}\"";
-            var below = await db
-                .Records.Where(r =>
-                    r.SystemId == connection.System.Id
-                    && r.Kind == kind.Kind
-                    && r.GoneAt == null
-                    && NarbitContext.Number(r.Values, path) < 0
-                )
-                .Select(r => new
-                {
-                    r.Key,
-                    r.Parent,
-                    r.Reference,
-                    r.Caption,
-                    r.ChangedAt,
-                    Pieces = NarbitContext.Number(r.Values, path),
-                })
-                .ToListAsync(cancel);
-            found.AddRange(
-                below.Select(r =>
-                    Record(connection.System, "stock.belowZero", kind.Kind, r.Key, $"{r.Pieces:#,0.##} pieces on hand") with
-                    {
-                        Reference = r.Reference ?? r.Parent,
-                        Caption = r.Caption,
-                        Pieces = -(decimal)r.Pieces!.Value,
-                        Since = r.ChangedAt,
-                    }
-                )
-            );
-        }
-
-        return found;
-    }
-
-    // What the readiness check asks for itself is left to it.
-    private static async Task<IEnumerable<FoundMismatch>> EmptyAsync(NarbitContext db, Connection connection, CancellationToken cancel)
-    {
-        var found = new List<FoundMismatch>();
-        foreach (var kind in connection.Adapter.Kinds)
-        foreach (var field in kind.Fields.Fields.Where(f => f is { Required: true, Role: not (FieldRole.Sku or FieldRole.Key) }))
-        {
-            var path = $"$.\"{field.Name}\"";
-            var empty = await db
-                .Records.Where(r =>
-                    r.SystemId == connection.System.Id
-                    && r.Kind == kind.Kind
-                    && r.GoneAt == null
-                    && (NarbitContext.Json(r.Values, path) ?? "") == ""
-                )
-                .Select(r => new
-                {
-                    r.Key,
-                    r.Reference,
-                    r.Caption,
-                    r.ChangedAt,
-                    r.Problems,
-                })
-                .ToListAsync(cancel);
-            // One that cannot be read is not empty, and told of as such.
-            found.AddRange(
-                empty
-                    .Where(r => !StoredRecord.Problems(r.Problems).Any(p => p.Field == field.Name))
-                    .Select(r =>
-                        Record(connection.System, "read.requiredEmpty", kind.Kind, r.Key, $"no {field.Label.ToLowerInvariant()}") with
-                        {
-                            Scope = field.Name,
-                            Reference = r.Reference,
-                            Caption = r.Caption,
-                            Subject = field.Name,
-                            Since = r.ChangedAt,
-                        }
-                    )
-            );
-        }
-
-        return found;
-    }
-
-    // Addresses of pictures are looked at and never visited.
-    private static async Task<IEnumerable<FoundMismatch>> PicturesAsync(NarbitContext db, Connection connection, CancellationToken cancel)
-    {
-        var found = new List<FoundMismatch>();
-        var fields = connection.Adapter.Kinds.FirstOrDefault(k => k.Kind == RecordKind.Item)?.Fields.Fields ?? [];
-        foreach (var field in fields.Where(f => f.Role is FieldRole.Image or FieldRole.MoreImages))
-        {
-            var path = $"$.\"{field.Name}\"";
-            var pictures = await db
-                .Records.Where(r => r.SystemId == connection.System.Id && r.Kind == RecordKind.Item && r.GoneAt == null)
-                .Select(r => new
-                {
-                    r.Key,
-                    r.Reference,
-                    r.Caption,
-                    r.ChangedAt,
-                    Addresses = NarbitContext.Json(r.Values, path),
-                })
-                .Where(r => r.Addresses != null)
-                .ToListAsync(cancel);
-            found.AddRange(
-                from r in pictures
-                let fault = MapValue.ReadList(r.Addresses!).Select(ImageAddress.FaultOfPart).FirstOrDefault(f => f is not null)
-                where fault is not null
-                select Record(connection.System, "read.picture", RecordKind.Item, r.Key, fault) with
-                {
-                    Scope = field.Name,
-                    Reference = r.Reference,
-                    Caption = r.Caption,
-                    Subject = field.Name,
-                    Since = r.ChangedAt,
-                }
-            );
-        }
-
-        return found;
-    }
-
-    // Customers of the hub who share a mail address, or a name and a telephone number.
-    private static async Task<IEnumerable<FoundMismatch>> AlikeAsync(NarbitContext db, Connection hub, CancellationToken cancel)
-    {
-        if (hub.Adapter.Kinds.FirstOrDefault(k => k.Kind == RecordKind.Customer)?.Fields is not { } fields)
-            return [];
-        var (email, phone) = (Path(fields, FieldRole.Email), Path(fields, FieldRole.Phone));
-        var customers = await db
-            .Records.Where(r => r.SystemId == hub.System.Id && r.Kind == RecordKind.Customer && r.GoneAt == null)
-            .Select(r => new Known(r.Key, r.Reference, r.Caption, NarbitContext.Json(r.Values, email), NarbitContext.Json(r.Values, phone)))
-            .ToListAsync(cancel);
-        return Alike(hub.System, customers.Where(c => !string.IsNullOrEmpty(c.Email)), c => c.Email!.Trim(), "mail address")
-            .Concat(
-                Alike(
-                    hub.System,
-                    customers.Where(c => !string.IsNullOrEmpty(c.Phone) && c.Caption is not null),
-                    c => $"{c.Phone} {c.Caption}",
-                    "name and telephone number"
-                )
-            );
-    }
-
-    private sealed record Known(string Key, string? Reference, string? Caption, string? Email, string? Phone);
-
-    private static string Path(FieldSet fields, FieldRole role) => $"$.\"{fields.Find(role)?.Name}\"";
-
-    // The one that was there first is the one that the others are like.
-    private static IEnumerable<FoundMismatch> Alike(
-        ConnectedSystem hub,
-        IEnumerable<Known> customers,
-        Func<Known, string> shared,
-        string called
-    )
-    {
-        foreach (var same in customers.GroupBy(shared, StringComparer.OrdinalIgnoreCase))
-        {
-            var sorted = same.OrderBy(c => c.Key, StringComparer.Ordinal).ToList();
-            foreach (var other in sorted.Skip(1))
-                yield return Record(hub, "customer.alike", RecordKind.Customer, other.Key, $"{sorted[0].Key} has the same {called}") with
-                {
-                    Reference = other.Reference,
-                    Caption = other.Caption,
-                    OtherSystemId = hub.Id,
-                    OtherKey = sorted[0].Key,
-                    Proposal = sorted[0].Key,
-                };
-        }
-    }
-
     private static FoundMismatch Whole(ConnectedSystem system, string cause, string words) =>
         new()
         {
@@ -326,7 +185,7 @@ public sealed class SystemMismatches(AdapterSource adapters, TimeProvider clock)
             Words = words,
         };
 
-    private static FoundMismatch Record(ConnectedSystem system, string cause, RecordKind kind, string key, string words) =>
+    internal static FoundMismatch Record(ConnectedSystem system, string cause, RecordKind kind, string key, string words) =>
         new()
         {
             Cause = cause,
