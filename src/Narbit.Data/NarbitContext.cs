@@ -409,6 +409,9 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 })
                 .IsUnique();
             e.HasIndex(m => new { m.Origin, m.State });
+            // What is new, and what is over, since somebody was here: counted from an index.
+            e.HasIndex(m => new { m.State, m.FirstSeenAt });
+            e.HasIndex(m => new { m.State, m.EndedAt });
             // What is new since somebody was told.
             e.HasIndex(m => new { m.OpenedAt, m.State });
             e.HasIndex(m => new { m.State, m.Until }).HasFilter("\"State\" = 'PutOff'");

@@ -793,6 +793,10 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("Origin", "State");
 
+                    b.HasIndex("State", "EndedAt");
+
+                    b.HasIndex("State", "FirstSeenAt");
+
                     b.HasIndex("State", "Until")
                         .HasFilter("\"State\" = 'PutOff'");
 

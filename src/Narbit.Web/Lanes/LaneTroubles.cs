@@ -18,26 +18,20 @@ internal static class LaneTroubles
     // An order often stands still for several causes; of so many it is not asked which are the same.
     private const int MostOrders = 20_000;
 
-    /// <summary>All lanes' troubles, by the lane: orders each once, all else by record and cause.</summary>
-    public static async Task<ILookup<string, LaneTrouble>> AllAsync(NarbitContext db, CancellationToken cancel)
+    /// <summary>A lane's troubles: orders each once, all else by record and cause.</summary>
+    public static async Task<IReadOnlyList<LaneTrouble>> OfAsync(NarbitContext db, string lane, CancellationToken cancel)
     {
-        // Counted from an index alone: there may be half a million.
+        // Lane by lane each is counted from an index alone, though there may be half a million.
         var counts = await db
-            .Mismatches.Where(m => m.LaneId != null && m.State == MismatchState.Open)
-            .GroupBy(m => new { LaneId = m.LaneId!, m.Cause })
-            .Select(g => new
-            {
-                g.Key.LaneId,
-                g.Key.Cause,
-                Count = g.Count(),
-            })
+            .Mismatches.Where(m => m.LaneId == lane && m.State == MismatchState.Open)
+            .GroupBy(m => m.Cause)
+            .Select(g => new { Cause = g.Key, Count = g.Count() })
             .ToListAsync(cancel);
-        var found = new List<(string Lane, LaneTrouble Trouble)>();
-        foreach (var lane in counts.GroupBy(c => c.LaneId, StringComparer.Ordinal))
+        var found = new List<LaneTrouble>();
         foreach (var family in Families)
-            if (lane.Where(c => c.Cause.StartsWith($"{family}.", StringComparison.Ordinal)).Sum(c => c.Count) is > 0 and var count)
-                found.Add((lane.Key, new LaneTrouble(family, await RecordsAsync(db, lane.Key, family, count, cancel))));
-        return found.ToLookup(f => f.Lane, f => f.Trouble, StringComparer.Ordinal);
+            if (counts.Where(c => c.Cause.StartsWith($"{family}.", StringComparison.Ordinal)).Sum(c => c.Count) is > 0 and var count)
+                found.Add(new LaneTrouble(family, await RecordsAsync(db, lane, family, count, cancel)));
+        return found;
     }
 
     private static async Task<int> RecordsAsync(NarbitContext db, string lane, string family, int count, CancellationToken cancel) =>

@@ -180,7 +180,6 @@ public static class LaneViews
             .Where(d => d.ThrownAt == null && db.Workspaces.Any(w => w.Person == d.Person))
             .ToDictionaryAsync(d => d.LaneId, d => d.At, cancel);
         var standings = await LaneStandings.OfAsync(db, lanes, cancel);
-        var troubles = await LaneTroubles.AllAsync(db, cancel);
         var jobs = await JobsAsync(db, now, cancel);
         var summaries = new List<LaneSummary>(lanes.Count);
         foreach (var lane in lanes.Where(l => systems.ContainsKey(l.SourceId) && systems.ContainsKey(l.TargetId)))
@@ -193,7 +192,7 @@ public static class LaneViews
                 new Around([.. open[lane.Id]], standings[lane.Id], jobs.GetValueOrDefault(lane.Id)),
                 cancel
             );
-            summary = summary with { Troubles = [.. troubles[lane.Id]] };
+            summary = summary with { Troubles = await LaneTroubles.OfAsync(db, lane.Id, cancel) };
             summaries.Add(drafts.TryGetValue(lane.Id, out var at) ? summary with { DraftAt = at } : summary);
         }
 

@@ -79,7 +79,7 @@ public sealed record MismatchFilter
         if (AlikeTo is { } to)
             all = Alike(all, db.Mismatches.AsNoTracking().FirstOrDefault(m => m.Id == to));
         if (From is { } from)
-            all = all.Where(m => m.FirstSeenAt >= from || m.EndedAt >= from);
+            all = Since(all, from);
         all = Owner switch
         {
             null => all,
@@ -88,6 +88,19 @@ public sealed record MismatchFilter
         };
         return string.IsNullOrWhiteSpace(Search) ? all : Found(all, Window.Like(Search));
     }
+
+    // What is open is new then; what is over was over then. Each is found by an index of its own.
+    private IQueryable<Mismatch> Since(IQueryable<Mismatch> all, DateTimeOffset from) =>
+        State switch
+        {
+            null => all.Where(m => m.FirstSeenAt >= from),
+            _ when Enum.TryParse<MismatchState>(State, ignoreCase: true, out var state) => state
+                is MismatchState.Settled
+                    or MismatchState.Gone
+                ? all.Where(m => m.EndedAt >= from)
+                : all.Where(m => m.FirstSeenAt >= from),
+            _ => all.Where(m => m.FirstSeenAt >= from || m.EndedAt >= from),
+        };
 
     /// <summary>Those that are alike to one: of the same cause, in the same place, about the same.</summary>
     internal static IQueryable<Mismatch> Alike(IQueryable<Mismatch> all, Mismatch? one) =>

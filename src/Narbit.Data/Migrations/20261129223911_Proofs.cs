@@ -162,6 +162,16 @@ namespace Narbit.Data.Migrations
                 columns: new[] { "LaneId", "State", "Cause", "Key" });
 
             migrationBuilder.CreateIndex(
+                name: "IX_Mismatches_State_EndedAt",
+                table: "Mismatches",
+                columns: new[] { "State", "EndedAt" });
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Mismatches_State_FirstSeenAt",
+                table: "Mismatches",
+                columns: new[] { "State", "FirstSeenAt" });
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Deliveries_ListenerId",
                 table: "Deliveries",
                 column: "ListenerId");
@@ -212,6 +222,14 @@ namespace Narbit.Data.Migrations
 
             migrationBuilder.DropIndex(
                 name: "IX_Mismatches_LaneId_State_Cause_Key",
+                table: "Mismatches");
+
+            migrationBuilder.DropIndex(
+                name: "IX_Mismatches_State_EndedAt",
+                table: "Mismatches");
+
+            migrationBuilder.DropIndex(
+                name: "IX_Mismatches_State_FirstSeenAt",
                 table: "Mismatches");
 
             migrationBuilder.DropColumn(

@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261129220257_Proofs")]
+    [Migration("20261129223911_Proofs")]
     partial class Proofs
     {
         /// <inheritdoc />
@@ -795,6 +795,10 @@ namespace Narbit.Data.Migrations
                     b.HasIndex("OpenedAt", "State");
 
                     b.HasIndex("Origin", "State");
+
+                    b.HasIndex("State", "EndedAt");
+
+                    b.HasIndex("State", "FirstSeenAt");
 
                     b.HasIndex("State", "Until")
                         .HasFilter("\"State\" = 'PutOff'");
