@@ -60,7 +60,10 @@ public sealed class ProofTests
         var write = (await bench.WritesAsync(sent.Id)).First(w => w.State == WriteState.Confirmed);
         await using (var db = bench.Database.CreateDbContext())
             await db.Database.ExecuteSqlAsync(
-                $"UPDATE Records SET \"Values\" = json_set(\"Values\", '$.price', '1.11'), Hash = x'00' WHERE SystemId = 'web-shop' AND Key = {write.TargetKey}"
+                $"""
+                UPDATE Records SET "Values" = json_set("Values", '$.price', '1.11'), Hash = x'00'
+                WHERE SystemId = 'web-shop' AND Key = {write.TargetKey}
+                """
             );
         // Long ago enough that a list of changes no longer tells of it.
         await using (var db = bench.Database.CreateDbContext())

@@ -2,7 +2,9 @@ using Narbit.Core.Mismatches;
 
 namespace Narbit.Core.Telling;
 
-/// <summary>When somebody wants to be told of what: a cause by itself goes before all that does its harm, and that before what is usual.</summary>
+/// <summary>
+/// When somebody wants to be told of what: a cause by itself goes before all that does its harm, and that before what is usual.
+/// </summary>
 /// <param name="OfHarms">By harm.</param>
 /// <param name="OfCauses">By the code of a cause.</param>
 public sealed record Wishes(IReadOnlyDictionary<Harm, WhenTold> OfHarms, IReadOnlyDictionary<string, WhenTold> OfCauses)

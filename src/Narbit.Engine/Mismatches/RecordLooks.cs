@@ -3,6 +3,7 @@ using Narbit.Adapters;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 using Narbit.Data;
+using Narbit.Data.Mirror;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Systems;
 using Narbit.Engine.Reading;
@@ -84,47 +85,43 @@ internal static class RecordLooks
         foreach (var field in kind.Fields.Fields.Where(f => f is { Required: true, Role: not (FieldRole.Sku or FieldRole.Key) }))
         {
             var path = $"$.\"{field.Name}\"";
-            var empty = await db
-                .Records.Where(r =>
-                    r.SystemId == connection.System.Id
-                    && r.Kind == kind.Kind
-                    && r.GoneAt == null
-                    && (NarbitContext.Json(r.Values, path) ?? "") == ""
-                )
-                .Select(r => new
-                {
-                    r.Key,
-                    r.Reference,
-                    r.Caption,
-                    r.ChangedAt,
-                    r.Problems,
-                })
+            var empty = await Rows(db, connection, kind)
+                .Where(r => (NarbitContext.Json(r.Values, path) ?? "") == "")
+                .Select(r => new Row(r.Key, r.Reference, r.Caption, r.ChangedAt, r.Problems))
                 .ToListAsync(cancel);
             // One that cannot be read is not empty, and told of as such.
             found.AddRange(
                 empty
-                    .Where(r => !StoredRecord.Problems(r.Problems).Any(p => p.Field == field.Name))
-                    .Select(r =>
-                        SystemMismatches.Record(
-                            connection.System,
-                            "read.requiredEmpty",
-                            kind.Kind,
-                            r.Key,
-                            $"no {field.Label.ToLowerInvariant()}"
-                        ) with
-                        {
-                            Scope = field.Name,
-                            Reference = r.Reference,
-                            Caption = r.Caption,
-                            Subject = field.Name,
-                            Since = r.ChangedAt,
-                        }
-                    )
+                    .Where(r => !StoredRecord.Problems(r.Text).Any(p => p.Field == field.Name))
+                    .Select(r => About(connection, kind, field, r, "read.requiredEmpty", $"no {field.Label.ToLowerInvariant()}"))
             );
         }
 
         return found;
     }
+
+    // A record with what is looked at of it.
+    private sealed record Row(string Key, string? Reference, string? Caption, DateTimeOffset ChangedAt, string? Text);
+
+    private static IQueryable<MirrorRecord> Rows(NarbitContext db, Connection connection, OfferedKind kind) =>
+        db.Records.Where(r => r.SystemId == connection.System.Id && r.Kind == kind.Kind && r.GoneAt == null);
+
+    private static FoundMismatch About(
+        Connection connection,
+        OfferedKind kind,
+        FieldDescription field,
+        Row row,
+        string cause,
+        string words
+    ) =>
+        SystemMismatches.Record(connection.System, cause, kind.Kind, row.Key, words) with
+        {
+            Scope = field.Name,
+            Reference = row.Reference,
+            Caption = row.Caption,
+            Subject = field.Name,
+            Since = row.ChangedAt,
+        };
 
     // Addresses of pictures are looked at and never visited.
     private static async Task<IEnumerable<FoundMismatch>> PicturesAsync(
@@ -138,30 +135,15 @@ internal static class RecordLooks
         foreach (var field in kind.Fields.Fields.Where(f => f.Role is FieldRole.Image or FieldRole.MoreImages))
         {
             var path = $"$.\"{field.Name}\"";
-            var pictures = await db
-                .Records.Where(r => r.SystemId == connection.System.Id && r.Kind == RecordKind.Item && r.GoneAt == null)
-                .Select(r => new
-                {
-                    r.Key,
-                    r.Reference,
-                    r.Caption,
-                    r.ChangedAt,
-                    Addresses = NarbitContext.Json(r.Values, path),
-                })
-                .Where(r => r.Addresses != null)
+            var pictures = await Rows(db, connection, kind)
+                .Select(r => new Row(r.Key, r.Reference, r.Caption, r.ChangedAt, NarbitContext.Json(r.Values, path)))
                 .ToListAsync(cancel);
             found.AddRange(
                 from r in pictures
-                let fault = MapValue.ReadList(r.Addresses!).Select(ImageAddress.FaultOfPart).FirstOrDefault(f => f is not null)
+                where r.Text is not null
+                let fault = MapValue.ReadList(r.Text!).Select(ImageAddress.FaultOfPart).FirstOrDefault(f => f is not null)
                 where fault is not null
-                select SystemMismatches.Record(connection.System, "read.picture", RecordKind.Item, r.Key, fault) with
-                {
-                    Scope = field.Name,
-                    Reference = r.Reference,
-                    Caption = r.Caption,
-                    Subject = field.Name,
-                    Since = r.ChangedAt,
-                }
+                select About(connection, kind, field, r, "read.picture", fault)
             );
         }
 

@@ -1,5 +1,6 @@
 using Narbit.Engine;
 using Narbit.Engine.Proofs;
+using Narbit.Web.Live;
 
 namespace Narbit.Web.Proofs;
 
@@ -8,7 +9,7 @@ public sealed class ProofWorker(ProofDesk desk, LiveFeed live, ILogger<ProofWork
 {
     private static readonly TimeSpan Looks = TimeSpan.FromSeconds(30);
 
-    private readonly SemaphoreSlim _asked = new(0, 1);
+    private readonly Bell _asked = new();
 
     /// <inheritdoc/>
     public override void Dispose()
@@ -54,15 +55,7 @@ public sealed class ProofWorker(ProofDesk desk, LiveFeed live, ILogger<ProofWork
 
     private void Note(LiveEvent what)
     {
-        if (what is not { Topic: ProofDesk.Topic, Done: null } || _asked.CurrentCount > 0)
-            return;
-        try
-        {
-            _asked.Release();
-        }
-        catch (SemaphoreFullException)
-        {
-            // It is about to look anyway.
-        }
+        if (what is { Topic: ProofDesk.Topic, Done: null })
+            _asked.Ring();
     }
 }

@@ -1,5 +1,6 @@
 using Narbit.Engine;
 using Narbit.Engine.Telling;
+using Narbit.Web.Live;
 
 namespace Narbit.Web.Telling;
 
@@ -12,7 +13,7 @@ public sealed class TellWorker(Teller teller, Announcer announcer, LiveFeed live
     // What is found together is told together.
     private static readonly TimeSpan Gathers = TimeSpan.FromSeconds(2);
 
-    private readonly SemaphoreSlim _news = new(0, 1);
+    private readonly Bell _news = new();
 
     /// <inheritdoc/>
     public override void Dispose()
@@ -67,15 +68,7 @@ public sealed class TellWorker(Teller teller, Announcer announcer, LiveFeed live
 
     private void Note(LiveEvent what)
     {
-        if (what.Topic != "mismatches" || _news.CurrentCount > 0)
-            return;
-        try
-        {
-            _news.Release();
-        }
-        catch (SemaphoreFullException)
-        {
-            // It is about to look anyway.
-        }
+        if (what.Topic == "mismatches")
+            _news.Ring();
     }
 }

@@ -22,8 +22,7 @@ export const words = {
   mismatch:
     'A record that needs a person, for one cause. It is one, whatever number of runs sees it, and closes by itself when it is gone.',
   'way out': 'What would settle a mismatch, as far as it can be computed, and why; it goes the same way as if you had done it by hand.',
-  'proof of step':
-    'A full compare of every lane with both sides read afresh. It says what share is in step, what was changed there, and what was mistaken.',
+  'proof of step': 'A full compare of every lane with both sides read afresh. It says what is in step, changed there, or mistaken.',
   'believed wrongly':
     'Narbit took another value for granted than the system had, and the system, asked what had changed, did not tell of it.',
   crosswalk: 'A table that translates codes of one side to those of the other, e.g. categories.',

@@ -128,7 +128,8 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
             ? null
             : new Reason(
                 "mismatch.contradicts",
-                $"{older.By} has decided on {older.At:yyyy-MM-dd} that {older.Subject} is {older.Value}; take that back first, under what was learned."
+                $"{older.By} has decided on {older.At:yyyy-MM-dd} that {older.Subject} is {older.Value}; "
+                    + "take that back first, under what was learned."
             );
     }
 

@@ -52,10 +52,12 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
     }
 
     private static Suggestion Of(string table, CodeHere code) =>
-        new("code", $"Enter {code.Code} → {code.Suggested} in the crosswalk “{table}”", code.Why, OfName, code.Suggested, Learns: true)
+        new("code", Words(table, code), code.Why, OfName, code.Suggested, Learns: true)
         {
             Effect = code.Records == 1 ? "1 record has this code" : $"{code.Records:N0} records have this code",
         };
+
+    private static string Words(string table, CodeHere code) => $"Enter {code.Code} → {code.Suggested} in the crosswalk “{table}”";
 
     private static (string Table, string Code) Split(string subject)
     {

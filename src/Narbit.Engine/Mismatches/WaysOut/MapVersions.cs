@@ -9,7 +9,9 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Mismatches.WaysOut;
 
-/// <summary>Changes a lane's map from the desk: as a version with a note, which is taken back as one. A version is named <c>lane/7</c>.</summary>
+/// <summary>
+/// Changes a lane's map from the desk: as a version with a note, which is taken back as one. A version is named <c>lane/7</c>.
+/// </summary>
 /// <param name="database">Where lanes are.</param>
 /// <param name="adapters">How systems are described.</param>
 /// <param name="live">Who hears of it.</param>

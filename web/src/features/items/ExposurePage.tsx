@@ -1,4 +1,3 @@
-import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
@@ -7,6 +6,7 @@ import { count, plural } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
+import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 
@@ -142,14 +142,5 @@ export function ExposurePage() {
 function Files({ state }: { state: ListState }) {
   const asked = Object.entries({ search: state.search, sort: state.sort }).filter(([, v]) => v !== undefined)
   const file = (form: string) => `/api/exposure.${form}?${new URLSearchParams(asked.map(([k, v]) => [k, String(v)]))}`
-  return (
-    <Button.Group>
-      <Button component="a" href={file('csv')} download px={10}>
-        CSV
-      </Button>
-      <Button component="a" href={file('xlsx')} download px={10}>
-        XLSX
-      </Button>
-    </Button.Group>
-  )
+  return <SheetLinks file={file} />
 }

@@ -1,4 +1,4 @@
-import { Button, Select, TextInput } from '@mantine/core'
+import { Select, TextInput } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
@@ -8,6 +8,7 @@ import { LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
 import { Period } from '../../shared/Period'
 import { Search } from '../../shared/Search'
+import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed } from '../../shared/states'
 import { AnonymiseAfter } from './AnonymiseAfter'
@@ -185,14 +186,5 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
 function Files({ filter }: { filter: ReturnType<typeof filterOf> }) {
   const asked = Object.entries(filter).filter((e): e is [string, string] => e[1] !== undefined)
   const file = (form: string) => `/api/orders.${form}?${new URLSearchParams(asked)}`
-  return (
-    <Button.Group>
-      <Button component="a" href={file('csv')} download px={10}>
-        CSV
-      </Button>
-      <Button component="a" href={file('xlsx')} download px={10}>
-        XLSX
-      </Button>
-    </Button.Group>
-  )
+  return <SheetLinks file={file} />
 }

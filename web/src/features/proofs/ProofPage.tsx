@@ -1,4 +1,4 @@
-import { Button, SegmentedControl } from '@mantine/core'
+import { SegmentedControl } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { api, take } from '../../shared/api'
@@ -6,6 +6,7 @@ import { count, exactShare, value, when } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
+import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { findingOf, findings, type Line, type Proof } from './proof'
@@ -84,14 +85,7 @@ function View({ proof }: { proof: Proof }) {
           {when(proof.at)} by version {proof.ruleNumber}, asked for by {proof.by ?? 'the night'}
         </span>
         <span className="grow" />
-        <Button.Group>
-          <Button component="a" href={file('csv')} download px={10}>
-            CSV
-          </Button>
-          <Button component="a" href={file('xlsx')} download px={10}>
-            XLSX
-          </Button>
-        </Button.Group>
+        <SheetLinks file={file} />
       </div>
       <div className="row wrap tools">
         <SegmentedControl

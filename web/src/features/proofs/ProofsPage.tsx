@@ -7,6 +7,7 @@ import { api, type Schemas, take } from '../../shared/api'
 import { DayLine } from '../../shared/DayLine'
 import { count, exactShare, when } from '../../shared/format'
 import { useHappening } from '../../shared/live'
+import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { findings, type Proof, sum } from './proof'
@@ -39,14 +40,7 @@ function View({ view }: { view: Proofs }) {
         <h1>Proof of step</h1>
         <span className="dim">every lane compared in full, both sides read afresh; nothing is written</span>
         <span className="grow" />
-        <Button.Group>
-          <Button component="a" href="/api/proofs.csv" download px={10}>
-            CSV
-          </Button>
-          <Button component="a" href="/api/proofs.xlsx" download px={10}>
-            XLSX
-          </Button>
-        </Button.Group>
+        <SheetLinks file={(form) => `/api/proofs.${form}`} />
         <Button variant="filled" loading={view.atWork || begin.isPending} onClick={() => begin.mutate()} disabled={view.lanes.length === 0}>
           Compare all now
         </Button>

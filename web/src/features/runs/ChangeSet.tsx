@@ -1,4 +1,4 @@
-import { Button, NumberInput, Select } from '@mantine/core'
+import { NumberInput, Select } from '@mantine/core'
 import { useMediaQuery } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
@@ -8,6 +8,7 @@ import { count, plural, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
+import { SheetLinks } from '../../shared/SheetLinks'
 import { Empty } from '../../shared/states'
 import { changeColumns, type Marking } from './changeColumns'
 import { RollBack, SendChosen } from './Decisions'
@@ -220,16 +221,7 @@ function Filters({ detail, state, set }: { detail: RunDetail; state: ListState; 
 function Files({ run, filter }: { run: number; filter: WriteFilter }) {
   const asked = Object.entries(filter).filter(([, v]) => v !== undefined)
   const file = (form: string) => `/api/runs/${run}/writes.${form}?${new URLSearchParams(asked.map(([k, v]) => [k, String(v)]))}`
-  return (
-    <Button.Group>
-      <Button component="a" href={file('csv')} download px={10}>
-        CSV
-      </Button>
-      <Button component="a" href={file('xlsx')} download px={10}>
-        XLSX
-      </Button>
-    </Button.Group>
-  )
+  return <SheetLinks file={file} />
 }
 
 function Nothing({ run, showAll }: { run: RunSummary; showAll: () => void }) {
