@@ -207,7 +207,9 @@ public sealed class ProofDesk(
             tally = new ProofTally(proof, lane, await Mistakes.OfAsync(db, lane, read.Since, cancel));
         await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], null, cancel))
             tally.Add(pair, computation.Value.Compute(pair));
-        return Outcome.Of<IReadOnlyList<ProofLine>>(tally.Lines);
+        return proof.Records == 0
+            ? new Reason("proof.nothing", "There is nothing to compare: nothing is paired, or nothing flows yet.")
+            : Outcome.Of<IReadOnlyList<ProofLine>>(tally.Lines);
     }
 
     // What is being sent would look as if it were out of step.

@@ -183,8 +183,15 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
             .Where(d => ids.Contains(d.Id) && d.OrderKey == null && d.Subject != null)
             .ToListAsync(cancel);
         var lessons = new List<Lesson>();
-        foreach (var decision in decisions)
-            lessons.Add(new Lesson(Words(decision), await ActedAsync(db, decision, at, cancel), $"/lanes/{decision.LaneId}/rule"));
+        // What holds in every lane was learned once.
+        foreach (var same in decisions.GroupBy(Words, StringComparer.Ordinal))
+        {
+            var acted = 0;
+            foreach (var decision in same)
+                acted += await ActedAsync(db, decision, at, cancel);
+            lessons.Add(new Lesson(same.Key, acted, $"/lanes/{same.First().LaneId}/rule"));
+        }
+
         return lessons;
     }
 

@@ -154,9 +154,9 @@ function Row({ lane }: { lane: ProvedLane }) {
         <span className="dim" style={{ gridColumn: 'span 3' }}>
           not compared yet
         </span>
-      ) : proof.why !== null || proof.records === 0 ? (
+      ) : proof.why !== null ? (
         <span className="dim" style={{ gridColumn: 'span 3' }}>
-          {proof.why ?? 'Nothing is paired yet, so there is nothing to compare.'}
+          {proof.why}
         </span>
       ) : (
         <>
