@@ -45,6 +45,8 @@ const columns: Column<Line>[] = [
   },
 ]
 
+const of = (part: number, whole: number, what: string) => `${exactShare(part, whole)} of ${count(whole)} ${what}`
+
 /** What a full compare found of a lane, record by record. */
 export function ProofPage() {
   const { proof: id } = useParams({ from: '/proof/$proof' })
@@ -99,8 +101,7 @@ function View({ proof }: { proof: Proof }) {
         />
         <span className="grow" />
         <span className="dim small">
-          {exactShare(proof.recordsInStep, proof.records)} of {count(proof.records)} records, {exactShare(proof.fieldsInStep, proof.fields)}{' '}
-          of {count(proof.fields)} fields in step
+          {of(proof.recordsInStep, proof.records, 'records')}, {of(proof.fieldsInStep, proof.fields, 'fields')} in step
         </span>
         <Search label="SKU or name" text={state.search ?? ''} search={(search) => set({ search })} />
       </div>
