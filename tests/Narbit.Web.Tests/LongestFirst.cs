@@ -14,6 +14,7 @@ public sealed class LongestFirst : ITestCollectionOrderer
         nameof(AxeTests),
         nameof(MapStoryTests),
         nameof(OwnSystemsStoryTests),
+        nameof(DeskDayTests),
         nameof(SharedStoryTests),
         nameof(ManyStoresOrderTests),
         nameof(FourStoresStoryTests),
