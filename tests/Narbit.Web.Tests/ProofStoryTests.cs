@@ -67,5 +67,10 @@ public sealed class ProofStoryTests
         problem["code"]!.GetValue<string>().ShouldBe("proof.time");
         var nothing = await RunningNarbit.ProblemAsync(await narbit.SendAsync(HttpMethod.Post, "/api/proofs"), HttpStatusCode.Conflict);
         nothing["code"]!.GetValue<string>().ShouldBe("proof.nothing");
+        var unkept = await RunningNarbit.ProblemAsync(
+            await narbit.SendAsync(HttpMethod.Put, "/api/proofs/time", new { at = "03:10" }),
+            HttpStatusCode.Conflict
+        );
+        unkept["detail"]!.GetValue<string>().ShouldContain("set the workspace up first");
     }
 }

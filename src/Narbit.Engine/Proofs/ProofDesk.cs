@@ -43,6 +43,8 @@ public sealed class ProofDesk(
     private static readonly TimeSpan RunsTake = TimeSpan.FromMinutes(5);
     private static readonly TimeSpan Looks = TimeSpan.FromSeconds(1);
 
+    private static Reason Nothing { get; } = new("proof.nothing", "There is nothing to compare yet; set the workspace up first.");
+
     private readonly ProofStore _store = new(database);
 
     /// <summary>Begins a round, which the worker works off.</summary>
@@ -53,7 +55,7 @@ public sealed class ProofDesk(
         if (await db.ProofRounds.AnyAsync(r => r.EndedAt == null, cancel))
             return new Reason("proof.atWork", "All lanes are being compared already; wait until that is done.");
         if (await db.Workspaces.AsNoTracking().FirstOrDefaultAsync(cancel) is not { } workspace)
-            return new Reason("proof.nothing", "There is nothing to compare yet.");
+            return Nothing;
         var round = new ProofRound
         {
             By = by,
@@ -69,13 +71,14 @@ public sealed class ProofDesk(
     /// <summary>Says at what time of day all lanes are compared by themselves.</summary>
     /// <param name="at">The time in the workspace's zone, <c>HH:mm</c>; null: only when somebody asks.</param>
     /// <param name="cancel">Gives up.</param>
-    /// <returns>Why that is no time; null: it is kept.</returns>
+    /// <returns>Why it is not kept; null: it is.</returns>
     public async Task<Reason?> SetTimeAsync(string? at, CancellationToken cancel)
     {
         if (at is not null && !TimeOnly.TryParseExact(at, "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out _))
             return new Reason("proof.time", $"“{at}” is no time of day; say it like 03:10.");
         await using var db = database.CreateDbContext();
-        await db.Workspaces.ExecuteUpdateAsync(s => s.SetProperty(w => w.ProvedAt, at), cancel);
+        if (await db.Workspaces.ExecuteUpdateAsync(s => s.SetProperty(w => w.ProvedAt, at), cancel) == 0)
+            return Nothing;
         live.Tell(new LiveEvent(Topic, "all"));
         return null;
     }

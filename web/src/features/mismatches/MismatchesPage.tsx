@@ -50,6 +50,7 @@ export function MismatchesPage() {
 }
 
 function wordsOf({ total, causes, records }: Schemas['CausesView']) {
+  if (total === 0) return ''
   const of = records === null || records === total ? '' : ` of ${plural(records, 'record')}`
   return `${count(total)}${of} in ${plural(causes.length, 'cause')}, the harmful first`
 }
