@@ -1,3 +1,4 @@
+using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Reading;
@@ -21,23 +22,31 @@ internal sealed class FreshReadings(AdapterSource adapters, MirrorReader reader,
     /// <returns>Why it could not be read; null: it was.</returns>
     public async Task<Reason?> ReadAsync(LaneRead wanted, CancellationToken cancel)
     {
-        if (!_done.TryGetValue(wanted, out var fault))
-            _done[wanted] = fault = await AfreshAsync(wanted, cancel);
-        return fault;
-    }
-
-    private async Task<Reason?> AfreshAsync(LaneRead wanted, CancellationToken cancel)
-    {
         var opened = await adapters.ForAsync(wanted.SystemId, cancel);
         if (opened.Fault is { } unknown)
             return unknown;
-        if (opened.Value.Adapter.ReadsChanges(wanted.Kind))
+        var adapter = opened.Value.Adapter;
+        // What comes with another list is read with it, and not a second time.
+        var list = wanted with
         {
-            if ((await reader.ReadAsync(wanted.SystemId, wanted.Kind, full: false, cancel)).Fault is { } unread)
+            Kind = adapter.Kinds.FirstOrDefault(k => k.Kind == wanted.Kind)?.ReadWith ?? wanted.Kind,
+        };
+        if (!_done.TryGetValue(list, out var fault))
+            _done[list] = fault = await AfreshAsync(list, adapter, cancel);
+        if (_since.TryGetValue(list, out var since))
+            _since[wanted] = since;
+        return fault;
+    }
+
+    private async Task<Reason?> AfreshAsync(LaneRead list, IAdapter adapter, CancellationToken cancel)
+    {
+        if (adapter.ReadsChanges(list.Kind))
+        {
+            if ((await reader.ReadAsync(list.SystemId, list.Kind, full: false, cancel)).Fault is { } unread)
                 return unread;
-            _since[wanted] = clock.GetUtcNow();
+            _since[list] = clock.GetUtcNow();
         }
 
-        return (await reader.ReadAsync(wanted.SystemId, wanted.Kind, full: true, cancel)).Fault;
+        return (await reader.ReadAsync(list.SystemId, list.Kind, full: true, cancel)).Fault;
     }
 }

@@ -49,7 +49,7 @@ public sealed record MismatchFilter
     /// <summary>Seen for the first time, or over, then or later.</summary>
     public DateTimeOffset? From { get; init; }
 
-    /// <summary>Whether it names few enough that their records can be counted one by one.</summary>
+    /// <summary>Whether it asks for what a count elsewhere counts by record.</summary>
     public bool IsNarrow => Family is not null || Harm is not null || Lane is not null;
 
     private bool Means(Harm harm) => Harm is null || string.Equals(Harm, harm.ToString(), StringComparison.OrdinalIgnoreCase);

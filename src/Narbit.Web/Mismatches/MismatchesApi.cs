@@ -62,6 +62,9 @@ public sealed record ActToDo(
 /// <summary>The mismatch desk: everything that needs a person, by cause and by record, and what can be done about it.</summary>
 public static class MismatchesApi
 {
+    // Records are counted one by one, which takes too long for very many.
+    private const int MostCounted = 20_000;
+
     public static void Map(RouteGroupBuilder api)
     {
         var desk = api.MapGroup("/mismatches").WithTags("Mismatches");
@@ -89,12 +92,13 @@ public static class MismatchesApi
             .Distinct()
             .OrderBy(o => o)
             .ToListAsync(cancel);
-        return TypedResults.Ok(new CausesView(causes.Sum(c => c.Count), causes, owners, await RecordsAsync(db, filter, cancel)));
+        var total = causes.Sum(c => c.Count);
+        return TypedResults.Ok(new CausesView(total, causes, owners, await RecordsAsync(db, filter, total, cancel)));
     }
 
     // A record may be there for several causes, and is one all the same.
-    private static async Task<int?> RecordsAsync(NarbitContext db, MismatchFilter filter, CancellationToken cancel) =>
-        filter.IsNarrow
+    private static async Task<int?> RecordsAsync(NarbitContext db, MismatchFilter filter, int total, CancellationToken cancel) =>
+        filter.IsNarrow && total <= MostCounted
             ? await filter
                 .Of(db)
                 .Select(m => new

@@ -122,7 +122,8 @@ function Acts({ view, desk, isChosen, others: shown, show }: Parameters<typeof W
     })
   const takeOne = () => row.suggestion && act({ act: 'take', ids: [row.id], suggestion: row.suggestion.words })
   // Others are alike where they are about the same; else the cause is what they share. They are shown before they get the same.
-  const others = alike > 0 ? alike : ofCause
+  // One that is put off is none of those that are open.
+  const others = row.state !== 'open' ? 0 : alike > 0 ? alike : ofCause
   const takeAll = () => {
     if (!row.suggestion || others === 0 || !isChosen) return
     if (!shown) return show({ of: String(row.id), scope: alike > 0 ? 'alike' : 'cause' })
