@@ -59,7 +59,7 @@ public sealed record Fact(string Label, string Text, string? Unit);
 /// <param name="Total">How many mismatches are open under the filter.</param>
 /// <param name="Causes">The causes, what harms most first.</param>
 /// <param name="Owners">Who has some of them.</param>
-/// <param name="Records">How many records they are of, each once; null: not counted, as nothing counts them so or there are too many.</param>
+/// <param name="Records">How many records they are of, each once; null: nothing counts them so, or there are too many.</param>
 public sealed record CausesView(int Total, IReadOnlyList<CauseView> Causes, IReadOnlyList<string> Owners, int? Records);
 
 /// <summary>A mismatch in a list, with the way out that was computed.</summary>
