@@ -48,6 +48,11 @@ public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields,
     /// <summary>Whether records can be created.</summary>
     public bool Creates { get; init; }
 
+    /// <summary>
+    /// Whether the system makes nothing twice of one idempotency key, so that a creation may be sent again with the one it had.
+    /// </summary>
+    public bool HonoursKeys { get; init; }
+
     /// <summary>Whether records can be ended.</summary>
     public bool Ends { get; init; }
 
@@ -191,8 +196,8 @@ public interface IAdapter : IDisposable
     ReadRecord? Understand(RecordKind kind, ReadOnlyMemory<byte> raw, ReadOnlyMemory<byte> around) => null;
 
     /// <summary>
-    /// Writes at most <see cref="OfferedKind.BatchSize"/> records, all of them by the same act, and answers for each. A creation that is
-    /// sent again with its idempotency key creates nothing twice.
+    /// Writes at most <see cref="OfferedKind.BatchSize"/> records, all of them by the same act, and answers for each. Nothing that may
+    /// have taken effect is repeated, unless the system makes nothing twice of it; what became of it is unknown then.
     /// </summary>
     Task<IReadOnlyList<WriteAnswer>> WriteAsync(RecordKind kind, IReadOnlyList<RecordWrite> writes, CancellationToken cancel);
 }

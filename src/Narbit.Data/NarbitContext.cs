@@ -337,7 +337,11 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.HasIndex(w => new { w.RunId, w.State }, "IX_Writes_TakenBack").HasFilter("\"TakenBackIn\" IS NOT NULL");
             e.HasIndex(w => new { w.RunId, w.Reference });
             e.HasIndex(w => w.TargetKey);
-            e.HasIndex(w => w.IdempotencyKey).IsUnique();
+            // A creation has the same key in every run of its lane until it is settled.
+            e.HasIndex(w => w.IdempotencyKey);
+            e.HasIndex(w => w.SourceKey).HasFilter("\"Act\" = 'Create'");
+            // What nobody knows the fate of is found whatever else was ever written.
+            e.HasIndex(w => w.RunId, "IX_Writes_Open").HasFilter("\"State\" IN ('Unknown', 'Sent')");
             e.HasMany(w => w.Fields).WithOne().HasForeignKey(f => f.WriteId);
             e.OwnsOne(w => w.Hold);
             e.OwnsOne(w => w.Fate);

@@ -30,6 +30,9 @@ public sealed class OrderBook : IAsyncDisposable
     /// <summary>How a creation is answered; null: the order is made.</summary>
     public Func<JsonObject, IResult>? Creation { get; set; }
 
+    /// <summary>Whether the next write is carried out and answered as if the system had failed.</summary>
+    public bool FailsOnce { get; set; }
+
     /// <summary>Held back until it is released, so that a test can act while a request is on its way.</summary>
     public TaskCompletionSource? Gate { get; set; }
 
@@ -45,7 +48,7 @@ public sealed class OrderBook : IAsyncDisposable
         for (var i = 1; i <= orders; i++)
             book.Orders.Add(Order(i));
         app.MapGet("/orders", book.ListAsync);
-        app.MapPost("/orders/batch", book.AmendAsync);
+        app.MapMethods("/orders/batch", ["POST", "PUT"], book.AmendAsync);
         app.MapPost("/orders/new", book.MakeAsync);
         app.MapGet("/ping", () => new { name = "Order Book" });
         await app.StartAsync();
@@ -175,6 +178,12 @@ public sealed class OrderBook : IAsyncDisposable
                     ["words"] = order is null ? "there is no such order" : null,
                 }
             );
+        }
+
+        if (FailsOnce)
+        {
+            FailsOnce = false;
+            return Results.StatusCode(502);
         }
 
         return Results.Json(new JsonObject { ["results"] = results });

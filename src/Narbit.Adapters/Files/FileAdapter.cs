@@ -65,6 +65,8 @@ public sealed class FileAdapter : IAdapter
                 Whole = r.Whole,
                 Creates = r.Write?.NewKeysFrom is not null,
                 NewKeysFrom = r.Write?.NewKeysFrom,
+                // A new record has its key from Narbit, and what is there under it is not dropped in again.
+                HonoursKeys = true,
             }),
         ];
     }

@@ -41,6 +41,7 @@ public sealed class RestAdapter : IAdapter
                 LooksUp = r.Document.Lookup is not null,
                 FoundBy = r.Document.Find?.Field,
                 Creates = r.Document.Create is not null,
+                HonoursKeys = r.Document.Create?.MakesOnce == true,
                 Ends = r.Document.Write is { End: not null } or { Ending: not null },
                 ReadWith = r.Document.List.With,
             }),
@@ -296,7 +297,7 @@ public sealed class RestAdapter : IAdapter
                 Path = batch.Path(writes[0]),
                 Body = body,
                 Attempts = attempts,
-                RepeatUnanswered = batch.RepeatsSafely,
+                RepeatsSafely = batch.RepeatsSafely(writes),
                 MayBeEmpty = batch.IsSingle,
                 Headers = [.. batch.Headers(writes[0]), .. Matching(kind, batch, writes[0])],
             },
@@ -305,7 +306,8 @@ public sealed class RestAdapter : IAdapter
         var reply = await new LaterAnswer(_document, _transport, _clock).OfAsync(batch.Later, asked.Outcome, cancel);
         if (reply.Fault is { } fault)
         {
-            if (fault.Code is FaultCodes.ServerError or FaultCodes.Rejected && writes.Count > 1)
+            var nothingDone = fault.Code == FaultCodes.Rejected || (fault.Code == FaultCodes.ServerError && batch.RepeatsSafely(writes));
+            if (nothingDone && writes.Count > 1)
             {
                 var half = writes.Count / 2;
                 return
@@ -315,7 +317,7 @@ public sealed class RestAdapter : IAdapter
                 ];
             }
 
-            return [.. writes.Select(w => new WriteAnswer(w.Key, batch.FateOf(fault), fault) { Requests = asked.Attempts })];
+            return [.. writes.Select(w => new WriteAnswer(w.Key, RestBatch.FateOf(fault), fault) { Requests = asked.Attempts })];
         }
 
         using var content = reply.Value;

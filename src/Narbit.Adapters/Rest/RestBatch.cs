@@ -21,10 +21,13 @@ internal abstract class RestBatch(string system, ResourceReader resource, RestCa
     public bool IsSingle => Change is not { Single: false };
 
     /// <summary>
-    /// Whether the system makes nothing twice of a request that arrives twice: it knows idempotency keys, or the method says so (RFC 9110,
-    /// section 9.2.2).
+    /// Whether the system makes nothing twice of a request that arrives twice: it honours idempotency keys, or the method says so (RFC
+    /// 9110, section 9.2.2) and the request adds nothing to a list.
     /// </summary>
-    public virtual bool RepeatsSafely => Change?.KnowsKeys == true || Method == HttpMethod.Put || Method == HttpMethod.Delete;
+    public bool RepeatsSafely(IReadOnlyList<RecordWrite> writes) =>
+        Change?.MakesOnce == true || (Method == HttpMethod.Delete) || (Method == HttpMethod.Put && !writes.Any(Adds));
+
+    private bool Adds(RecordWrite write) => write.Children.Lists.Any(list => Resource.Child(list)?.Document.Adds == true);
 
     protected ResourceReader Resource { get; } = resource;
 
@@ -85,11 +88,24 @@ internal abstract class RestBatch(string system, ResourceReader resource, RestCa
         return body.WrittenMemory;
     }
 
-    /// <summary>What became of each record where the whole request was answered with a fault.</summary>
-    public virtual WriteFate FateOf(Reason fault) =>
-        fault.Code is "timeout" or "broken" or "halfReply" or "unreachable" or "tooMany" or LaterAnswer.NotDone
-            ? WriteFate.Unknown
-            : WriteFate.Refused;
+    // What says for certain that nothing was done: a clear no, or nothing was sent at all.
+    private static readonly HashSet<string> SaysNo = new(StringComparer.Ordinal)
+    {
+        FaultCodes.Rejected,
+        FaultCodes.Forbidden,
+        "refused",
+        "notFound",
+        "noToken",
+        "grant.needed",
+        "grant.lost",
+        "write.overtaken",
+    };
+
+    /// <summary>
+    /// What became of each record where the whole request was answered with a fault. Whatever is no clear no may have been done all the
+    /// same: a repetition with its key finds out, or a question for it.
+    /// </summary>
+    public static WriteFate FateOf(Reason fault) => SaysNo.Contains(fault.Code) ? WriteFate.Refused : WriteFate.Unknown;
 
     /// <summary>The answer for each record.</summary>
     /// <param name="writes">The records.</param>
@@ -228,9 +244,6 @@ internal sealed class CreateBatch(string system, ResourceReader resource) : Rest
     private readonly RestCreate _create = CallOf(system, resource);
 
     protected override string? ResultName => _create.ResultRequest;
-
-    // A system that failed over a creation may have made the record all the same; its key finds out, or a question for it.
-    public override WriteFate FateOf(Reason fault) => fault.Code == FaultCodes.ServerError ? WriteFate.Unknown : base.FateOf(fault);
 
     public override bool AsksForKey(RestReply reply) => IsSingle && KeyIn(reply) is null;
 

@@ -462,6 +462,12 @@ public abstract record RestChange : RestCall
     /// <summary>The header with the idempotency key, for calls that take one record; null: there is none.</summary>
     public string? IdempotencyHeader { get; init; }
 
+    /// <summary>
+    /// Whether the system makes nothing twice of a key that it has seen. Otherwise the key only tells results apart, and nothing that
+    /// may have been done is sent again.
+    /// </summary>
+    public bool HonoursKeys { get; init; } = true;
+
     /// <summary>The most records in a call.</summary>
     public int BatchSize { get; init; } = 1;
 
@@ -483,7 +489,8 @@ public abstract record RestChange : RestCall
     /// <summary>Whether a call takes one record.</summary>
     internal bool Single => Records is null;
 
-    internal bool KnowsKeys => IdempotencyKey is not null || IdempotencyHeader is not null;
+    /// <summary>Whether the system makes nothing twice of what is sent twice.</summary>
+    internal bool MakesOnce => HonoursKeys && (IdempotencyKey is not null || IdempotencyHeader is not null);
 
     internal string? FirstFault(string at) => ShapeFault(at) ?? Later?.FirstFault($"{at}.later");
 
@@ -741,13 +748,13 @@ public sealed record RestCreate : RestChange
     {
         if (FirstFault(at) is { } fault)
             return fault;
+        if (!Single && (IdempotencyKey is null || ResultRequest is null || ResultKey is null))
+            return $"{at}: a call that creates several records needs idempotencyKey, resultRequest and resultKey.";
+        if (!MakesOnce && find is null)
+            return $"{at}: needs an idempotency key that the system honours (idempotencyKey or idempotencyHeader), or a way to find out "
+                + "whether a creation arrived (find); otherwise one without an answer might be made twice.";
         if (!Single)
-            return IdempotencyKey is null || ResultRequest is null || ResultKey is null
-                ? $"{at}: a call that creates several records needs idempotencyKey, resultRequest and resultKey."
-                : null;
-        if (!KnowsKeys && find is null)
-            return $"{at}: needs an idempotency key (idempotencyKey or idempotencyHeader), or a way to find out whether a creation "
-                + "arrived (find); otherwise one without an answer might be made twice.";
+            return null;
         return ResultKey is null && !KeyInLocation && find is null
             ? $"{at}.resultKey: say where the reply keeps the new record's key, or how the record is found (find)."
             : null;

@@ -106,7 +106,7 @@ internal sealed class RestTransport : IDisposable
                     Delay = TimeSpan.FromMilliseconds(150),
                     MaxDelay = TimeSpan.FromSeconds(20),
                     ShouldHandle = a =>
-                        ValueTask.FromResult(a.Outcome.Result is { Passing: true } r && (request.RepeatUnanswered || r.Answered)),
+                        ValueTask.FromResult(a.Outcome.Result is { Passing: true } r && (request.RepeatsSafely || !r.MayHaveActed)),
                     DelayGenerator = a => ValueTask.FromResult(a.Outcome.Result?.RetryAfter),
                     OnRetry = a =>
                     {
@@ -429,14 +429,21 @@ internal sealed class RestTransport : IDisposable
                 true,
                 true,
                 RetryAfter(response)
-            ),
+            )
+            {
+                // Whoever says when to come back has done nothing yet; others may have begun.
+                MayHaveActed = status == 408 || response.Headers.RetryAfter is null,
+            },
             >= 500 => new Reply(
                 null,
-                new Reason("serverError", $"{_document.Name} failed ({status}){said}."),
+                new Reason(FaultCodes.ServerError, $"{_document.Name} failed ({status}){said}."),
                 true,
                 true,
                 RetryAfter(response)
-            ),
+            )
+            {
+                MayHaveActed = true,
+            },
             >= 300 and < 400 => Final(
                 "redirect",
                 $"{_document.Name} answered with a redirect ({status}), which Narbit does not follow. Give the address it leads to."
@@ -511,6 +518,10 @@ internal sealed class RestTransport : IDisposable
         return buffer.ToArray();
     }
 
-    // Passing: worth trying again. Answered: the system certainly did not act on the request without telling.
-    private sealed record Reply(RestReply? Content, Reason? Fault, bool Passing, bool Answered, TimeSpan? RetryAfter = null);
+    // Passing: worth trying again. Answered: there was an answer.
+    private sealed record Reply(RestReply? Content, Reason? Fault, bool Passing, bool Answered, TimeSpan? RetryAfter = null)
+    {
+        /// <summary>Whether the system may have done what it was asked, though it does not say so.</summary>
+        public bool MayHaveActed { get; init; } = !Answered;
+    }
 }

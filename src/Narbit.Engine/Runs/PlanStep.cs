@@ -43,6 +43,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
         }
 
         plan.Complete();
+        await KeysAsync(lane, plan.Writes, cancel);
         if (standings.Count > 0)
             await OrderLedger.StoreAsync(database, lane, standings, cancel);
 
@@ -75,7 +76,8 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
             arrived =
             [
                 .. await writes
-                    .Where(w => w.Act == WriteAct.Create && w.Way == Way.There && w.State == WriteState.Confirmed)
+                    .Where(w => w.Act == WriteAct.Create && w.Way == Way.There)
+                    .Where(w => w.State == WriteState.Confirmed || (w.State == WriteState.Overtaken && w.Fate!.Code == SendStep.Paired))
                     .Select(w => w.SourceKey)
                     .Except(writes.Where(w => w.Way == Way.Back).Select(w => w.SourceKey))
                     .ToListAsync(cancel),
@@ -93,8 +95,15 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
             plan.Add(pair, computation.Value.Compute(pair));
         plan.Complete();
         List<PlannedWrite> told = [.. plan.Writes.Where(w => w.Way == Way.Back)];
+        await KeysAsync(lane, told, cancel);
         await new RunStore(database).AddAsync(run.Id, told, plan.Agreed, cancel);
         return told.Count;
+    }
+
+    private async Task KeysAsync(OpenLane lane, IReadOnlyList<PlannedWrite> writes, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        await CreationKeys.GiveAsync(db, lane.Lane.Id, writes, cancel);
     }
 
     // A share is one of all records, also where a run looks at a few.
@@ -309,7 +318,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Record = beside.Kind,
             Act = beside.TargetKey is null ? WriteAct.Create : WriteAct.Update,
             Way = Way.There,
-            IdempotencyKey = KeyFor(beside.SourceKey),
+            IdempotencyKey = beside.TargetKey is null ? KeyToCome : NewKey(),
             Fields = [.. beside.Fields.Select((f, i) => Planned(f, i, stays: false))],
             Children = beside.Children.Write(),
         };
@@ -339,7 +348,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Group = creates ? pair.Item?.Group : null,
             Move = (double?)move,
             MoveUnit = move is null ? null : lane.Work.MoveUnit,
-            IdempotencyKey = KeyFor(creates ? pair.Source.Key : pair.Target.Key),
+            IdempotencyKey = creates ? KeyToCome : NewKey(),
             Source = computed.Source,
             Children = computed.Children.Write(),
             ChildrenBefore = creates ? null : Before(pair.Order?.Hub, computed.Children),
@@ -369,11 +378,15 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             ChildrenBefore = Before(pair.Order?.Store, computed.ChildrenBack),
             ParentKey = creates ? pair.Item?.Parent : null,
             Group = creates ? pair.Item?.Group : null,
-            IdempotencyKey = KeyFor(pair.Target.Key),
+            IdempotencyKey = creates ? KeyToCome : NewKey(),
         };
     }
 
-    private string KeyFor(string record) => $"{run.Id}-{record}-{Guid.NewGuid():N}";
+    // Creations are given their keys together, see CreationKeys.
+    private const string KeyToCome = "";
+
+    /// <summary>The idempotency key of a change, which is another thing in each run.</summary>
+    internal static string NewKey() => Guid.NewGuid().ToString("N");
 
     /// <summary>What a move of the leading field is called.</summary>
     internal static ChangeKind KindOf(decimal? move) =>

@@ -229,7 +229,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
                 Way = write.Way,
                 Move = (double?)move,
                 MoveUnit = move is null ? null : lane.Work.MoveUnit,
-                IdempotencyKey = $"{run.Id}-{write.TargetKey}-{Guid.NewGuid():N}",
+                IdempotencyKey = ChangeSet.NewKey(),
                 Fields = fields,
             };
 

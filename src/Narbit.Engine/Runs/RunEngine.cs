@@ -233,6 +233,8 @@ public sealed class RunEngine(
         return null;
     }
 
+    private SendStep Sending => new(database, reader, live, clock);
+
     private Task<Reason?> PhaseAsync(Run run, OpenLane lane, CancellationToken cancel) =>
         run.Phase switch
         {
@@ -245,6 +247,8 @@ public sealed class RunEngine(
 
     private async Task<Reason?> ReadAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
+        if (await Sending.SettleEarlierAsync(run, lane, mayWrite: !run.Preview, cancel) is { } unsettled)
+            return unsettled;
         if (JobJson.ReadList(run.Only) is { } only)
         {
             if (await ReadAsync(lane, only.ToHashSet(StringComparer.Ordinal), cancel) is { } few)
@@ -307,7 +311,9 @@ public sealed class RunEngine(
 
     private async Task<Reason?> SendAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
-        if (await new SendStep(database, reader, live, clock).SendAsync(run, lane, cancel) is { } unsent)
+        if (await Sending.SettleEarlierAsync(run, lane, mayWrite: true, cancel) is { } unsettled)
+            return unsettled;
+        if (await Sending.SendAsync(run, lane, cancel) is { } unsent)
             return unsent;
         await MoveOnAsync(run, RunPhase.Confirm, cancel);
         return null;
@@ -315,7 +321,7 @@ public sealed class RunEngine(
 
     private async Task<Reason?> ConfirmAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
-        if (await new SendStep(database, reader, live, clock).ConfirmAsync(run, lane, cancel) is { } unconfirmed)
+        if (await Sending.ConfirmAsync(run, lane, cancel) is { } unconfirmed)
             return unconfirmed;
         if (await new PlanStep(database, clock).FollowAsync(run, lane, cancel) > 0)
         {

@@ -28,8 +28,17 @@ namespace Narbit.Engine.Runs;
 /// <param name="clock">The time.</param>
 internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed live, TimeProvider clock)
 {
+    /// <summary>The code of a creation that has become needless, as its record has a partner.</summary>
+    public const string Paired = "create.paired";
+
     private const int MostRounds = 4;
     private const int ConfirmedAtOnce = 50;
+
+    // A system that failed over a record so often, and does not have it, does not take it.
+    private const int MostFailures = 2;
+
+    // What a system has only just been asked to make may not be found at once.
+    private static readonly TimeSpan FoundAfter = TimeSpan.FromSeconds(1);
 
     // A read as fresh as this has seen what the run itself was planned from.
     private static readonly TimeSpan Fresh = TimeSpan.FromMinutes(1);
@@ -67,26 +76,86 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         foreach (var record in lane.Work.Writes)
         {
             var side = new WrittenSide(lane, way, record);
-            foreach (var batch in (await IdsAsync(run.Id, side, act, cancel, WriteState.Sent)).Chunk(ConfirmedAtOnce))
+            if (await ConfirmAsync(run, side, act, cancel) is { } fault)
+                return fault;
+        }
+
+        return null;
+    }
+
+    /// <summary>
+    /// Finds out what became of the creations that earlier runs of the lane left unknown: each is asked for, or, where the system honours
+    /// keys, sent again as it was with the key it had. What is not found is not there, and a new creation is another thing.
+    /// </summary>
+    /// <param name="run">The run that is about to plan or send.</param>
+    /// <param name="lane">The lane.</param>
+    /// <param name="mayWrite">Whether anything may be sent again; otherwise only questions are asked.</param>
+    /// <param name="cancel">Gives up.</param>
+    /// <returns>Why it cannot be found out; null: what can be is.</returns>
+    public async Task<Reason?> SettleEarlierAsync(Run run, OpenLane lane, bool mayWrite, CancellationToken cancel)
+    {
+        foreach (var (way, act) in Order.Where(o => o.Act == WriteAct.Create))
+        foreach (var record in lane.Work.Writes)
+        {
+            var side = new WrittenSide(lane, way, record);
+            if (!side.Kind.Creates || (side.Kind.FoundBy is null && !(mayWrite && side.Kind.HonoursKeys)))
+                continue;
+            foreach (var earlier in await LeftUnknownAsync(run, side, cancel))
             {
-                await using var db = database.CreateDbContext();
-                var writes = await WritesAsync(db, batch, cancel);
-                var found = await LookUpAsync(side, writes, cancel);
-                if (found.Fault is { } fault)
-                    return fault;
-                foreach (var write in writes)
+                foreach (var batch in earlier.Value.Chunk(side.Kind.BatchSize))
                 {
-                    var held = found.Value.GetValueOrDefault(side.Key(write));
-                    if (side.Done(write, held))
-                        await ConfirmedAsync(db, run, side, write, null, cancel);
-                    else
-                        await NotHeldAsync(db, side, write, held, cancel);
+                    if (mayWrite && await _gate.ClosedAsync(side, cancel) is { } closed)
+                        return closed;
+                    var sending = mayWrite && side.Kind.HonoursKeys ? Again.WithKey : Again.Never;
+                    if (await CreateAsync(earlier.Key, side, batch, sending, cancel) is { } unsettled)
+                        return unsettled;
                 }
 
-                await db.SaveChangesAsync(cancel);
-                await OwnChanges.NoteAsync(db, side, writes, cancel);
-                await TellAsync(run, RunPhase.Confirm, cancel);
+                if (await ConfirmAsync(earlier.Key, side, act, cancel) is { } unconfirmed)
+                    return unconfirmed;
             }
+        }
+
+        return null;
+    }
+
+    private async Task<Dictionary<Run, List<long>>> LeftUnknownAsync(Run run, WrittenSide side, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var lane = side.Lane.Lane.Id;
+        var left = await db
+            .Writes.Where(w => w.State == WriteState.Unknown || w.State == WriteState.Sent)
+            .Where(w => w.Act == WriteAct.Create && w.Way == side.Way && w.Record == side.Kind.Kind && w.RunId != run.Id)
+            .Where(w => db.Runs.Any(r => r.Id == w.RunId && r.LaneId == lane && r.State != RunState.Working))
+            .OrderBy(w => w.Id)
+            .Select(w => new { w.Id, w.RunId })
+            .ToListAsync(cancel);
+        var runs = left.Select(l => l.RunId).Distinct().ToList();
+        var known = await db.Runs.AsNoTracking().Where(r => runs.Contains(r.Id)).ToDictionaryAsync(r => r.Id, cancel);
+        return left.GroupBy(l => l.RunId).ToDictionary(g => known[g.Key], g => g.Select(l => l.Id).ToList());
+    }
+
+    private async Task<Reason?> ConfirmAsync(Run run, WrittenSide side, WriteAct act, CancellationToken cancel)
+    {
+        foreach (var batch in (await IdsAsync(run.Id, side, act, cancel, WriteState.Sent)).Chunk(ConfirmedAtOnce))
+        {
+            await using var db = database.CreateDbContext();
+            var writes = await WritesAsync(db, batch, cancel);
+            var found = await LookUpAsync(side, writes, cancel);
+            if (found.Fault is { } fault)
+                return fault;
+            foreach (var write in writes)
+            {
+                var held = found.Value.GetValueOrDefault(side.Key(write));
+                if (side.Done(write, held))
+                    await ConfirmedAsync(db, run, side, write, null, cancel);
+                else
+                    await NotHeldAsync(db, side, write, held, cancel);
+            }
+
+            await db.SaveChangesAsync(cancel);
+            await OwnChanges.NoteAsync(db, side, writes, cancel);
+            await TellAsync(run, RunPhase.Confirm, cancel);
         }
 
         return null;
@@ -114,7 +183,9 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                 if (await _gate.ClosedAsync(side, cancel) is { } closed)
                     return closed;
                 var fault =
-                    act == WriteAct.Create ? await CreateAsync(run, side, batch, cancel) : await BatchAsync(run, side, batch, cancel);
+                    act == WriteAct.Create
+                        ? await CreateAsync(run, side, batch, side.Kind.HonoursKeys ? Again.WithKey : Again.OnceAskedTwice, cancel)
+                        : await BatchAsync(run, side, batch, cancel);
                 if (fault is not null)
                     return fault;
                 await TellAsync(run, RunPhase.Send, cancel);
@@ -159,13 +230,13 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     }
 
     // Between asking whether a record is there and making it, no other lane may do the same: two stores know the same buyer.
-    private async Task<Reason?> CreateAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
+    private async Task<Reason?> CreateAsync(Run run, WrittenSide side, long[] ids, Again again, CancellationToken cancel)
     {
         var gate = Makes.GetOrAdd((side.System.Id, side.Kind.Kind), _ => new SemaphoreSlim(1, 1));
         await gate.WaitAsync(cancel);
         try
         {
-            return await CreateAloneAsync(run, side, ids, cancel);
+            return await CreateAloneAsync(run, side, ids, again, cancel);
         }
         finally
         {
@@ -173,17 +244,29 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         }
     }
 
-    // A creation is sent again with its key until there is an answer; the target makes nothing of it twice.
-    private async Task<Reason?> CreateAloneAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
+    // Whether a creation that may have arrived is sent again.
+    private enum Again
+    {
+        /// <summary>With its key, of which the system makes nothing twice.</summary>
+        WithKey,
+
+        /// <summary>Once the system has said twice, a while apart, that it does not have it.</summary>
+        OnceAskedTwice,
+
+        /// <summary>Not at all: what is not found has not arrived.</summary>
+        Never,
+    }
+
+    private async Task<Reason?> CreateAloneAsync(Run run, WrittenSide side, long[] ids, Again again, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var book = await side.LinksAsync(db, cancel);
         var toSend = new List<PlannedWrite>();
         var writes = await WritesAsync(db, ids, cancel);
-        var found = await FoundAsync(side, writes, cancel);
+        var found = await FoundAsync(side, writes, again, cancel);
         if (found.Fault is { } unasked)
             return unasked;
-        foreach (var write in writes)
+        foreach (var write in writes.Where(w => w.State is WriteState.Planned or WriteState.Unknown))
         {
             if (await MissingAsync(db, side, write, cancel) is { } missing)
                 Settle(write, WriteState.Failed, missing);
@@ -191,8 +274,10 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                 await AdoptAsync(db, book, run, side, write, record, cancel);
             else if (await ThereAlreadyAsync(db, book, side, write, cancel) is { } there)
                 Settle(write, WriteState.Overtaken, there);
-            else
+            else if (write.State == WriteState.Planned || again == Again.WithKey)
                 toSend.Add(write);
+            else
+                NotFound(db, side, write, again, toSend);
         }
 
         foreach (var write in toSend)
@@ -218,7 +303,44 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         return null;
     }
 
-    // The system is asked for what it has already, by the value that says whether it is the same record.
+    // A creation that may have arrived, and that its system says it does not have. Where it cannot be asked for, nobody knows.
+    private void NotFound(NarbitContext db, WrittenSide side, PlannedWrite write, Again again, List<PlannedWrite> toSend)
+    {
+        if (side.FoundBy(write) is null)
+            return;
+        FoundOut(db, write, arrived: false);
+        var givenUp = write.Fate?.Code == FaultCodes.ServerError && write.Attempts >= MostFailures;
+        if (again == Again.OnceAskedTwice && !givenUp)
+            toSend.Add(write);
+        else
+            Settle(
+                write,
+                WriteState.Failed,
+                write.Fate?.Reason ?? new Reason("create.notArrived", "it did not arrive; it may be made anew")
+            );
+    }
+
+    // The system is asked for what it has already, by the value that says whether it is the same record. What may have arrived only just
+    // now is asked for once more, a while later.
+    private async Task<Outcome<Dictionary<string, ReadRecord>>> FoundAsync(
+        WrittenSide side,
+        List<PlannedWrite> writes,
+        Again again,
+        CancellationToken cancel
+    )
+    {
+        var found = await FoundAsync(side, writes, cancel);
+        var open = writes.Any(w =>
+            w.State == WriteState.Unknown
+            && found.ValueOrDefault?.ContainsKey(side.FoundBy(w) ?? "") == false
+            && side.FoundBy(w) is not null
+        );
+        if (again != Again.OnceAskedTwice || !open)
+            return found;
+        await Task.Delay(FoundAfter, clock, cancel);
+        return await FoundAsync(side, writes, cancel);
+    }
+
     private async Task<Outcome<Dictionary<string, ReadRecord>>> FoundAsync(
         WrittenSide side,
         List<PlannedWrite> writes,
@@ -317,16 +439,14 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         CancellationToken cancel
     )
     {
-        // Its own earlier attempt may be what is there; sending it again with its key finds out.
-        if (write.State == WriteState.Unknown)
-            return null;
         var partner =
             side.Way == Way.There
                 ? await book.TargetOfAsync(db, write.SourceKey, cancel)
                 : await book.SourceOfAsync(db, write.TargetKey, cancel);
         if (partner is not null)
-            return new Reason("create.paired", $"it was paired with {partner} meanwhile, so it is not created").With("record", partner);
-        if (side.Kind.Fields.Find(FieldRole.Sku) is not { } field)
+            return new Reason(Paired, $"it was paired with {partner} meanwhile, so it is not created").With("record", partner);
+        // Its own earlier attempt may be what is there; sending it again with its key finds out.
+        if (write.State == WriteState.Unknown || side.Kind.Fields.Find(FieldRole.Sku) is not { } field)
             return null;
         var sku = write.Fields.Find(f => f.Field == field.Name)?.New;
         if (string.IsNullOrWhiteSpace(sku))
@@ -382,24 +502,36 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                 await ConfirmedAsync(db, run, side, write, write.Attempts == 0 ? ThereAlready : null, cancel);
             else if (record is null)
                 Settle(write, WriteState.Failed, new Reason("write.gone", side.Gone));
+            else if (FailedOver(write) && write.Attempts >= MostFailures)
+                Settle(write, WriteState.Failed, write.Fate!.Reason);
             else if (side.IsAsRead(write, record))
                 toSend.Add(write);
             else
                 Settle(write, WriteState.Overtaken, Overtaken(side, write, record));
         }
 
+        // One of several over which a system failed may be to blame; by themselves the others arrive.
+        var alone = toSend.Where(FailedOver).ToList();
         foreach (var write in toSend)
             Leaves(write);
         await db.SaveChangesAsync(cancel);
         await OwnChanges.NoteAsync(db, side, writes, cancel);
-        if (toSend.Count == 0)
-            return null;
+        await SendAsync(db, side, [.. toSend.Except(alone)], cancel);
+        foreach (var write in alone)
+            await SendAsync(db, side, [write], cancel);
+        return null;
+    }
 
-        var answers = await side.Adapter.WriteAsync(side.Kind.Kind, [.. toSend.Select(w => Changed(side, w))], cancel);
-        foreach (var (write, answer) in toSend.Zip(answers))
+    private static bool FailedOver(PlannedWrite write) => write is { State: WriteState.Unknown, Fate.Code: FaultCodes.ServerError };
+
+    private async Task SendAsync(NarbitContext db, WrittenSide side, List<PlannedWrite> writes, CancellationToken cancel)
+    {
+        if (writes.Count == 0)
+            return;
+        var answers = await side.Adapter.WriteAsync(side.Kind.Kind, [.. writes.Select(w => Changed(side, w))], cancel);
+        foreach (var (write, answer) in writes.Zip(answers))
             Answered(db, write, answer);
         await db.SaveChangesAsync(cancel);
-        return null;
     }
 
     // What became of an attempt that had no answer.

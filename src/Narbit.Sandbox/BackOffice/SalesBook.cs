@@ -410,7 +410,10 @@ public sealed class SalesBook : IDisposable
         return null;
     }
 
-    private string? Seen(string? key) => key is not null && _seenKeys.TryGetValue(key, out var number) ? number : null;
+    /// <summary>Whether a key that was seen before is answered with what it got then; otherwise everything is made anew.</summary>
+    public bool HonoursKeys { get; set; } = true;
+
+    private string? Seen(string? key) => HonoursKeys && key is not null && _seenKeys.TryGetValue(key, out var number) ? number : null;
 
     private void Write(BookEntry entry)
     {

@@ -8,6 +8,8 @@ namespace Narbit.Sandbox.Faults;
 /// <param name="Twice">Receives the request twice.</param>
 /// <param name="HalfPage">Answers with the first half of its reply.</param>
 /// <param name="RetryAfter">The seconds named with a 429.</param>
+/// <param name="FailedAfter">Does what was asked and answers 502, as something between the two programs would.</param>
+/// <param name="WritesOnly">Whether what only reads is served well.</param>
 public sealed record FaultShares(
     double TooMany = 0,
     double Error = 0,
@@ -15,10 +17,12 @@ public sealed record FaultShares(
     double LostAfter = 0,
     double Twice = 0,
     double HalfPage = 0,
-    int RetryAfter = 1
+    int RetryAfter = 1,
+    double FailedAfter = 0,
+    bool WritesOnly = false
 )
 {
-    public bool Quiet => TooMany + Error + LostBefore + LostAfter + Twice + HalfPage == 0;
+    public bool Quiet => TooMany + Error + LostBefore + LostAfter + Twice + HalfPage + FailedAfter == 0;
 }
 
 /// <summary>The dial of one stand-in.</summary>
@@ -40,7 +44,7 @@ public sealed class FaultDial
     {
         Asked?.Invoke();
         var shares = Shares;
-        if (shares.Quiet)
+        if (shares.Quiet || (shares.WritesOnly && HttpMethods.IsGet(http.Request.Method)))
         {
             await next(http);
             return;
@@ -75,6 +79,14 @@ public sealed class FaultDial
             Dealt++;
             await AnswerAsync(http, next);
             await SilenceAsync(http);
+        }
+        else if (Falls(shares.FailedAfter))
+        {
+            Dealt++;
+            await AnswerAsync(http, next);
+            http.Response.StatusCode = 502;
+            http.Response.ContentType = "text/html";
+            await http.Response.WriteAsync("<html><h1>Bad gateway</h1></html>");
         }
         else if (Falls(shares.Twice))
         {

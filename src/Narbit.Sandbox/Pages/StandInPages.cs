@@ -40,7 +40,8 @@ public static class StandInPages
                         Share("lostBefore"),
                         Share("lostAfter"),
                         Share("twice"),
-                        Share("halfPage")
+                        Share("halfPage"),
+                        FailedAfter: Share("failedAfter")
                     );
                     return Results.Redirect("/?said=The+dial+is+set.");
                 }
@@ -100,7 +101,7 @@ public static class StandInPages
                     "halfPage",
                     "half a page",
                     s.HalfPage
-                )}
+                )}{Field("failedAfter", "502 after the write", s.FailedAfter)}
                 <td><button>Set the dial</button><br><small>{d.Value.Dealt} dealt</small></td></tr></table></form>
                 """;
         });
