@@ -42,6 +42,15 @@ public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields,
     /// <summary>Whether records can be looked up by their keys, see <see cref="IAdapter.LookUpAsync"/>.</summary>
     public bool LooksUp { get; init; } = true;
 
+    /// <summary>The most records that are looked up by one request.</summary>
+    public int LookedUpAtOnce { get; init; } = 1;
+
+    /// <summary>
+    /// Whether what is added or deleted while the list is read moves other entries to another page, so that they may be passed over or
+    /// met twice.
+    /// </summary>
+    public bool Shifts { get; init; }
+
     /// <summary>The field by whose value records can be found, see <see cref="IAdapter.FindAsync"/>; null: by none.</summary>
     public string? FoundBy { get; init; }
 
@@ -84,6 +93,35 @@ public sealed record RecordPage(IReadOnlyList<ReadRecord> Records, string? Next,
     /// <summary>Records of other kinds that the same entries hold, see <see cref="OfferedKind.ReadWith"/>; each key once.</summary>
     public IReadOnlyDictionary<RecordKind, IReadOnlyList<ReadRecord>> Beside { get; init; } =
         new Dictionary<RecordKind, IReadOnlyList<ReadRecord>>();
+
+    /// <summary>What the page holds and cannot be kept; the other records can.</summary>
+    public IReadOnlyList<UnkeptRecord> Unkept { get; init; } = [];
+
+    /// <summary>When it was answered by the system's own clock; null: it does not say.</summary>
+    public DateTimeOffset? AnsweredAt { get; init; }
+
+    /// <summary>When the entry that changed last changed, as the system says; null: it does not say.</summary>
+    public DateTimeOffset? NewestChange { get; init; }
+}
+
+/// <summary>An entry of a list that cannot be kept as a record.</summary>
+/// <param name="Code">Why, for programs: <see cref="NoKey"/>, <see cref="KeyTwice"/> or <see cref="Unreadable"/>.</param>
+/// <param name="Key">Its key; null: it has none.</param>
+/// <param name="Words">Why, for people.</param>
+/// <param name="Raw">As the system sent it, JSON; bytes that are no text may stand in it.</param>
+public sealed record UnkeptRecord(string Code, string? Key, string Words, ReadOnlyMemory<byte> Raw)
+{
+    /// <summary>It has no key.</summary>
+    public const string NoKey = "record.noKey";
+
+    /// <summary>Another record of the same reading has its key.</summary>
+    public const string KeyTwice = "record.keyTwice";
+
+    /// <summary>It cannot be read at all.</summary>
+    public const string Unreadable = "record.unreadable";
+
+    /// <summary>The other record with its key; empty: there is none.</summary>
+    public ReadOnlyMemory<byte> Other { get; init; }
 }
 
 /// <summary>A write of one record with all that is in it: it takes effect as a whole or not at all.</summary>
@@ -177,6 +215,11 @@ public interface IAdapter : IDisposable
 
     /// <summary>Whether <see cref="ReadPageAsync"/> can ask for changed records only.</summary>
     bool ReadsChanges(RecordKind kind);
+
+    /// <summary>
+    /// Told once everything that the pages of a reading held is in the mirror: files that were read may be put away now, and not before.
+    /// </summary>
+    Task StoredAsync(RecordKind kind, CancellationToken cancel) => Task.CompletedTask;
 
     /// <summary>Reads records by key, as they are now. Keys that no longer exist are missing from the result.</summary>
     Task<Outcome<IReadOnlyList<ReadRecord>>> LookUpAsync(RecordKind kind, IReadOnlyCollection<string> keys, CancellationToken cancel);

@@ -198,6 +198,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 r.Kind,
                 r.Group,
             });
+            e.HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"MissedAt\" IS NOT NULL");
             // The search index is brought up to date by what has changed since.
             e.HasIndex(r => r.ChangedAt);
         });

@@ -29,8 +29,19 @@ internal sealed class FieldReader(RestField field)
     /// <summary>The canonical value; null where it is missing; a problem where it is not what the field is.</summary>
     public string? Read(JsonElement record, JsonElement parent, ref List<FieldProblem>? problems)
     {
-        if (Field.Always is { } always)
-            return always;
+        try
+        {
+            return Field.Always ?? Found(record, parent, ref problems);
+        }
+        catch (Exception error) when (error is FormatException or InvalidOperationException or OverflowException)
+        {
+            (problems ??= []).Add(new(Field.Name, $"{Label} holds what is no valid text: half a character, or bytes of another encoding"));
+            return null;
+        }
+    }
+
+    private string? Found(JsonElement record, JsonElement parent, ref List<FieldProblem>? problems)
+    {
         var found = _at.In(_at.FromParent ? parent : record);
         if (found is not { } value)
         {

@@ -54,5 +54,16 @@ internal readonly struct JsonAt(string? path)
     public string? TextIn(JsonElement record, JsonElement parent) => TextIn(FromParent ? parent : record);
 
     /// <summary>A string's content, or the JSON of anything else.</summary>
-    public static string Text(JsonElement value) => value.ValueKind == JsonValueKind.String ? value.GetString()! : value.GetRawText();
+    /// <exception cref="FormatException">It holds bytes or half characters that are no text.</exception>
+    public static string Text(JsonElement value)
+    {
+        try
+        {
+            return value.ValueKind == JsonValueKind.String ? value.GetString()! : value.GetRawText();
+        }
+        catch (InvalidOperationException error)
+        {
+            throw new FormatException("it holds what is no valid text", error);
+        }
+    }
 }

@@ -63,6 +63,10 @@ internal sealed class ListPage(RestList list, string? cursor, DateTimeOffset? ch
             ? number
             : null;
 
+    /// <summary>When the entry that changed last changed, as they say; null: they do not say.</summary>
+    public DateTimeOffset? NewestChange(IReadOnlyList<JsonElement> entries) =>
+        Stamp is null ? null : entries.Select(ChangedAt).Max();
+
     /// <summary>What to ask for next, or why that cannot be known.</summary>
     /// <param name="reply">The reply.</param>
     /// <param name="entries">The entries it had.</param>
@@ -123,19 +127,31 @@ internal sealed class ListPage(RestList list, string? cursor, DateTimeOffset? ch
             : new Reason("read.elsewhere", $"its list goes on at {target.GetLeftPart(UriPartial.Path)}, which is not below its address.");
     }
 
+    // Where an entry says when it changed.
+    private FieldReader? Stamp { get; } =
+        list switch
+        {
+            { NewestFirst: { } order } => StampAt(order.Path, order.Format),
+            { ChangedAt: { } path } => StampAt(path, list.ChangedAtFormat),
+            _ => null,
+        };
+
+    private static FieldReader StampAt(string path, string? format) =>
+        new(
+            new RestField
+            {
+                Name = path,
+                Path = path,
+                Type = FieldType.Instant,
+                Format = format,
+            }
+        );
+
     // An entry that does not say when it changed is no reason to stop.
     private DateTimeOffset? ChangedAt(JsonElement entry)
     {
-        var order = list.NewestFirst!;
         List<FieldProblem>? unread = null;
-        var field = new RestField
-        {
-            Name = order.Path,
-            Path = order.Path,
-            Type = FieldType.Instant,
-            Format = order.Format,
-        };
-        return new FieldReader(field).Read(entry, entry, ref unread) is { } canonical
+        return Stamp!.Read(entry, entry, ref unread) is { } canonical
             ? DateTimeOffset.Parse(canonical, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal)
             : null;
     }

@@ -39,7 +39,19 @@ internal sealed class ResourceReader(RestResource document)
     public JsonAt Records { get; } = new(document.List.Records);
 
     /// <summary>The key of an entry that is a record; null: it has none.</summary>
-    public string? KeyOf(JsonElement entry) => _key.TextIn(entry) is { Length: > 0 } key ? key : null;
+    public string? KeyOf(JsonElement entry) => KeyOf(entry, entry);
+
+    private string? KeyOf(JsonElement record, JsonElement parent)
+    {
+        try
+        {
+            return _key.TextIn(record, parent) is { Length: > 0 } key ? key : null;
+        }
+        catch (FormatException)
+        {
+            return null;
+        }
+    }
 
     public FieldReader Reader(string field) => _readers.First(r => r.Field.Name == field);
 
@@ -66,43 +78,49 @@ internal sealed class ResourceReader(RestResource document)
         };
 
     /// <summary>Every record that the entries of a list hold.</summary>
-    public Outcome<IReadOnlyList<ReadRecord>> Read(List<JsonElement> entries)
+    public ReadEntries Read(List<JsonElement> entries)
     {
-        var records = new List<ReadRecord>(entries.Count);
+        var read = new ReadEntries(Document);
         foreach (var entry in entries)
         {
             if (Document.List.Each is null)
             {
-                if (One(entry, entry) is not { } record)
-                    return NoKey();
-                records.Add(record with { Raw = JsonMarshal.GetRawUtf8Value(entry).ToArray() });
+                Add(read, entry, entry, null);
                 continue;
             }
 
-            var around = ReadOnlyMemory<byte>.Empty;
+            // What stands around several records is the same for all of them.
+            var around = new Lazy<ReadOnlyMemory<byte>>(() => Around(entry));
             foreach (var inner in _each.AllIn(entry))
-            {
-                if (One(inner, entry) is not { } record)
-                    return NoKey();
-                // What stands around several records is the same for all of them.
-                if (around.IsEmpty && record.Parent is not null)
-                    around = Around(entry);
-                records.Add(record with { Raw = JsonMarshal.GetRawUtf8Value(inner).ToArray(), RawParent = around });
-            }
+                Add(read, inner, entry, around);
         }
 
-        return records;
+        return read;
+    }
+
+    // What cannot be read of one record is its own fault; the others go on.
+    private void Add(ReadEntries read, JsonElement record, JsonElement parent, Lazy<ReadOnlyMemory<byte>>? around)
+    {
+        var raw = JsonMarshal.GetRawUtf8Value(record).ToArray();
+        try
+        {
+            if (One(record, parent) is { } one)
+                read.Add(one with { Raw = raw, RawParent = one.Parent is null || around is null ? default : around.Value });
+            else
+                read.AddKeyless(raw);
+        }
+        catch (Exception error) when (error is FormatException or InvalidOperationException or OverflowException or ArgumentException)
+        {
+            read.AddUnreadable(KeyOf(record, parent), error, raw);
+        }
     }
 
     /// <summary>A record of its own, without its raw form; null: it has no key.</summary>
     public ReadRecord? Understand(JsonElement record, JsonElement parent) => One(record, parent);
 
-    private Reason NoKey() =>
-        new("noKey", $"a record of {Document.Label} has no “{Document.Key}”, which its description names as the key.");
-
     private ReadRecord? One(JsonElement record, JsonElement parent)
     {
-        if (_key.TextIn(record, parent) is not { Length: > 0 } key)
+        if (KeyOf(record, parent) is not { } key)
             return null;
         List<FieldProblem>? problems = null;
         var values = FieldReader.Values(_readers, record, parent, ref problems);
@@ -130,6 +148,20 @@ internal sealed class ResourceReader(RestResource document)
         return new RecordChildren(lists);
     }
 
+    // A value that is no valid text is left out of what is kept.
+    private static void Write(Utf8JsonWriter json, JsonProperty property)
+    {
+        try
+        {
+            json.WritePropertyName(property.Name);
+            json.WriteRawValue(JsonMarshal.GetRawUtf8Value(property.Value));
+        }
+        catch (InvalidOperationException)
+        {
+            // Its name cannot be read, so that nobody asks for it.
+        }
+    }
+
     // The entry without the records nested in it.
     private ReadOnlyMemory<byte> Around(JsonElement entry)
     {
@@ -137,11 +169,72 @@ internal sealed class ResourceReader(RestResource document)
         using var json = new Utf8JsonWriter(buffer);
         json.WriteStartObject();
         foreach (var property in entry.EnumerateObject().Where(p => !p.NameEquals(Document.List.Each!)))
-            property.WriteTo(json);
+            Write(json, property);
         json.WriteEndObject();
         json.Flush();
         return buffer.WrittenMemory.ToArray();
     }
+}
+
+/// <summary>What the entries of a list hold, each record by its key.</summary>
+/// <param name="document">What they are described as.</param>
+internal sealed class ReadEntries(RestResource document)
+{
+    private readonly OrderedDictionary<string, ReadRecord> _records = new(StringComparer.Ordinal);
+    private readonly List<UnkeptRecord> _unkept = [];
+    private readonly HashSet<string> _twice = new(StringComparer.Ordinal);
+
+    /// <summary>The records that can be kept.</summary>
+    public IReadOnlyList<ReadRecord> Records => [.. _records.Values];
+
+    /// <summary>The others.</summary>
+    public IReadOnlyList<UnkeptRecord> Unkept => _unkept;
+
+    /// <summary>The key of the last record, whatever became of it.</summary>
+    public string? LastKey { get; private set; }
+
+    public void Add(ReadRecord record)
+    {
+        LastKey = record.Key;
+        if (_twice.Contains(record.Key))
+            AddTwice(record, _unkept.First(u => u.Key == record.Key).Raw);
+        else if (!_records.TryGetValue(record.Key, out var first))
+            _records[record.Key] = record;
+        else if (!first.Raw.Span.SequenceEqual(record.Raw.Span))
+        {
+            _records.Remove(record.Key);
+            _twice.Add(record.Key);
+            AddTwice(first, record.Raw);
+            AddTwice(record, first.Raw);
+        }
+    }
+
+    public void AddKeyless(ReadOnlyMemory<byte> raw) =>
+        _unkept.Add(
+            new UnkeptRecord(
+                UnkeptRecord.NoKey,
+                null,
+                $"a record of {document.Label} has no “{document.Key}”, which its description names as the key",
+                raw
+            )
+        );
+
+    public void AddUnreadable(string? key, Exception error, ReadOnlyMemory<byte> raw) =>
+        _unkept.Add(
+            new UnkeptRecord(
+                UnkeptRecord.Unreadable,
+                key,
+                $"{(key is null ? "a record" : $"the record {key}")} of {document.Label} cannot be read: {error.Message.TrimEnd('.')}",
+                raw
+            )
+        );
+
+    private void AddTwice(ReadRecord record, ReadOnlyMemory<byte> other) =>
+        _unkept.Add(Twice(document.Label, document.Key, record.Key, record.Raw) with { Other = other });
+
+    /// <summary>A record whose key another has.</summary>
+    public static UnkeptRecord Twice(string label, string named, string key, ReadOnlyMemory<byte> raw) =>
+        new(UnkeptRecord.KeyTwice, key, $"two records of {label} have the “{named}” {key}, which their description names as the key", raw);
 }
 
 /// <summary>Reads a list within a record, and writes it.</summary>

@@ -39,6 +39,8 @@ public sealed class RestAdapter : IAdapter
             {
                 Updates = r.Document.Write is not null,
                 LooksUp = r.Document.Lookup is not null,
+                LookedUpAtOnce = r.Document.Lookup is { Parameter: not null } many ? many.Size : 1,
+                Shifts = r.Document.List.Paging is RestPaging.Page or RestPaging.Offset or RestPaging.Link,
                 FoundBy = r.Document.Find?.Field,
                 Creates = r.Document.Create is not null,
                 HonoursKeys = r.Document.Create?.MakesOnce == true,
@@ -88,6 +90,8 @@ public sealed class RestAdapter : IAdapter
                 );
             if (_document.Test is null && found.Count == 0)
                 milliseconds = (int)watch.ElapsedMilliseconds;
+            if (page.Value.Unkept is [{ Words: { } unkept }, ..])
+                return new TestAnswer(false, Unkept(resource.Document.Label, unkept, page.Value), milliseconds);
             found.Add(Found(resource.Document.Label, page.Value.Records));
             foreach (var (kind, records) in page.Value.Beside)
                 found.Add(Found(_resources[kind].Document.Label, records));
@@ -120,6 +124,10 @@ public sealed class RestAdapter : IAdapter
         using var content = probe.Value;
         return new JsonAt(test.NamePath).TextIn(content.Root) ?? "";
     }
+
+    private static string Unkept(string label, string first, RecordPage page) =>
+        $"{page.Unkept.Count} of {page.Unkept.Count + page.Records.Count} {label} cannot be kept: {first}. Choose another key, or amend "
+        + "where the records are.";
 
     private static string Found(string label, IReadOnlyList<ReadRecord> records)
     {
@@ -154,16 +162,17 @@ public sealed class RestAdapter : IAdapter
         var whole = await _apart.IntoAsync(resource, listed, cancel);
         if (whole.Fault is { } apart)
             return apart;
-        var records = resource.Read(whole.Value);
-        if (records.Fault is { } unreadable)
-            return Named(unreadable);
-        var beside = Beside(kind, listed);
-        if (beside.Fault is { } besides)
-            return Named(besides);
-        var next = page.Next(content, listed, records.Value is [.., var last] ? last.Key : null, _transport.Base);
+        var read = resource.Read(whole.Value);
+        var next = page.Next(content, listed, read.LastKey, _transport.Base);
         if (next.Fault is { } endless)
             return Named(endless);
-        return new RecordPage(records.Value, next.Value.Cursor, listed.Count, page.Total(content.Root)) { Beside = beside.Value };
+        return new RecordPage(read.Records, next.Value.Cursor, listed.Count, page.Total(content.Root))
+        {
+            Beside = Beside(kind, listed),
+            Unkept = read.Unkept,
+            AnsweredAt = content.AnsweredAt,
+            NewestChange = page.NewestChange(listed),
+        };
     }
 
     /// <inheritdoc/>
@@ -228,8 +237,11 @@ public sealed class RestAdapter : IAdapter
         var whole = await _apart.IntoAsync(resource, entries, cancel);
         if (whole.Fault is { } apart)
             return apart;
-        var records = resource.Read(whole.Value);
-        return records.Fault is { } unreadable ? Named(unreadable) : records;
+        var read = resource.Read(whole.Value);
+        // What cannot be told apart or read is not missing; nothing is known of it.
+        return read.Unkept is [{ Key: { } key, Words: { } words }, ..] && wanted.Contains(key, StringComparer.Ordinal)
+            ? Named(new Reason("lookup.unkept", $"{words}."))
+            : Outcome.Of(read.Records);
     }
 
     private RestRequest Asking(string method, string path, ReadOnlyMemory<byte> body) =>
@@ -358,16 +370,13 @@ public sealed class RestAdapter : IAdapter
     }
 
     // Records of other kinds within the same entries; one that several entries name counts as the last of them has it.
-    private Outcome<IReadOnlyDictionary<RecordKind, IReadOnlyList<ReadRecord>>> Beside(RecordKind kind, List<JsonElement> entries)
+    private Dictionary<RecordKind, IReadOnlyList<ReadRecord>> Beside(RecordKind kind, List<JsonElement> entries)
     {
         var beside = new Dictionary<RecordKind, IReadOnlyList<ReadRecord>>();
         foreach (var other in _resources.Values.Where(r => r.Document.List.With == kind))
         {
-            var read = other.Read(entries);
-            if (read.Fault is { } fault)
-                return fault;
             var byKey = new Dictionary<string, ReadRecord>(StringComparer.Ordinal);
-            foreach (var record in read.Value)
+            foreach (var record in entries.SelectMany(entry => other.Read([entry]).Records))
                 byKey[record.Key] = record;
             beside[other.Document.Kind] = [.. byKey.Values];
         }

@@ -630,6 +630,15 @@ public sealed record RestList : RestCall
     public string? ChangedSinceFormat { get; init; }
 
     /// <summary>
+    /// Where an entry says when it changed. The next reading asks for what changed since the latest of these, by the system's own clock;
+    /// null: since its reply's date.
+    /// </summary>
+    public string? ChangedAt { get; init; }
+
+    /// <summary>The form of that instant, as for fields; null: ISO 8601.</summary>
+    public string? ChangedAtFormat { get; init; }
+
+    /// <summary>
     /// How it lists what changed last first, where it cannot be asked for changes alone: it is then read until an entry is older. Null: it
     /// does not.
     /// </summary>

@@ -49,6 +49,9 @@ internal sealed class RestReply(JsonDocument json) : IDisposable
     /// <summary>The Location header; null: there is none.</summary>
     public string? Location { get; init; }
 
+    /// <summary>When it was answered by the system's own clock (RFC 9110, section 6.6.1: Date); null: it does not say.</summary>
+    public DateTimeOffset? AnsweredAt { get; init; }
+
     /// <summary>When the system wants to be asked again; null: it does not say.</summary>
     public TimeSpan? RetryAfter { get; init; }
 

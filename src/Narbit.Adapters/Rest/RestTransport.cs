@@ -322,6 +322,7 @@ internal sealed class RestTransport : IDisposable
                 Passing: false,
                 Answered: true
             );
+        bytes = InUtf8(bytes, response.Content.Headers.ContentType?.CharSet?.Trim('"'));
         if (response.StatusCode == HttpStatusCode.SeeOther && asked.MayPointElsewhere)
             return Taken(response, new KeptReply([], null, null), asked);
         if (status is < 200 or >= 300)
@@ -333,6 +334,15 @@ internal sealed class RestTransport : IDisposable
             _kept.Keep(asked.Path, answer);
         return reply;
     }
+
+    // A system may say that it writes in another encoding; XML says so itself.
+    private byte[] InUtf8(byte[] bytes, string? encoding) =>
+        _document.Replies == ReplyForm.Xml
+        || encoding is not { Length: > 0 }
+        || encoding.StartsWith("utf-8", StringComparison.OrdinalIgnoreCase)
+        || !Files.TextEncoding.IsKnown(encoding)
+            ? bytes
+            : Encoding.Convert(Files.TextEncoding.Named(encoding), Encoding.UTF8, bytes);
 
     private Reply Taken(HttpResponseMessage response, KeptReply answer, RestRequest asked)
     {
@@ -356,6 +366,7 @@ internal sealed class RestTransport : IDisposable
             Link = answer.Link,
             Location = response.Headers.Location?.OriginalString,
             RetryAfter = RetryAfter(response),
+            AnsweredAt = response.Headers.Date,
         };
         if (!Failed(content.Root))
             return new Reply(content, null, Passing: false, Answered: true);

@@ -447,6 +447,9 @@ namespace Narbit.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("AsOf")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Changed")
                         .HasColumnType("INTEGER");
 
@@ -468,6 +471,12 @@ namespace Narbit.Data.Migrations
 
                     b.Property<string>("Message")
                         .HasColumnType("TEXT");
+
+                    b.Property<bool>("Moved")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("NewestChange")
+                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Pages")
                         .HasColumnType("INTEGER");
@@ -494,6 +503,12 @@ namespace Narbit.Data.Migrations
 
                     b.Property<int>("Troubled")
                         .HasColumnType("INTEGER");
+
+                    b.Property<int>("Unkept")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UnkeptFirst")
+                        .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 
@@ -562,6 +577,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("MissedAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Parent")
                         .HasColumnType("TEXT");
 
@@ -589,6 +607,9 @@ namespace Narbit.Data.Migrations
                         .HasFilter("\"AnonymisedAt\" IS NOT NULL");
 
                     b.HasIndex("ChangedAt");
+
+                    b.HasIndex("SystemId", "Kind")
+                        .HasFilter("\"MissedAt\" IS NOT NULL");
 
                     b.HasIndex("SystemId", "Kind", "GoneAt")
                         .HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
@@ -1903,6 +1924,9 @@ namespace Narbit.Data.Migrations
 
                     b.Property<string>("ProtectedHookSecretBefore")
                         .HasColumnType("TEXT");
+
+                    b.Property<bool>("ReadsWholeDaily")
+                        .HasColumnType("INTEGER");
 
                     b.Property<long?>("RemovedAt")
                         .HasColumnType("INTEGER");

@@ -49,6 +49,9 @@ public sealed class MirrorRecord
     /// <summary>When a full read no longer found it.</summary>
     public DateTimeOffset? GoneAt { get; set; }
 
+    /// <summary>When a whole reading first did not meet it, as long as nothing else says that it is gone; null: it was met.</summary>
+    public DateTimeOffset? MissedAt { get; set; }
+
     /// <summary>When what tells who somebody is was taken out of it; null: it is as it was read.</summary>
     public DateTimeOffset? AnonymisedAt { get; set; }
 }
@@ -114,6 +117,73 @@ public sealed class MirrorRead
     public DateTimeOffset? EndedAt { get; set; }
 
     public string? Message { get; set; }
+
+    /// <summary>Whether the list changed while it was read, so that an entry may have been passed over or met twice.</summary>
+    public bool Moved { get; set; }
+
+    /// <summary>When it was begun by the system's own clock; null: the system does not say.</summary>
+    public DateTimeOffset? AsOf { get; set; }
+
+    /// <summary>The latest change that any reading so far has met, as the system says; null: it does not say.</summary>
+    public DateTimeOffset? NewestChange { get; set; }
+
+    /// <summary>How many entries could not be kept as records.</summary>
+    public int Unkept { get; set; }
+
+    /// <summary>The first of the entries that could not be kept, JSON; null: all could.</summary>
+    public string? UnkeptFirst { get; set; }
+}
+
+/// <summary>How far a reading has come, once what it read is stored.</summary>
+public sealed record ReadProgress
+{
+    public string? Cursor { get; init; }
+
+    public int Pages { get; init; }
+
+    public int Records { get; init; }
+
+    public int Listed { get; init; }
+
+    public int? Total { get; init; }
+
+    public int Troubled { get; init; }
+
+    public bool Moved { get; init; }
+
+    public DateTimeOffset? AsOf { get; init; }
+
+    public DateTimeOffset? NewestChange { get; init; }
+
+    public int Unkept { get; init; }
+
+    public string? UnkeptFirst { get; init; }
+
+    /// <summary>Where a reading is.</summary>
+    public static ReadProgress Of(MirrorRead read) =>
+        new()
+        {
+            Cursor = read.Cursor,
+            Pages = read.Pages,
+            Records = read.Records,
+            Listed = read.Listed,
+            Total = read.Total,
+            Troubled = read.Troubled,
+            Moved = read.Moved,
+            AsOf = read.AsOf,
+            NewestChange = read.NewestChange,
+            Unkept = read.Unkept,
+            UnkeptFirst = read.UnkeptFirst,
+        };
+
+    /// <summary>Says so of a reading; only what is stored is said.</summary>
+    public void PutInto(MirrorRead read)
+    {
+        (read.Cursor, read.Pages, read.Records, read.Listed) = (Cursor, Pages, Records, Listed);
+        (read.Total, read.Troubled, read.Moved) = (Total, Troubled, Moved);
+        (read.AsOf, read.NewestChange) = (AsOf, NewestChange);
+        (read.Unkept, read.UnkeptFirst) = (Unkept, UnkeptFirst);
+    }
 }
 
 /// <summary>The keys that one page of a full read held, hashed; so that a read that was cut off still knows what it has seen.</summary>

@@ -52,6 +52,12 @@ public readonly record struct MirrorRow(string Key, string? Parent, string? Grou
     public string? Family => Group ?? Parent;
 }
 
+/// <summary>A record that a whole reading did not meet.</summary>
+/// <param name="Id">Its number in the mirror.</param>
+/// <param name="Key">Its key.</param>
+/// <param name="Before">Whether the whole reading before did not meet it either.</param>
+public readonly record struct MissingRecord(long Id, string Key, bool Before);
+
 /// <summary>
 /// Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.
 /// </summary>
@@ -65,7 +71,8 @@ public sealed class MirrorStore(Database database)
     /// Stores one or several pages and how far the read has come, in one transaction. Records that are as they were cost no write.
     /// </summary>
     /// <param name="connection">Where.</param>
-    /// <param name="read">The reading.</param>
+    /// <param name="read">The reading; it is moved on once everything is stored, and not before.</param>
+    /// <param name="progress">How far it has come with these pages.</param>
     /// <param name="page">The records of its own kind.</param>
     /// <param name="beside">Records of other kinds that the same list held.</param>
     /// <param name="mirrorWasEmpty">Whether there is nothing to compare with.</param>
@@ -75,6 +82,7 @@ public sealed class MirrorStore(Database database)
     public static async Task<int> StorePageAsync(
         SqliteConnection connection,
         MirrorRead read,
+        ReadProgress progress,
         IReadOnlyList<MirrorEntry> page,
         IReadOnlyDictionary<RecordKind, List<MirrorEntry>> beside,
         bool mirrorWasEmpty,
@@ -87,10 +95,11 @@ public sealed class MirrorStore(Database database)
         foreach (var (kind, entries) in beside)
             Upsert(connection, transaction, (read.SystemId, kind), entries, mirrorWasEmpty: false, now);
         if (read.Since is null)
-            NoteSeen(connection, transaction, read, page);
-        read.Changed += changed;
-        NoteProgress(connection, transaction, read);
+            NoteSeen(connection, transaction, read.Id, progress.Pages, page);
+        NoteProgress(connection, transaction, read, progress, read.Changed + changed);
         await transaction.CommitAsync(cancel);
+        progress.PutInto(read);
+        read.Changed += changed;
         return changed;
     }
 
@@ -104,31 +113,101 @@ public sealed class MirrorStore(Database database)
     )
     {
         await using var connection = await database.OpenAsync(bulk: true, cancel);
+        await StoreAsync(connection, systemId, kind, entries, now, cancel);
+    }
+
+    /// <summary>Stores single records that were looked up.</summary>
+    public static async Task StoreAsync(
+        SqliteConnection connection,
+        string systemId,
+        RecordKind kind,
+        IReadOnlyList<MirrorEntry> entries,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
+    {
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
         Upsert(connection, transaction, (systemId, kind), entries, mirrorWasEmpty: false, now);
         await transaction.CommitAsync(cancel);
     }
 
-    /// <summary>Marks records that a full read did not meet as gone.</summary>
-    /// <returns>How many were marked.</returns>
-    public static async Task<int> MarkGoneAsync(
+    /// <summary>The records that are held for there and that a whole reading did not meet.</summary>
+    public static async Task<IReadOnlyList<MissingRecord>> MissingAsync(
         SqliteConnection connection,
         MirrorRead read,
         Func<string, ulong> hash,
-        DateTimeOffset now,
         CancellationToken cancel
     )
     {
         var seen = await SeenAsync(connection, read, cancel);
-        var gone = await UnseenAsync(connection, read, seen, hash, cancel);
+        var missing = new List<MissingRecord>();
+        using var keys = new Statement(connection, null, $"SELECT Id, Key, MissedAt FROM Records WHERE {OfKind}", "$system", "$kind");
+        await using var rows = await keys.Set(read.SystemId, read.Kind.ToString()).RowsAsync(cancel);
+        while (await rows.ReadAsync(cancel))
+            if (!seen.Contains(hash(rows.GetString(1))))
+                missing.Add(new MissingRecord(rows.GetInt64(0), rows.GetString(1), !rows.IsDBNull(2)));
+        return missing;
+    }
+
+    /// <summary>Keeps what a whole reading has found out about what it did not meet; what it met is missing no more.</summary>
+    /// <param name="connection">Where.</param>
+    /// <param name="read">The reading.</param>
+    /// <param name="gone">What is gone.</param>
+    /// <param name="missed">What may be; the next whole reading decides.</param>
+    /// <param name="now">The time.</param>
+    /// <param name="cancel">Gives up; nothing is kept.</param>
+    public static async Task NoteMissingAsync(
+        SqliteConnection connection,
+        MirrorRead read,
+        IReadOnlyList<MissingRecord> gone,
+        IReadOnlyList<MissingRecord> missed,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
+    {
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
+        using (
+            var met = new Statement(
+                connection,
+                transaction,
+                $"UPDATE Records SET MissedAt = NULL WHERE {OfKind} AND MissedAt IS NOT NULL",
+                "$system",
+                "$kind"
+            )
+        )
+            met.Execute(read.SystemId, read.Kind.ToString());
         using (var mark = new Statement(connection, transaction, "UPDATE Records SET GoneAt = $at WHERE Id = $id", "$at", "$id"))
-            foreach (var id in gone)
-                mark.Execute(now.UtcTicks, id);
+            foreach (var record in gone)
+                mark.Execute(now.UtcTicks, record.Id);
+        using (var mark = new Statement(connection, transaction, "UPDATE Records SET MissedAt = $at WHERE Id = $id", "$at", "$id"))
+            foreach (var record in missed)
+                mark.Execute(now.UtcTicks, record.Id);
         using (var forget = new Statement(connection, transaction, "DELETE FROM ReadPages WHERE ReadId = $read", "$read"))
             forget.Execute(read.Id);
         await transaction.CommitAsync(cancel);
-        return gone.Count;
+    }
+
+    /// <summary>Says of records that are there that they cannot be told apart any more; the next reading that can reads them anew.</summary>
+    public static async Task MarkTroubledAsync(
+        SqliteConnection connection,
+        MirrorRead read,
+        IReadOnlyList<(string Key, string Problems)> troubled,
+        CancellationToken cancel
+    )
+    {
+        await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
+        using var mark = new Statement(
+            connection,
+            transaction,
+            $"UPDATE Records SET Problems = $problems, Hash = x'' WHERE {OfKind} AND Key = $key",
+            "$system",
+            "$kind",
+            "$key",
+            "$problems"
+        );
+        foreach (var (key, problems) in troubled)
+            mark.Execute(read.SystemId, read.Kind.ToString(), key, problems);
+        await transaction.CommitAsync(cancel);
     }
 
     /// <summary>Streams the records of a kind that are still there, in the order of their keys' arrival.</summary>
@@ -302,7 +381,7 @@ public sealed class MirrorStore(Database database)
             ON CONFLICT (SystemId, Kind, Key) DO UPDATE SET Parent = excluded.Parent, "Group" = excluded."Group",
                 Reference = excluded.Reference, Caption = excluded.Caption, Hash = excluded.Hash, Raw = excluded.Raw,
                 "Values" = excluded."Values", Children = excluded.Children, Problems = excluded.Problems,
-                ChangedAt = excluded.ChangedAt, GoneAt = NULL
+                ChangedAt = excluded.ChangedAt, GoneAt = NULL, MissedAt = NULL
             """,
             "$system",
             "$kind",
@@ -388,7 +467,8 @@ public sealed class MirrorStore(Database database)
     private static void NoteSeen(
         SqliteConnection connection,
         SqliteTransaction transaction,
-        MirrorRead read,
+        long read,
+        int number,
         IReadOnlyList<MirrorEntry> page
     )
     {
@@ -400,17 +480,24 @@ public sealed class MirrorStore(Database database)
             "$number",
             "$keys"
         );
-        seen.Execute(read.Id, read.Pages, MemoryMarshal.AsBytes(page.Select(e => e.KeyHash).ToArray().AsSpan()).ToArray());
+        seen.Execute(read, number, MemoryMarshal.AsBytes(page.Select(e => e.KeyHash).ToArray().AsSpan()).ToArray());
     }
 
-    private static void NoteProgress(SqliteConnection connection, SqliteTransaction transaction, MirrorRead read)
+    private static void NoteProgress(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        MirrorRead read,
+        ReadProgress progress,
+        int changed
+    )
     {
-        using var progress = new Statement(
+        using var note = new Statement(
             connection,
             transaction,
             """
             UPDATE Reads SET Cursor = $cursor, Pages = $pages, Records = $records, Listed = $listed, Total = $total,
-                Changed = $changed, Troubled = $troubled WHERE Id = $id
+                Changed = $changed, Troubled = $troubled, Moved = $moved, AsOf = $asOf, NewestChange = $newest, Unkept = $unkept,
+                UnkeptFirst = $first WHERE Id = $id
             """,
             "$cursor",
             "$pages",
@@ -419,9 +506,28 @@ public sealed class MirrorStore(Database database)
             "$total",
             "$changed",
             "$troubled",
+            "$moved",
+            "$asOf",
+            "$newest",
+            "$unkept",
+            "$first",
             "$id"
         );
-        progress.Execute(read.Cursor, read.Pages, read.Records, read.Listed, read.Total, read.Changed, read.Troubled, read.Id);
+        note.Execute(
+            progress.Cursor,
+            progress.Pages,
+            progress.Records,
+            progress.Listed,
+            progress.Total,
+            changed,
+            progress.Troubled,
+            progress.Moved,
+            progress.AsOf?.UtcTicks,
+            progress.NewestChange?.UtcTicks,
+            progress.Unkept,
+            progress.UnkeptFirst,
+            read.Id
+        );
     }
 
     private static async Task<HashSet<ulong>> SeenAsync(SqliteConnection connection, MirrorRead read, CancellationToken cancel)
@@ -433,23 +539,6 @@ public sealed class MirrorStore(Database database)
             foreach (var key in MemoryMarshal.Cast<byte, ulong>(rows.GetFieldValue<byte[]>(0)))
                 seen.Add(key);
         return seen;
-    }
-
-    private static async Task<List<long>> UnseenAsync(
-        SqliteConnection connection,
-        MirrorRead read,
-        HashSet<ulong> seen,
-        Func<string, ulong> hash,
-        CancellationToken cancel
-    )
-    {
-        var unseen = new List<long>();
-        using var keys = new Statement(connection, null, $"SELECT Id, Key FROM Records WHERE {OfKind}", "$system", "$kind");
-        await using var rows = await keys.Set(read.SystemId, read.Kind.ToString()).RowsAsync(cancel);
-        while (await rows.ReadAsync(cancel))
-            if (!seen.Contains(hash(rows.GetString(1))))
-                unseen.Add(rows.GetInt64(0));
-        return unseen;
     }
 
     private static byte[] Bytes(ReadOnlyMemory<byte> memory) =>

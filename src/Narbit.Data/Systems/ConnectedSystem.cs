@@ -196,6 +196,9 @@ public sealed class ConnectedSystem
     /// <summary>When the secret was made.</summary>
     public DateTimeOffset? HookSecretAt { get; set; }
 
+    /// <summary>Whether what is otherwise read for its changes alone is read whole once a day.</summary>
+    public bool ReadsWholeDaily { get; set; } = true;
+
     /// <summary>Since when it is neither read nor written; null: it is at work.</summary>
     public DateTimeOffset? PausedAt { get; set; }
 

@@ -126,7 +126,7 @@ public abstract class LaneComputation
     {
         try
         {
-            return Of(pair);
+            return Unbelievable(pair) ?? Of(pair);
         }
         catch (OverflowException)
         {
@@ -140,6 +140,13 @@ public abstract class LaneComputation
 
     /// <summary>What the document makes of a pair.</summary>
     protected abstract Computed Of(LanePair pair);
+
+    // A record that cannot be told from another, or whose levels cannot be read: whatever is computed of it would be a guess.
+    private static Computed? Unbelievable(LanePair pair)
+    {
+        var problem = pair.Source.Problems.Concat(pair.Target.Problems).FirstOrDefault(p => p.Field == FieldProblem.OfKey);
+        return (problem?.Message ?? pair.LevelProblem) is { } words ? Computed.Not("unreadable", words) : null;
+    }
 
     /// <summary>What is in the way of a field that cannot be read, or null.</summary>
     private protected static Computed? Unreadable(SideRecord record, string side, params ReadOnlySpan<FieldDescription?> needed)

@@ -85,6 +85,9 @@ public sealed record LanePair(SideRecord Source, SideRecord Target, string? Refe
     /// <summary>The source's stock levels of the item.</summary>
     public IReadOnlyList<StockLevel> Levels { get; init; } = [];
 
+    /// <summary>Why the source's stock levels cannot be believed; null: they can.</summary>
+    public string? LevelProblem { get; init; }
+
     /// <summary>What a kit stands for; empty where the target's record is no kit.</summary>
     public IReadOnlyList<KitPart> Kit { get; init; } = [];
 

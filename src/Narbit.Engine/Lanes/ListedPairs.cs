@@ -59,8 +59,14 @@ internal static class ListedPairs
                 {
                     Agreed = ofPair,
                     Kit = [.. parts.Select(p => new KitPart(p.Quantity, levels.Of(p.SourceKey)))],
+                    LevelProblem = parts.Select(p => levels.ProblemOf(p.SourceKey)).FirstOrDefault(p => p is not null),
                 }
-                : new LanePair(SideRecord.Of(mine), target, mine.Reference, mine.Caption) { Agreed = ofPair, Levels = levels.Of(mine.Key) };
+                : new LanePair(SideRecord.Of(mine), target, mine.Reference, mine.Caption) 
+                {
+                    Agreed = ofPair,
+                    Levels = levels.Of(mine.Key),
+                    LevelProblem = levels.ProblemOf(mine.Key),
+                };
         }
     }
 
@@ -143,6 +149,7 @@ internal sealed class StockLevels
 {
     private readonly Dictionary<string, List<StockLevel>> _levels = new(StringComparer.Ordinal);
     private readonly Dictionary<string, List<IReadOnlyDictionary<string, string>>> _values = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, string> _problems = new(StringComparer.Ordinal);
 
     /// <summary>No levels.</summary>
     public static StockLevels None { get; } = new();
@@ -183,9 +190,14 @@ internal sealed class StockLevels
             _values[item] = [];
         }
 
+        if (row.Problems is { } problems)
+            _problems.TryAdd(item, $"source: a stock level cannot be read: {StoredRecord.Problems(problems)[0].Message}");
         list.Add(fields.StockLevel(values));
         _values[item].Add(values);
     }
+
+    /// <summary>Why an item's levels cannot be believed; null: they can.</summary>
+    public string? ProblemOf(string item) => _problems.GetValueOrDefault(item);
 
     /// <summary>Adds sales that the source does not know of yet; each is a level of its own.</summary>
     public void Add(IReadOnlyDictionary<string, decimal> sales)

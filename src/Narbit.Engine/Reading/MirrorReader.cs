@@ -1,12 +1,13 @@
 using System.Collections.Concurrent;
 using System.Threading.Channels;
-using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Logging;
 using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
+using Narbit.Data.Systems;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Reading;
@@ -16,10 +17,24 @@ namespace Narbit.Engine.Reading;
 /// <param name="adapters">How systems are reached.</param>
 /// <param name="live">Who is told.</param>
 /// <param name="clock">The time.</param>
-public sealed class MirrorReader(Database database, AdapterSource adapters, LiveFeed live, TimeProvider clock)
+/// <param name="log">Where defects are written; null: nowhere.</param>
+public sealed class MirrorReader(
+    Database database,
+    AdapterSource adapters,
+    LiveFeed live,
+    TimeProvider clock,
+    ILogger<MirrorReader>? log = null
+)
 {
-    // Clocks of two systems differ, and a change may be stamped before it becomes visible; reading a little again costs no write.
+    // The code of a reading during which its list changed so that it has to be read again.
+    private const string MovedOn = "read.moved";
+
+    // A change may be stamped before it becomes visible; reading a little again costs no write.
     private static readonly TimeSpan Overlap = TimeSpan.FromMinutes(3);
+
+    // Of a system that says nothing of its own time it is only known that its clock is off by less than this.
+    private static readonly TimeSpan Blind = TimeSpan.FromDays(1);
+    private static readonly TimeSpan WholeAgain = TimeSpan.FromDays(1);
     private static readonly TimeSpan GoesOnWithin = TimeSpan.FromMinutes(30);
     private const int PagesAhead = 6;
     private const int MostInTransaction = 5000;
@@ -98,28 +113,43 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         return stopped;
     }
 
-    // What a cursor pointed into may be gone by the time it is used; then the reading begins again.
+    // What a cursor pointed into may be gone by the time it is used, and a list may change while it is read; then the reading begins
+    // again. What a whole reading did not meet is gone when another did not meet it either.
     private async Task<Outcome<MirrorRead>> AfreshAsync(Connection connection, RecordKind kind, bool full, CancellationToken cancel)
     {
+        var met = new MetRecords(connection.Adapter.Kinds.First(k => k.Kind == kind));
         for (var attempt = 1; ; attempt++)
         {
-            var read = await ReadOpenAsync(connection, kind, full, cancel);
-            if (read.Fault?.Code != FaultCodes.CursorStale || attempt == MostAfresh)
+            met.Begin(isLast: attempt == MostAfresh);
+            var read = await ReadOpenAsync(connection, kind, full || attempt > 1, met, cancel);
+            var again = read.Fault?.Code is FaultCodes.CursorStale or MovedOn || (read.Fault is null && met.MissesSome);
+            if (!again || attempt == MostAfresh)
                 return read;
         }
     }
 
-    private async Task<Outcome<MirrorRead>> ReadOpenAsync(Connection connection, RecordKind kind, bool full, CancellationToken cancel)
+    private async Task<Outcome<MirrorRead>> ReadOpenAsync(
+        Connection connection,
+        RecordKind kind,
+        bool full,
+        MetRecords met,
+        CancellationToken cancel
+    )
     {
         var (system, adapter) = connection;
-        var read = await BeginAsync(system.Id, kind, full || !adapter.ReadsChanges(kind), cancel);
+        var read = await BeginAsync(system, kind, full || !adapter.ReadsChanges(kind), cancel);
         using var stopping = new Stopping(cancel);
         _atWork[(system.Id, kind)] = stopping;
         try
         {
-            if (await StorePagesAsync(read, adapter, stopping.Signal.Token) is { } fault)
+            if (await StorePagesAsync(read, adapter, met, stopping.Signal.Token) is { } fault)
                 return await FailAsync(read, fault);
-            return await FinishAsync(read, connection, stopping.Signal.Token);
+            return await FinishAsync(read, connection, met, stopping.Signal.Token);
+        }
+        catch (OperationCanceledException) when (cancel.IsCancellationRequested)
+        {
+            await FailAsync(read, new Reason("read.brokenOff", "It was broken off; the next reading goes on from there."));
+            throw;
         }
         catch (OperationCanceledException) when (stopping.By is { } by && !cancel.IsCancellationRequested)
         {
@@ -135,13 +165,25 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
                 )
             );
         }
+        catch (Exception error) when (error is not OperationCanceledException)
+        {
+            log?.LogError(error, "Reading {Kind} of {System} stopped on a defect", kind, system.Id);
+            return await FailAsync(
+                read,
+                new Reason(
+                    "defect",
+                    $"Narbit made a mistake while reading ({error.GetType().Name}: {error.Message.TrimEnd('.')}). What was stored before is "
+                        + "complete; read again, and report it if it comes back."
+                )
+            );
+        }
         finally
         {
             _atWork.TryRemove((system.Id, kind), out _);
         }
     }
 
-    private async Task<Reason?> StorePagesAsync(MirrorRead read, IAdapter adapter, CancellationToken cancel)
+    private async Task<Reason?> StorePagesAsync(MirrorRead read, IAdapter adapter, MetRecords met, CancellationToken cancel)
     {
         await using var store = await database.OpenAsync(bulk: true, cancel);
         bool empty;
@@ -158,7 +200,7 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         {
             while (await pages.Reader.WaitToReadAsync(cancel))
             {
-                var piled = new PiledPages(read);
+                var piled = new PiledPages(read, met);
                 Reason? fault = null;
                 while (fault is null && piled.Own.Count < MostInTransaction && pages.Reader.TryRead(out var fetched))
                 {
@@ -183,10 +225,20 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         return null;
     }
 
-    private async Task<Outcome<MirrorRead>> FinishAsync(MirrorRead read, Connection connection, CancellationToken cancel)
+    private async Task<Outcome<MirrorRead>> FinishAsync(
+        MirrorRead read,
+        Connection connection,
+        MetRecords met,
+        CancellationToken cancel
+    )
     {
         // A reading that was told to stop has not met the rest, which is therefore not gone.
         cancel.ThrowIfCancellationRequested();
+        await using var store = await database.OpenAsync(bulk: true, cancel);
+        if (met.LastPages(read) is { } late)
+            await late.StoreAsync(store, empty: false, clock.GetUtcNow(), cancel);
+        if (met.IsMoved(read))
+            return await FailAsync(read, new Reason(MovedOn, "Its list changed while it was read, so it is read again."));
         if (read.Total is { } total && read.Listed < total)
             return await FailAsync(
                 read,
@@ -197,20 +249,25 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
                 )
             );
 
-        if (read.Since is null && connection.Adapter.Kinds.First(k => k.Kind == read.Kind).Whole)
+        await MirrorStore.MarkTroubledAsync(store, read, met.Troubled, cancel);
+        if (met.Useless(read) is { } useless)
+            return await FailAsync(read, useless);
+        if (read.Since is null && met.Offered.Whole)
         {
-            await using var store = await database.OpenAsync(bulk: true, cancel);
-            read.Gone = await MirrorStore.MarkGoneAsync(store, read, StoredRecord.KeyHash, clock.GetUtcNow(), cancel);
+            var missing = new MissingRecords(connection, met, store, clock);
+            if (await missing.SettleAsync(read, cancel) is { } unknown)
+                return await FailAsync(read, unknown);
         }
 
-        return await EndAsync(read, ReadState.Done, null);
+        await connection.Adapter.StoredAsync(read.Kind, cancel);
+        return await EndAsync(read, ReadState.Done, read.Unkept == 0 ? null : met.Words(read));
     }
 
-    private async Task<MirrorRead> BeginAsync(string systemId, RecordKind kind, bool full, CancellationToken cancel)
+    private async Task<MirrorRead> BeginAsync(ConnectedSystem system, RecordKind kind, bool full, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         var now = clock.GetUtcNow();
-        var reads = db.Reads.Where(r => r.SystemId == systemId && r.Kind == kind).OrderByDescending(r => r.Id);
+        var reads = db.Reads.Where(r => r.SystemId == system.Id && r.Kind == kind).OrderByDescending(r => r.Id);
         var latest = await reads.FirstOrDefaultAsync(cancel);
         if (latest is not null && GoesOn(latest, full, now))
         {
@@ -229,27 +286,44 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         }
 
         var lastDone = await reads.FirstOrDefaultAsync(r => r.State == ReadState.Done, cancel);
+        full = full || (system.ReadsWholeDaily && !await reads.AnyAsync(WholeSince(now - WholeAgain), cancel));
         var read = new MirrorRead
         {
-            SystemId = systemId,
+            SystemId = system.Id,
             Kind = kind,
-            Since = full || lastDone is null ? null : lastDone.StartedAt - Overlap,
+            Since = full || lastDone is null ? null : ChangesSince(lastDone),
             State = ReadState.Reading,
             StartedAt = now,
+            NewestChange = lastDone?.NewestChange,
         };
         db.Reads.Add(read);
         await db.SaveChangesAsync(cancel);
         return read;
     }
 
+    private static System.Linq.Expressions.Expression<Func<MirrorRead, bool>> WholeSince(DateTimeOffset since) =>
+        r => r.State == ReadState.Done && r.Since == null && r.StartedAt > since;
+
+    // By the system's own stamps, or else by its replies' dates: its clock is another than ours, and the later of two sayings may be
+    // wrong.
+    private static DateTimeOffset ChangesSince(MirrorRead last) =>
+        (last.NewestChange, last.AsOf) switch
+        {
+            ({ } stamp, { } date) => (stamp < date ? stamp : date) - Overlap,
+            ({ } stamp, null) => stamp - Overlap,
+            (null, { } date) => date - Overlap,
+            _ => last.StartedAt - Blind,
+        };
+
     private static bool GoesOn(MirrorRead latest, bool full, DateTimeOffset now) =>
-        latest is { State: ReadState.Reading or ReadState.Failed, Cursor: not null }
+        // What could not be kept is known to the process that met it.
+        latest is { State: ReadState.Reading or ReadState.Failed, Cursor: not null, Unkept: 0 }
         && now - latest.StartedAt < GoesOnWithin
         && (latest.Since is null || !full);
 
     private async Task<Outcome<MirrorRead>> FailAsync(MirrorRead read, Reason fault)
     {
-        if (fault.Code is FaultCodes.CursorStale or PageFetch.Endless)
+        if (fault.Code is FaultCodes.CursorStale or PageFetch.Endless or MovedOn)
             read.Cursor = null;
         await EndAsync(read, ReadState.Failed, fault.Words);
         return fault;
@@ -279,37 +353,5 @@ public sealed class MirrorReader(Database database, AdapterSource adapters, Live
         public string? By { get; set; }
 
         public void Dispose() => Signal.Dispose();
-    }
-
-    // Pages that are stored in one transaction.
-    private sealed class PiledPages(MirrorRead read)
-    {
-        private readonly Dictionary<RecordKind, List<MirrorEntry>> _beside = [];
-
-        public List<MirrorEntry> Own { get; } = [];
-
-        public void Add(FetchedPage fetched)
-        {
-            Own.AddRange(fetched.Entries);
-            foreach (var (kind, entries) in fetched.Beside)
-            {
-                if (!_beside.TryGetValue(kind, out var had))
-                    _beside[kind] = had = [];
-                had.AddRange(entries);
-            }
-
-            read.Cursor = fetched.Next;
-            read.Pages++;
-            read.Records += fetched.Entries.Count;
-            read.Listed += fetched.Listed;
-            read.Total = fetched.Total ?? read.Total;
-            read.Troubled += fetched.Entries.Count(e => e.Problems is not null);
-        }
-
-        public async Task StoreAsync(SqliteConnection store, bool empty, DateTimeOffset now, CancellationToken cancel)
-        {
-            if (Own.Count > 0 || _beside.Count > 0)
-                await MirrorStore.StorePageAsync(store, read, Own, _beside, empty, now, cancel);
-        }
     }
 }

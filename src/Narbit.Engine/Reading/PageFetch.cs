@@ -18,7 +18,17 @@ internal sealed record FetchedPage(
     int? Total,
     IReadOnlyList<MirrorEntry> Entries,
     IReadOnlyDictionary<RecordKind, List<MirrorEntry>> Beside
-);
+)
+{
+    /// <summary>What it holds and cannot be kept.</summary>
+    public IReadOnlyList<UnkeptRecord> Unkept { get; init; } = [];
+
+    /// <summary>When it was answered by the system's own clock; null: it does not say.</summary>
+    public DateTimeOffset? AnsweredAt { get; init; }
+
+    /// <summary>When the entry that changed last changed; null: it does not say.</summary>
+    public DateTimeOffset? NewestChange { get; init; }
+}
 
 /// <summary>Fetches the pages of a list, one after the other, and notices a list that has no end.</summary>
 /// <param name="adapter">The system.</param>
@@ -71,7 +81,12 @@ internal sealed class PageFetch(IAdapter adapter, MirrorRead read)
             page.Total,
             StoredRecord.Entries(page.Records, FieldsOf(read.Kind)),
             page.Beside.ToDictionary(b => b.Key, b => StoredRecord.Entries(b.Value, FieldsOf(b.Key)))
-        );
+        )
+        {
+            Unkept = page.Unkept,
+            AnsweredAt = page.AnsweredAt,
+            NewestChange = page.NewestChange,
+        };
 
     private FieldSet FieldsOf(RecordKind kind) => adapter.Kinds.First(k => k.Kind == kind).Fields;
 
@@ -83,7 +98,7 @@ internal sealed class PageFetch(IAdapter adapter, MirrorRead read)
             return null;
         if (!_cursors.Add(page.Next))
             return Fault($"it names the page “{Short(page.Next)}” as the next a second time");
-        if (page.Records.Count > 0 && !_pages.Add(Signature(page)))
+        if (page.Records.Count + page.Unkept.Count > 0 && !_pages.Add(Signature(page)))
             return Fault("it sends the same page again; the parameter for the page in its description may be wrong");
         return _empty >= MostEmpty ? Fault($"{_empty} pages in a row are empty, and it says that there are more") : null;
     }
@@ -91,13 +106,13 @@ internal sealed class PageFetch(IAdapter adapter, MirrorRead read)
     private static Reason Fault(string what) =>
         new(Endless, $"This list has no end: {what}. Nothing was taken as gone; amend the description, then read again.");
 
-    // The records of a page in whatever order.
+    // What stands on a page, in whatever order.
     private static (int, ulong) Signature(RecordPage page)
     {
         var sum = 0UL;
-        foreach (var record in page.Records)
-            sum += StoredRecord.KeyHash(record.Key);
-        return (page.Records.Count, sum);
+        foreach (var raw in page.Records.Select(r => r.Raw).Concat(page.Unkept.Select(u => u.Raw)))
+            sum += System.IO.Hashing.XxHash64.HashToUInt64(raw.Span);
+        return (page.Records.Count + page.Unkept.Count, sum);
     }
 
     private static string Short(string text) => text.Length <= 40 ? text : text[..39] + "…";

@@ -10,8 +10,8 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261201132209_FirmCreations")]
-    partial class FirmCreations
+    [Migration("20261201134312_Firm")]
+    partial class Firm
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
@@ -450,6 +450,9 @@ namespace Narbit.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("AsOf")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int>("Changed")
                         .HasColumnType("INTEGER");
 
@@ -471,6 +474,12 @@ namespace Narbit.Data.Migrations
 
                     b.Property<string>("Message")
                         .HasColumnType("TEXT");
+
+                    b.Property<bool>("Moved")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("NewestChange")
+                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Pages")
                         .HasColumnType("INTEGER");
@@ -497,6 +506,12 @@ namespace Narbit.Data.Migrations
 
                     b.Property<int>("Troubled")
                         .HasColumnType("INTEGER");
+
+                    b.Property<int>("Unkept")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UnkeptFirst")
+                        .HasColumnType("TEXT");
 
                     b.HasKey("Id");
 
@@ -565,6 +580,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("MissedAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Parent")
                         .HasColumnType("TEXT");
 
@@ -592,6 +610,9 @@ namespace Narbit.Data.Migrations
                         .HasFilter("\"AnonymisedAt\" IS NOT NULL");
 
                     b.HasIndex("ChangedAt");
+
+                    b.HasIndex("SystemId", "Kind")
+                        .HasFilter("\"MissedAt\" IS NOT NULL");
 
                     b.HasIndex("SystemId", "Kind", "GoneAt")
                         .HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
@@ -1906,6 +1927,9 @@ namespace Narbit.Data.Migrations
 
                     b.Property<string>("ProtectedHookSecretBefore")
                         .HasColumnType("TEXT");
+
+                    b.Property<bool>("ReadsWholeDaily")
+                        .HasColumnType("INTEGER");
 
                     b.Property<long?>("RemovedAt")
                         .HasColumnType("INTEGER");
