@@ -42,7 +42,11 @@ public sealed class FileAdapterTests : IDisposable
                 },
                 ignoreOrder: true
             );
-        Names("till/out").ShouldBe(["notes.csv"]);
+        // What is older than a list of everything holds nothing more; it all stays where it is until the list is stored.
+        Names("till/out").Length.ShouldBe(4);
+        Write("articles_20261124-235900.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Late;1,50;2\r\n");
+        await adapter.StoredAsync(RecordKind.Item, default);
+        Names("till/out").ShouldBe(["articles_20261124-235900.csv", "notes.csv"], "what came late was not read");
         Names("till/out/archive")
             .ShouldBe(["articles_20261124-060000.csv", "articles_20261124-230000.csv", "articles_20261125-060000.csv"]);
         // Nothing new came: what was read last is still what the till holds.
@@ -64,6 +68,7 @@ public sealed class FileAdapterTests : IDisposable
             .Value.Records.ShouldHaveSingleItem()
             .Values["title"]
             .ShouldBe("Whole");
+        await adapter.StoredAsync(RecordKind.Item, default);
         Names("till/out").ShouldBe(["articles_20261125-060000.csv.part", "articles_20261125-070000.csv"]);
 
         File.WriteAllText(half, "PLU;Code;Article;Price;Stock\r\n1;A;Now whole;1,00;1\r\n");
@@ -87,12 +92,132 @@ public sealed class FileAdapterTests : IDisposable
 
     [Theory]
     [InlineData("Code;Article;Price;Stock\r\nA;x;1;1\r\n", "has no column “plu”")]
-    [InlineData("PLU;Code;Article;Price;Stock\r\n1;A;x;1;1\r\n1;B;y;1;1\r\n", "line 3 has the PLU 1, which line 2 has already")]
     public async Task A_file_with_a_fault_is_not_taken_in(string text, string message)
     {
         Write("articles_20261124-060000.csv", text);
         (await Adapter().ReadPageAsync(RecordKind.Item, null, null, default)).Fault!.Words.ShouldContain(message);
         Names("till/out").ShouldHaveSingleItem();
+    }
+
+    [Fact]
+    public async Task A_row_without_a_key_and_rows_that_share_one_are_left_out_and_shown()
+    {
+        Write(
+            "articles_20261124-060000.csv",
+            "PLU;Code;Article;Price;Stock\r\n1;A;x;1;1\r\n2;B;y;1;1\r\n1;C;z;1;1\r\n;D;w;1;1\r\n2;B;y;1;1\r\n"
+        );
+        var page = (await Adapter().ReadPageAsync(RecordKind.Item, null, null, default)).Value;
+        page.Records.ShouldHaveSingleItem().Key.ShouldBe("2", "the same twice is one");
+        page.Unkept.Select(u => (u.Code, u.Key))
+            .ShouldBe([(UnkeptRecord.KeyTwice, "1"), (UnkeptRecord.KeyTwice, "1"), (UnkeptRecord.NoKey, null)]);
+        page.Unkept[0].Words.ShouldContain("line 4 has the PLU 1, which line 2 has already");
+        Encoding.UTF8.GetString(page.Unkept[0].Raw.Span).ShouldContain("\"A\"");
+        Encoding.UTF8.GetString(page.Unkept[0].Other.Span).ShouldContain("\"C\"");
+        (await Adapter().TestAsync(default)).Message.ShouldContain("3 of 4 till articles");
+    }
+
+    [Theory]
+    [InlineData("'../../x'")]
+    [InlineData("yyyyMMdd'/'HHmmss")]
+    [InlineData("yyyy/MM/dd")]
+    [InlineData("HH:mm")]
+    [InlineData("%")]
+    public void A_form_of_a_time_that_leads_into_another_folder_is_refused(string form)
+    {
+        var described = Description().Replace("\"label\": \"till articles\",", $"\"label\": \"till articles\", \"time\": \"{form}\",");
+        FileDocument.Read(described).Fault!.Words.ShouldContain("].time: “");
+    }
+
+    [Fact]
+    public async Task Whatever_a_name_becomes_is_checked_where_files_are_made()
+    {
+        // As if a description had come past the check.
+        var document = FileDocument.Read(Description()).Value;
+        foreach (var form in new[] { "'../../x'", "'/tmp/x'", "'a'\n'b'", $"'{new string('x', 300)}'" })
+        {
+            var led = document with { Resources = [document.Resources[0] with { Time = form }] };
+            using var adapter = led.Adapter("till", null, new OutboundPolicy(false, _folder.FullName), _clock).Value;
+            var price = new RecordWrite("1", "k", new Dictionary<string, string?> { ["price"] = "2" });
+            var answer = (await adapter.WriteAsync(RecordKind.Item, [price], default)).Single();
+            (answer.Fate, answer.Why!.Code).ShouldBe((WriteFate.Refused, "files.badName"));
+        }
+
+        Directory.GetFiles(_folder.FullName, "*", SearchOption.AllDirectories).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task Drops_have_names_of_their_own_and_none_is_written_over()
+    {
+        var price = new RecordWrite("1", "k", new Dictionary<string, string?> { ["price"] = "2" });
+        // The clock stands still, and each adapter counts from the start, as after a restart.
+        for (var n = 0; n < 5; n++)
+            (await Adapter().WriteAsync(RecordKind.Item, [price], default)).ShouldAllBe(a => a.Fate == WriteFate.Accepted);
+        Names("till/in").Length.ShouldBe(5);
+    }
+
+    [Fact]
+    public async Task An_archive_keeps_every_file_that_was_ever_called_so()
+    {
+        var adapter = Adapter();
+        for (var n = 1; n <= 3; n++)
+        {
+            Write("articles_20261124-060000.csv", $"PLU;Code;Article;Price;Stock\r\n1;A;Take {n};1,00;1\r\n");
+            (await TitleAsync(adapter)).ShouldBe($"Take {n}");
+            await adapter.StoredAsync(RecordKind.Item, default);
+            _clock.Advance(TimeSpan.FromMinutes(1));
+        }
+
+        var archive = Path.Combine(_folder.FullName, "till/out/archive");
+        Directory.GetFiles(archive).Select(File.ReadAllText).Count(t => t.Contains("Take")).ShouldBe(3);
+        (await TitleAsync(Adapter())).ShouldBe("Take 3");
+    }
+
+    [Fact]
+    public async Task A_server_whose_clock_is_ahead_or_behind_is_read_and_answers()
+    {
+        foreach (var hours in new[] { 5, -5 })
+        {
+            var adapter = Adapter();
+            var file = Write($"articles_2026112{(hours > 0 ? 4 : 5)}-060000.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Seen;1,00;1\r\n");
+            File.SetLastWriteTimeUtc(file, _clock.GetUtcNow().UtcDateTime.AddHours(hours));
+            await adapter.ReadPageAsync(RecordKind.Item, null, null, default);
+            _clock.Advance(TimeSpan.FromSeconds(3));
+            (await TitleAsync(adapter)).ShouldBe("Seen");
+            File.Delete(file);
+        }
+    }
+
+    [Fact]
+    public async Task An_archive_of_very_many_files_is_looked_through_once()
+    {
+        var archive = Directory.CreateDirectory(Path.Combine(_folder.FullName, "till/out/archive")).FullName;
+        Write("articles_20261125-060000.csv", "PLU;Code;Article;Price;Stock\r\n1;A;Seen;1,00;1\r\n");
+        var adapter = Adapter();
+        await adapter.ReadPageAsync(RecordKind.Item, null, null, default);
+        await adapter.StoredAsync(RecordKind.Item, default);
+        var stamp = await adapter.StampAsync(RecordKind.Item, default);
+        // What somebody else puts there is no news: nobody looks.
+        File.WriteAllText(Path.Combine(archive, "articles_20261201-060000.csv"), "PLU;Code;Article;Price;Stock\r\n");
+        (await adapter.StampAsync(RecordKind.Item, default)).ShouldBe(stamp);
+        stamp!.ShouldContain("20261125");
+    }
+
+    [Fact]
+    public async Task An_encoding_is_found_out_wherever_its_first_letter_stands()
+    {
+        var text = new StringBuilder("PLU;Code;Article;Price;Stock\r\n");
+        for (var i = 1; i <= 30_000; i++)
+            text.Append(System.Globalization.CultureInfo.InvariantCulture, $"{i};S{i};Article {i};1,00;1\r\n");
+        text.Append("30001;S30001;Blumenübertopf;1,00;1\r\n");
+        var path = Write("articles_20261124-060000.csv", "");
+        foreach (var encoding in new[] { Encoding.Latin1, new UTF8Encoding(false) })
+        {
+            File.WriteAllText(path, text.ToString(), encoding);
+            (await Adapter().LookUpAsync(RecordKind.Item, ["30001"], default))
+                .Value.ShouldHaveSingleItem()
+                .Values["title"]
+                .ShouldBe("Blumenübertopf");
+        }
     }
 
     [Fact]

@@ -73,9 +73,7 @@ public sealed class LooseList : IAsyncDisposable
         else
             http.Response.Headers.Date = "";
         var all =
-            since is not null && Changes is { } changes
-                ? [.. changes(DateTimeOffset.Parse(since, CultureInfo.InvariantCulture))]
-                : Records;
+            since is not null && Changes is { } changes ? [.. changes(DateTimeOffset.Parse(since, CultureInfo.InvariantCulture))] : Records;
         var some = string.Join(',', all.Skip((page - 1) * size).Take(size).Select(r => r.Json));
         return Sent($$"""{ {{(HasTotals ? $"\"total\":{all.Count}," : "")}} "things":[{{some}}] }""");
     }

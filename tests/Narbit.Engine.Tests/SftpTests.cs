@@ -32,6 +32,7 @@ public sealed class SftpTests : IAsyncLifetime
         );
         var page = (await adapter.ReadPageAsync(RecordKind.Item, null, null, default)).Value;
         page.Records.ShouldHaveSingleItem().Values["title"].ShouldBe("Newest");
+        await adapter.StoredAsync(RecordKind.Item, default);
         Names("out").ShouldBe(["articles_20261126-060000.csv.part"]);
         Names("out/archive").ShouldBe(["articles_20261124-060000.csv", "articles_20261125-060000.csv"]);
         (await adapter.LookUpAsync(RecordKind.Item, ["1"], default)).Value.ShouldHaveSingleItem().Values["price"].ShouldBe("2.5");

@@ -104,15 +104,30 @@ public sealed class WholeReadingTests
         await list.AddToAsync(bench, things => things["list"]!["size"] = 5);
         await ReadAsync(bench);
         // The list breaks off, as if it ended there; its records can still be asked for.
-        await using (var db = bench.Database.CreateDbContext())
-            await db
-                .Systems.Where(s => s.Id == LooseList.Id)
-                .ExecuteUpdateAsync(s =>
-                    s.SetProperty(x => x.Document, x => x.Document.Replace("\"page\"", "\"none\"")).SetProperty(x => x.Revision, 2)
-                );
+        await PagedAsync("page", "none", 2);
         (await ReadAsync(bench)).Gone.ShouldBe(0);
         (await ThereAsync(bench)).ShouldBe(30);
         list.LookedUp.ShouldBe(25);
+
+        // Of very many a few are asked for, and the reading is worth nothing.
+        await PagedAsync("none", "page", 3);
+        for (var n = 31; n <= 300; n++)
+            list.Add(n);
+        await ReadAsync(bench);
+        await PagedAsync("page", "none", 4);
+        (await bench.Reader.ReadAsync(LooseList.Id, RecordKind.Item, full: true, default)).Fault!.Code.ShouldBe("read.hollow");
+        (await ThereAsync(bench)).ShouldBe(300);
+
+        async Task PagedAsync(string before, string now, int revision)
+        {
+            await using var db = bench.Database.CreateDbContext();
+            await db
+                .Systems.Where(s => s.Id == LooseList.Id)
+                .ExecuteUpdateAsync(s =>
+                    s.SetProperty(x => x.Document, x => x.Document.Replace($"\"paging\":\"{before}\"", $"\"paging\":\"{now}\""))
+                        .SetProperty(x => x.Revision, revision)
+                );
+        }
     }
 
     [Fact]
@@ -159,7 +174,10 @@ public sealed class WholeReadingTests
         var tested = await (await bench.AdapterAsync(LooseList.Id)).TestAsync(default);
         tested.Ok.ShouldBeTrue("no key is there twice on the first page");
         for (var n = 0; n < 60; n += 2)
-            list.Records[n + 1] = (list.Records[n].Key, list.Records[n + 1].Json.Replace($"\"{(n + 2) % 30}\"", $"\"{list.Records[n].Key}\""));
+            list.Records[n + 1] = (
+                list.Records[n].Key,
+                list.Records[n + 1].Json.Replace($"\"{(n + 2) % 30}\"", $"\"{list.Records[n].Key}\"")
+            );
         tested = await (await bench.AdapterAsync(LooseList.Id)).TestAsync(default);
         (tested.Ok, tested.Message.Contains("10 of 10 things cannot be kept")).ShouldBe((false, true), tested.Message);
     }
@@ -233,8 +251,7 @@ public sealed class WholeReadingTests
         await list.AddToAsync(bench);
         var clock = new FakeTimeProvider(DateTimeOffset.UtcNow);
         var reader = new MirrorReader(bench.Database, bench.Adapters, new LiveFeed(), clock);
-        async Task<bool> WholeAsync() =>
-            (await reader.ReadAsync(LooseList.Id, RecordKind.Item, full: false, default)).Value.Since is null;
+        async Task<bool> WholeAsync() => (await reader.ReadAsync(LooseList.Id, RecordKind.Item, full: false, default)).Value.Since is null;
         (await WholeAsync()).ShouldBeTrue();
         clock.Advance(TimeSpan.FromHours(20));
         (await WholeAsync()).ShouldBeFalse();

@@ -9,13 +9,14 @@ namespace Narbit.Adapters.Files;
 
 /// <summary>
 /// Talks to a system through two folders. What it writes is read from the file with the newest time in its name; files that are still
-/// being written are left alone, those that were read go to the archive. What Narbit writes is dropped in under another name first and
+/// being written are left alone, those that were read go to the archive once what they hold is stored. What Narbit writes is dropped in under another name first and
 /// renamed when it is complete. The folders are on this machine, where links that lead out of the system's folder are not followed, or on
 /// a server that is reached by SFTP.
 /// </summary>
 public sealed class FileAdapter : IAdapter
 {
     private const int PageSize = 1000;
+    private const int MostSeen = 10_000;
     private const StringComparison Comparison = StringComparison.Ordinal;
     private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(50);
     private static readonly string[] Unfinished = [".part", ".tmp", ".filepart", "~"];
@@ -28,6 +29,9 @@ public sealed class FileAdapter : IAdapter
     private DateTimeOffset? _droppedAt;
     private int _drops;
     private readonly Dictionary<RecordKind, FilesRead> _read = [];
+    private readonly Dictionary<RecordKind, FilesRead> _handedOut = [];
+    private readonly Dictionary<PlacedFile, DateTimeOffset> _firstSeen = [];
+    private readonly Dictionary<RecordKind, PlacedFile?> _archived = [];
 
     /// <summary>An adapter for a system.</summary>
     /// <param name="document">The description.</param>
@@ -65,6 +69,8 @@ public sealed class FileAdapter : IAdapter
                 Whole = r.Whole,
                 Creates = r.Write?.NewKeysFrom is not null,
                 NewKeysFrom = r.Write?.NewKeysFrom,
+                // A look-up looks into what was read.
+                LookedUpAtOnce = int.MaxValue,
                 // A new record has its key from Narbit, and what is there under it is not dropped in again.
                 HonoursKeys = true,
             }),
@@ -114,7 +120,9 @@ public sealed class FileAdapter : IAdapter
             if (records.Fault is { } fault)
                 return Failed(fault.Words);
             var troubled = records.Value.Records.Count(r => r.Problems.Count > 0);
-            var count = $"{records.Value.Records.Count} in {records.Value.File.Name}";
+            if (records.Value.Unkept is [var first, ..])
+                return Failed(Unkept(resource, records.Value, first));
+            var count = $"{records.Value.Records.Count} in {records.Value.Newest.Name}";
             found.Add($"{resource.Label}: {count}{(troubled == 0 ? ", all as described" : $", {troubled} not as described")}");
         }
 
@@ -122,6 +130,10 @@ public sealed class FileAdapter : IAdapter
 
         TestAnswer Failed(string words) => new(false, words, (int)watch.ElapsedMilliseconds);
     }
+
+    private static string Unkept(FileResource resource, FilesRead read, UnkeptRecord first) =>
+        $"{read.Unkept.Count} of {read.Unkept.Count + read.Records.Count} {resource.Label} in {read.Newest.Name} cannot be kept: "
+        + $"{first.Words}. Choose another key, or have the file put right.";
 
     /// <summary>Makes the folders that are missing; null, or why they cannot be made.</summary>
     public Reason? MakeFolders()
@@ -169,8 +181,12 @@ public sealed class FileAdapter : IAdapter
             return new Reason("files.there", $"{_document.Name} has a file “{file}” already. Give this one another time in its name.");
         try
         {
-            await _folders.PutAsync(Out, file, content, cancel);
-            return file;
+            // One that is always called the same takes the place of the one before, which is kept in the archive.
+            if (resource.IsOneFile && _folders.Files(Out).FirstOrDefault(f => f.Name == file) is { } before)
+                _folders.Move(before, Archive);
+            return await _folders.PutAsync(Out, file, content, cancel)
+                ? file
+                : new Reason("files.there", $"{_document.Name} has a file “{file}” already. Give this one another time in its name.");
         }
         catch (FoldersException elsewhere)
         {
@@ -192,7 +208,7 @@ public sealed class FileAdapter : IAdapter
     {
         try
         {
-            return ToRead(resource) is [.., var newest] ? $"{newest.Written.Ticks}|{newest.Name}" : null;
+            return ToRead(resource) is [.., var newest] files ? $"{newest.Written.Ticks}|{files.Count}|{newest.Name}" : null;
         }
         catch (FoldersException)
         {
@@ -229,9 +245,9 @@ public sealed class FileAdapter : IAdapter
         var snapshot = Snapshot(resource);
         if (snapshot.Fault is { } fault)
             return fault;
-        var (newest, records) = snapshot.Value;
-        var name = newest.Name;
-        var read = $"{newest.Written.Ticks}|{name}";
+        var records = snapshot.Value.Records;
+        var name = snapshot.Value.Newest.Name;
+        var read = snapshot.Value.Mark;
         var from = cursor?.Split('|', 2) is [var at, var file] && file == read ? int.Parse(at, CultureInfo.InvariantCulture) : 0;
         // A newer file came while the older was read: the rest of the older is no longer of interest.
         if (cursor is not null && from == 0)
@@ -241,10 +257,15 @@ public sealed class FileAdapter : IAdapter
             );
         IReadOnlyList<ReadRecord> page = [.. records.Skip(from).Take(PageSize)];
         var next = from + page.Count < records.Count ? $"{from + page.Count}|{read}" : null;
+        // A look-up may read a newer file meanwhile, of which nothing was handed out.
         if (next is null)
-            PutAway(resource, newest);
-        return new RecordPage(page, next, page.Count, records.Count);
+            lock (_gate)
+                _handedOut[kind] = snapshot.Value;
+        return new RecordPage(page, next, page.Count, records.Count) { Unkept = from == 0 ? snapshot.Value.Unkept : [] };
     }
+
+    /// <inheritdoc/>
+    public Task StoredAsync(RecordKind kind, CancellationToken cancel) => Task.Run(() => PutAway(_resources[kind]), cancel);
 
     /// <inheritdoc/>
     public async Task<Outcome<IReadOnlyList<ReadRecord>>> LookUpAsync(
@@ -340,10 +361,6 @@ public sealed class FileAdapter : IAdapter
     )
     {
         var text = Lines(resource, write, writes, out var unwritable);
-        var now = _clock.GetUtcNow();
-        var time = now.UtcDateTime.ToString(resource.Time, CultureInfo.InvariantCulture);
-        var number = Interlocked.Increment(ref _drops);
-        var name = write.File.Replace(FileDocument.Time, $"{time}-{number:D4}", StringComparison.Ordinal);
         var droppedBefore = _droppedAt;
         try
         {
@@ -351,9 +368,8 @@ public sealed class FileAdapter : IAdapter
                 return [.. writes.Select(w => new WriteAnswer(w.Key, WriteFate.Refused, astray))];
             if (unwritable.Count < writes.Count)
             {
-                _droppedAt = now;
-                using var content = new MemoryStream(TextEncoding.Named(write.Encoding).GetBytes(text));
-                await _folders.PutAsync(_document.In!, name, content, cancel);
+                _droppedAt = _clock.GetUtcNow();
+                _droppedAt = await DropAsync(resource, write, TextEncoding.Named(write.Encoding).GetBytes(text), cancel);
             }
         }
         catch (FoldersException elsewhere)
@@ -379,6 +395,27 @@ public sealed class FileAdapter : IAdapter
 
         return [.. writes.Select(w => unwritable.GetValueOrDefault(w.Key) ?? new WriteAnswer(w.Key, WriteFate.Accepted))];
     }
+
+    // Under a name that no file has or had, whoever dropped something in before; nothing that waits to be taken is written over.
+    private async Task<DateTimeOffset> DropAsync(FileResource resource, FileWrite write, byte[] content, CancellationToken cancel)
+    {
+        var now = _clock.GetUtcNow();
+        var time = now.UtcDateTime.ToString(resource.Time, CultureInfo.InvariantCulture);
+        while (true)
+        {
+            var number = $"{now.Millisecond:D3}{Interlocked.Increment(ref _drops):D4}";
+            var name = write.File.Replace(FileDocument.Time, $"{time}-{number}", StringComparison.Ordinal);
+            using var stream = new MemoryStream(content);
+            if (await _folders.PutAsync(_document.In!, name, stream, cancel))
+                return DroppedAt(name) ?? now;
+        }
+    }
+
+    // By the clock of wherever the folders are, which is the one that its own files are dated by.
+    private DateTimeOffset? DroppedAt(string name) =>
+        _folders.Files(_document.In!).FirstOrDefault(f => f.Name == name) is { } dropped
+            ? new DateTimeOffset(DateTime.SpecifyKind(dropped.Written, DateTimeKind.Utc))
+            : null;
 
     private static string Lines(
         FileResource resource,
@@ -417,10 +454,10 @@ public sealed class FileAdapter : IAdapter
         var patience = _clock.GetUtcNow().AddSeconds(_document.AnswerSeconds);
         while (_droppedAt is { } dropped)
         {
-            var looked = Reached(() => Outcome.Of(Complete(resource)));
+            var looked = Reached(() => Outcome.Of(Newest(resource)));
             if (looked.Fault is { } unreached)
                 return unreached;
-            if (looked.Value is [.., var newest] && newest.Written + _folders.Grain > dropped.UtcDateTime)
+            if (looked.Value.File is { } newest && newest.Written + _folders.Grain > dropped.UtcDateTime)
             {
                 _droppedAt = null;
                 break;
@@ -476,29 +513,66 @@ public sealed class FileAdapter : IAdapter
             : null;
     }
 
-    // The complete files, in the folder and in the archive, the oldest first.
-    private List<PlacedFile> Complete(FileResource resource)
+    // A file or none.
+    private readonly record struct Looked(PlacedFile? File);
+
+    // The newest complete file; one that was put away is remembered, since an archive grows for ever.
+    private Looked Newest(FileResource resource) => new(Complete(resource, Out) is [.., var newest] ? newest : Archived(resource));
+
+    private PlacedFile? Archived(FileResource resource)
     {
-        var settled = _clock.GetUtcNow().UtcDateTime.AddSeconds(-_document.SettleSeconds);
-        return
+        lock (_gate)
+        {
+            if (!_archived.TryGetValue(resource.Kind, out var newest))
+                _archived[resource.Kind] = newest = Complete(resource, Archive).LastOrDefault();
+            return newest;
+        }
+    }
+
+    // The complete files of a folder, the oldest first.
+    private List<PlacedFile> Complete(FileResource resource, string folder) =>
         [
-            .. new[] { Out, Archive }
-                .SelectMany(_folders.Files)
+            .. _folders
+                .Files(folder)
                 .Select(file => (File: file, Time: IsFinished(file.Name) ? resource.TimeOf(file.Name) : null))
-                .Where(f => f.Time is not null && f.File.Written <= settled)
+                .Where(f => f.Time is not null && (folder == Archive || IsSettled(f.File)))
                 .OrderBy(f => f.Time)
-                .ThenByDescending(f => f.File.Folder == Out)
                 .ThenByDescending(f => f.File.Name, StringComparer.Ordinal)
                 .Select(f => f.File),
         ];
+
+    // A file is complete once it was left alone for a while: by its own time, or, where that clock is ahead, since it was first seen as it
+    // is.
+    private bool IsSettled(PlacedFile file)
+    {
+        var now = _clock.GetUtcNow();
+        if (file.Written <= now.UtcDateTime.AddSeconds(-_document.SettleSeconds))
+            return true;
+        lock (_gate)
+        {
+            if (_firstSeen.Count > MostSeen)
+                _firstSeen.Clear();
+            if (!_firstSeen.TryGetValue(file, out var seen))
+                _firstSeen[file] = seen = now;
+            return seen <= now.AddSeconds(-_document.SettleSeconds);
+        }
     }
 
-    // What is to be read: the newest; of files that hold the latest only, all that were not put away yet.
+    // What is to be read: the newest; of files that hold the latest only, all that were not put away yet. What is older than one that was
+    // put away is read together with those after it, so that a record is as the newest has it.
     private List<PlacedFile> ToRead(FileResource resource)
     {
-        var complete = Complete(resource);
-        var unread = complete.Where(file => !resource.Whole && file.Folder == Out).ToList();
-        return unread.Count > 0 ? unread : [.. complete.TakeLast(1)];
+        var waiting = Complete(resource, Out);
+        if (waiting.Count == 0)
+            return Archived(resource) is { } known ? [known] : [];
+        var archived = Archived(resource);
+        var (oldest, newest) = (resource.TimeOf(waiting[0].Name), resource.TimeOf(waiting[^1].Name));
+        if (resource.Whole)
+            return archived is not null && resource.TimeOf(archived.Name) > newest ? [archived] : [waiting[^1]];
+        if (archived is null || resource.TimeOf(archived.Name) <= oldest)
+            return waiting;
+        var later = Complete(resource, Archive).Where(f => resource.TimeOf(f.Name) > oldest);
+        return [.. later.Concat(waiting).OrderBy(f => resource.TimeOf(f.Name)).ThenByDescending(f => f.Name, StringComparer.Ordinal)];
     }
 
     private static bool IsFinished(string name) => !Unfinished.Any(u => name.EndsWith(u, StringComparison.OrdinalIgnoreCase));
@@ -517,81 +591,142 @@ public sealed class FileAdapter : IAdapter
                         + $"“{_document.Out}” yet. Files that changed in the last {_document.SettleSeconds:0.#} seconds, and those "
                         + "ending in .part or .tmp, are left alone."
                 );
-            if (_read.GetValueOrDefault(resource.Kind) is { } kept && kept.File == files[^1])
+            if (_read.GetValueOrDefault(resource.Kind) is { } kept && kept.Files.SequenceEqual(files))
                 return kept;
-            var records = Parse(resource, files);
-            if (records.Fault is { } fault)
+            var read = Parse(resource, files);
+            if (read.Fault is { } fault)
                 return fault;
-            return _read[resource.Kind] = new FilesRead(files[^1], records.Value);
+            var before = resource.Whole
+                ? Complete(resource, Out).Where(f => resource.TimeOf(f.Name) < resource.TimeOf(files[^1].Name))
+                : [];
+            return _read[resource.Kind] = read.Value with { Before = [.. before] };
         }
     }
 
-    // A record that stands in several files is as the newest has it.
-    private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, List<PlacedFile> files)
+    // A record that stands in several files is as the newest has it. Of several files one that cannot be read stops no other; it is left
+    // where it is.
+    private Outcome<FilesRead> Parse(FileResource resource, List<PlacedFile> files)
     {
         var records = new OrderedDictionary<string, ReadRecord>(StringComparer.Ordinal);
+        var unkept = new List<UnkeptRecord>();
+        var unreadable = new List<PlacedFile>();
+        Reason? fault = null;
         foreach (var file in files)
         {
-            var parsed = Parse(resource, file);
-            if (parsed.Fault is { } fault)
-                return fault;
+            var parsed = Parse(resource, file, unkept);
+            if (parsed.Fault is { } broken)
+            {
+                fault ??= broken;
+                unreadable.Add(file);
+                unkept.Add(
+                    new UnkeptRecord(UnkeptRecord.Unreadable, null, broken.Words.TrimEnd('.'), Encoding.UTF8.GetBytes($"\"{file.Name}\""))
+                );
+                continue;
+            }
+
             foreach (var record in parsed.Value)
                 records[record.Key] = record;
         }
 
-        return records.Values.ToList();
+        if (fault is null || unreadable.Count < files.Count)
+            return new FilesRead(files, [.. records.Values]) { Unkept = unkept, Unreadable = unreadable };
+        // Of what nothing new can be read the last that could still holds.
+        return !resource.Whole && Archived(resource) is { } known && !files.Contains(known) ? Parse(resource, [known, .. files]) : fault;
     }
 
-    private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, PlacedFile file)
+    private Outcome<IReadOnlyList<ReadRecord>> Parse(FileResource resource, PlacedFile file, List<UnkeptRecord> unkept)
     {
         var table = new FileColumns(resource);
         var rows = new OrderedDictionary<string, List<TableRow>>(StringComparer.Ordinal);
+        var twice = new Dictionary<string, ReadOnlyMemory<byte>>(StringComparer.Ordinal);
         foreach (var row in Table.Read(_folders.Local(file), table.Shape))
         {
             if (row.Fault is { } fault)
                 return fault with { Words = $"{_document.Name}: {fault.Words}" };
-            var at = $"{_document.Name}: {file.Name}: line {row.Value.Line}";
+            var at = $"{file.Name}, line {row.Value.Line}";
             if (table.Key(row.Value.Cells) is not { } key)
-                return new Reason("table.keyMissing", $"{at} has no {resource.Key}.");
-            if (!rows.TryGetValue(key, out var own))
+                unkept.Add(new UnkeptRecord(UnkeptRecord.NoKey, null, $"{at} has no {resource.Key}", table.Raw([row.Value.Cells])));
+            else if (!rows.TryGetValue(key, out var own))
                 rows[key] = [row.Value];
             else if (resource.Children.Count > 0)
                 own.Add(row.Value);
-            else
-                return new Reason("table.keyTwice", $"{at} has the {resource.Key} {key}, which line {own[0].Line} has already.");
+            else if (!own[0].Cells.SequenceEqual(row.Value.Cells))
+                unkept.AddRange(Twice(resource, table, file, key, own[0], row.Value, twice.TryAdd(key, default)));
         }
 
-        return rows.Select(r => table.Record(r.Key, [.. r.Value.Select(row => row.Cells)])).ToList();
+        return rows.Where(r => !twice.ContainsKey(r.Key)).Select(r => table.Record(r.Key, [.. r.Value.Select(row => row.Cells)])).ToList();
     }
 
-    // What was read, and what is older, goes to the archive.
-    private void PutAway(FileResource resource, PlacedFile read)
+    // Both rows are shown beside each other; of three or more each further one beside the first.
+    private static IEnumerable<UnkeptRecord> Twice(
+        FileResource resource,
+        FileColumns table,
+        PlacedFile file,
+        string key,
+        TableRow first,
+        TableRow second,
+        bool withFirst
+    )
     {
-        if (resource.IsOneFile || read.Folder != Out)
-            return;
-        var time = resource.TimeOf(read.Name);
-        foreach (var file in _folders.Files(Out))
+        var (one, other) = (table.Raw([first.Cells]), table.Raw([second.Cells]));
+        var words = $"{file.Name}, line {second.Line} has the {resource.Key} {key}, which line {first.Line} has already";
+        if (withFirst)
+            yield return new UnkeptRecord(UnkeptRecord.KeyTwice, key, words, one) { Other = other };
+        yield return new UnkeptRecord(UnkeptRecord.KeyTwice, key, words, other) { Other = one };
+    }
+
+    // What is stored goes to the archive, with what it has made obsolete; what came meanwhile was not read and stays.
+    private void PutAway(FileResource resource)
+    {
+        lock (_gate)
         {
-            if (resource.TimeOf(file.Name) is not { } older || older > time)
-                continue;
-            try
-            {
-                var moved = _folders.Move(file, Archive);
-                if (file == read && _read.GetValueOrDefault(resource.Kind) is { } kept)
-                    _read[resource.Kind] = kept with { File = moved };
-            }
-            catch (IOException)
-            {
-                // Somebody has it open. It is put away the next time; that it was read is known by the mirror.
-            }
+            if (!_handedOut.Remove(resource.Kind, out var read) || resource.IsOneFile)
+                return;
+            var moved = new Dictionary<PlacedFile, PlacedFile> { [read.Newest] = read.Newest };
+            foreach (var file in Stored(resource, read))
+                try
+                {
+                    moved[file] = _folders.Move(file, Archive);
+                }
+                catch (IOException)
+                {
+                    // Somebody has it open. It is put away the next time; that it was read is known by the mirror.
+                }
+
+            if (moved[read.Newest].Folder == Archive)
+                _archived[resource.Kind] = moved[read.Newest];
+            if (ReferenceEquals(_read.GetValueOrDefault(resource.Kind), read))
+                _read[resource.Kind] = read with { Files = [.. read.Files.Select(f => moved.GetValueOrDefault(f, f))] };
         }
+    }
+
+    private List<PlacedFile> Stored(FileResource resource, FilesRead read)
+    {
+        var stored = read.Files.Where(f => f.Folder == Out && !read.Unreadable.Contains(f)).ToList();
+        // A whole file makes those before it obsolete; they were there when it was read.
+        return resource.Whole ? [.. read.Before, .. stored] : stored;
     }
 }
 
 /// <summary>What was read last of a resource.</summary>
-/// <param name="File">The newest file.</param>
-/// <param name="Records">What it and the files before it hold.</param>
-internal sealed record FilesRead(PlacedFile File, IReadOnlyList<ReadRecord> Records);
+/// <param name="Files">The files, the newest last; there is at least one.</param>
+/// <param name="Records">What they hold.</param>
+internal sealed record FilesRead(IReadOnlyList<PlacedFile> Files, IReadOnlyList<ReadRecord> Records)
+{
+    public PlacedFile Newest => Files[^1];
+
+    /// <summary>Tells it from what else could have been read.</summary>
+    public string Mark => $"{Newest.Written.Ticks}|{Files.Count}|{Newest.Name}";
+
+    /// <summary>What they hold and cannot be kept.</summary>
+    public IReadOnlyList<UnkeptRecord> Unkept { get; init; } = [];
+
+    /// <summary>The files that cannot be read.</summary>
+    public IReadOnlyList<PlacedFile> Unreadable { get; init; } = [];
+
+    /// <summary>Older files that a whole one has made obsolete.</summary>
+    public IReadOnlyList<PlacedFile> Before { get; init; } = [];
+}
 
 /// <summary>Where the columns of a resource stand in its tables, and how a row becomes a record.</summary>
 internal sealed class FileColumns
@@ -704,7 +839,7 @@ internal sealed class FileColumns
     }
 
     // As the file has it: one row, or the list of them.
-    private byte[] Raw(IReadOnlyList<IReadOnlyList<string?>> rows)
+    public byte[] Raw(IReadOnlyList<IReadOnlyList<string?>> rows)
     {
         var named = rows.Select(cells => _columns.Zip(cells).Where(c => c.Second is not null).ToDictionary(c => c.First, c => c.Second))
             .ToList();

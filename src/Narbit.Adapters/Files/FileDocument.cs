@@ -134,6 +134,8 @@ public sealed record FileDocument : ISystemDocument
             return $"{at}.kind: there are two entries of this kind.";
         if (NameFault(resource.File) is { } file)
             return $"{at}.file: {file}";
+        if (!resource.IsOneFile && resource.TimeFault is { } time)
+            return $"{at}.time: {time}";
         if (resource is { IsOneFile: true, Whole: false })
             return $"{at}.file: {TimeNeeded} Only a file that holds all there is can always have the same name.";
         if (
@@ -233,6 +235,33 @@ public sealed record FileResource
     /// <summary>The name of a file of a time.</summary>
     internal string NameAt(DateTimeOffset time) =>
         File.Replace(FileDocument.Time, time.UtcDateTime.ToString(Time, CultureInfo.InvariantCulture), StringComparison.Ordinal);
+
+    /// <summary>What is wrong with the form of the time; null: names can be made and read by it.</summary>
+    internal string? TimeFault
+    {
+        get
+        {
+            foreach (var sample in Samples)
+                try
+                {
+                    if (!FolderPaths.IsPlainName(NameAt(sample)) || TimeOf(NameAt(sample)) is null)
+                        return $"“{Time}” is no form of a time in a name; write it as yyyyMMdd-HHmmss, without “/” or other signs of a path.";
+                }
+                catch (FormatException)
+                {
+                    return $"“{Time}” is no form of a time; write it as yyyyMMdd-HHmmss.";
+                }
+
+            return null;
+        }
+    }
+
+    // What stands in a form may show at some times only.
+    private static readonly DateTimeOffset[] Samples =
+    [
+        new(2001, 2, 3, 4, 5, 6, 7, TimeSpan.Zero),
+        new(2026, 12, 31, 23, 59, 59, 999, TimeSpan.Zero),
+    ];
 
     /// <summary>The time in a file's name, of one that is always called the same the earliest; null where the name is another's.</summary>
     internal DateTimeOffset? TimeOf(string name)

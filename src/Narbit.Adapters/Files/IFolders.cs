@@ -26,10 +26,11 @@ internal interface IFolders : IDisposable
     /// <summary>The files of a folder; none where there is no such folder.</summary>
     IReadOnlyList<PlacedFile> Files(string folder);
 
-    /// <summary>Puts a file into a folder, under another name until it is complete, and over one of the same name.</summary>
-    Task PutAsync(string folder, string name, Stream content, CancellationToken cancel);
+    /// <summary>Puts a file into a folder, under another name until it is complete.</summary>
+    /// <returns>Whether it is there; false: there is one of this name already, which is left as it is.</returns>
+    Task<bool> PutAsync(string folder, string name, Stream content, CancellationToken cancel);
 
-    /// <summary>Moves a file into another folder, over one of the same name.</summary>
+    /// <summary>Moves a file into another folder; one of the same name is kept there under another.</summary>
     /// <returns>Where it is now.</returns>
     PlacedFile Move(PlacedFile file, string folder);
 

@@ -23,19 +23,43 @@ internal sealed class LocalFolders(string root) : IFolders
             ]
             : [];
 
-    public async Task PutAsync(string folder, string name, Stream content, CancellationToken cancel)
+    public async Task<bool> PutAsync(string folder, string name, Stream content, CancellationToken cancel)
     {
-        var unfinished = Path.Combine(At(folder), $"{name}.part");
+        var target = Path.Combine(At(folder), FolderPaths.Plain(name));
+        if (File.Exists(target))
+            return false;
+        var unfinished = $"{target}.part";
         await using (var written = File.Create(unfinished))
+        {
             await content.CopyToAsync(written, cancel);
-        File.Move(unfinished, Path.Combine(At(folder), name), overwrite: true);
+            // What is dropped in is told of as sent, so it must outlive a power cut.
+            written.Flush(flushToDisk: true);
+        }
+
+        try
+        {
+            File.Move(unfinished, target, overwrite: false);
+            return true;
+        }
+        catch (IOException) when (File.Exists(target))
+        {
+            File.Delete(unfinished);
+            return false;
+        }
     }
 
     public PlacedFile Move(PlacedFile file, string folder)
     {
         Make(folder);
-        var target = Path.Combine(At(folder), file.Name);
-        File.Move(Local(file), target, overwrite: true);
+        var target = Path.Combine(At(folder), FolderPaths.Plain(file.Name));
+        for (var number = 2; File.Exists(target); number++)
+        {
+            var aside = Path.Combine(At(folder), FolderPaths.Aside(file.Name, number));
+            if (!File.Exists(aside))
+                File.Move(target, aside, overwrite: false);
+        }
+
+        File.Move(Local(file), target, overwrite: false);
         return new PlacedFile(folder, file.Name, File.GetLastWriteTimeUtc(target));
     }
 

@@ -74,21 +74,24 @@ internal sealed class SftpFolders : IFolders
                 : []
         );
 
-    public async Task PutAsync(string folder, string name, Stream content, CancellationToken cancel)
+    public async Task<bool> PutAsync(string folder, string name, Stream content, CancellationToken cancel)
     {
         using var whole = new MemoryStream();
         await content.CopyToAsync(whole, cancel);
-        var (target, unfinished) = ($"{At(folder)}/{name}", $"{At(folder)}/{name}.part");
-        await Task.Run(
+        var target = $"{At(folder)}/{FolderPaths.Plain(name)}";
+        var unfinished = $"{target}.part";
+        return await Task.Run(
             () =>
             {
+                if (Do(client => client.Exists(target)))
+                    return false;
                 Do(client =>
                 {
                     whole.Position = 0;
                     client.UploadFile(whole, unfinished, canOverride: true);
                     return true;
                 });
-                Do(client => Renamed(client, unfinished, target), acts: true);
+                return Do(client => Renamed(client, unfinished, target), acts: true);
             },
             cancel
         );
@@ -97,7 +100,15 @@ internal sealed class SftpFolders : IFolders
     public PlacedFile Move(PlacedFile file, string folder)
     {
         Make(folder);
-        Do(client => Renamed(client, $"{At(file.Folder)}/{file.Name}", $"{At(folder)}/{file.Name}"), acts: true);
+        var target = $"{At(folder)}/{FolderPaths.Plain(file.Name)}";
+        for (var number = 2; Do(client => client.Exists(target)); number++)
+        {
+            var aside = $"{At(folder)}/{FolderPaths.Aside(file.Name, number)}";
+            if (!Do(client => client.Exists(aside)))
+                Do(client => Renamed(client, target, aside), acts: true);
+        }
+
+        Do(client => Renamed(client, $"{At(file.Folder)}/{file.Name}", target), acts: true);
         return file with { Folder = folder };
     }
 
@@ -134,20 +145,10 @@ internal sealed class SftpFolders : IFolders
 
     private string At(string folder) => $"{Uri.UnescapeDataString(_address.AbsolutePath).TrimEnd('/')}/{folder.Trim('/')}";
 
-    // Over what is there; servers that cannot do that in one step do it in two.
+    // The protocol's own way of renaming writes over nothing (draft-ietf-secsh-filexfer-02, section 6.5).
     private static bool Renamed(SftpClient client, string from, string to)
     {
-        try
-        {
-            client.RenameFile(from, to, isPosix: true);
-        }
-        catch (NotSupportedException)
-        {
-            if (client.Exists(to))
-                client.DeleteFile(to);
-            client.RenameFile(from, to);
-        }
-
+        client.RenameFile(from, to);
         return true;
     }
 

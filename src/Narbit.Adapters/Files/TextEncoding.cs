@@ -12,7 +12,7 @@ public static class TextEncoding
 
     /// <summary>
     /// A reader for the text: by its byte order mark; without one UTF-16 where every other byte is 0 in the first 256 KiB,
-    /// UTF-8 where they are valid UTF-8, and otherwise Windows-1252, which every sequence of bytes is.
+    /// UTF-8 where all of it is valid UTF-8, and otherwise Windows-1252, which every sequence of bytes is.
     /// </summary>
     /// <param name="stream">A stream that can seek, at its start. The reader closes it.</param>
     /// <param name="name">The encoding by its IANA name, where it is known; then bytes that are none of it are a fault.</param>
@@ -22,8 +22,34 @@ public static class TextEncoding
             return new StreamReader(stream, Strict(name), detectEncodingFromByteOrderMarks: true, bufferSize: 1 << 16);
         var head = new byte[(int)Math.Min(Looked, stream.Length)];
         stream.ReadExactly(head);
+        var encoding = Of(head);
+        // The first letter that is none in UTF-8 may come late.
+        if (encoding is UTF8Encoding && stream.Length > head.Length && !head.AsSpan().StartsWith(Encoding.UTF8.Preamble))
+            encoding = IsUtf8(stream) ? encoding : Encoding.GetEncoding(1252);
         stream.Position = 0;
-        return new StreamReader(stream, Of(head), detectEncodingFromByteOrderMarks: true, bufferSize: 1 << 16);
+        return new StreamReader(stream, encoding, detectEncodingFromByteOrderMarks: true, bufferSize: 1 << 16);
+    }
+
+    private static bool IsUtf8(Stream stream)
+    {
+        stream.Position = 0;
+        var buffer = new byte[Looked];
+        var left = 0;
+        while (true)
+        {
+            var read = stream.Read(buffer, left, buffer.Length - left);
+            var some = buffer.AsSpan(0, left + read);
+            if (read == 0)
+                return left == 0;
+            // A character may be cut by the end of the buffer; at most three bytes of it stand there.
+            var whole = some.Length;
+            while (whole > some.Length - 4 && whole > 0 && !Utf8.IsValid(some[..whole]))
+                whole--;
+            if (!Utf8.IsValid(some[..whole]))
+                return false;
+            left = some.Length - whole;
+            some[whole..].CopyTo(buffer);
+        }
     }
 
     /// <summary>An encoding by its IANA name.</summary>

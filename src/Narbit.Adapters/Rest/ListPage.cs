@@ -64,8 +64,7 @@ internal sealed class ListPage(RestList list, string? cursor, DateTimeOffset? ch
             : null;
 
     /// <summary>When the entry that changed last changed, as they say; null: they do not say.</summary>
-    public DateTimeOffset? NewestChange(IReadOnlyList<JsonElement> entries) =>
-        Stamp is null ? null : entries.Select(ChangedAt).Max();
+    public DateTimeOffset? NewestChange(IReadOnlyList<JsonElement> entries) => Stamp is null ? null : entries.Select(ChangedAt).Max();
 
     /// <summary>What to ask for next, or why that cannot be known.</summary>
     /// <param name="reply">The reply.</param>

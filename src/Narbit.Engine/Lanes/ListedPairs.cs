@@ -61,7 +61,7 @@ internal static class ListedPairs
                     Kit = [.. parts.Select(p => new KitPart(p.Quantity, levels.Of(p.SourceKey)))],
                     LevelProblem = parts.Select(p => levels.ProblemOf(p.SourceKey)).FirstOrDefault(p => p is not null),
                 }
-                : new LanePair(SideRecord.Of(mine), target, mine.Reference, mine.Caption) 
+                : new LanePair(SideRecord.Of(mine), target, mine.Reference, mine.Caption)
                 {
                     Agreed = ofPair,
                     Levels = levels.Of(mine.Key),

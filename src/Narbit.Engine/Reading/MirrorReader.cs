@@ -225,12 +225,7 @@ public sealed class MirrorReader(
         return null;
     }
 
-    private async Task<Outcome<MirrorRead>> FinishAsync(
-        MirrorRead read,
-        Connection connection,
-        MetRecords met,
-        CancellationToken cancel
-    )
+    private async Task<Outcome<MirrorRead>> FinishAsync(MirrorRead read, Connection connection, MetRecords met, CancellationToken cancel)
     {
         // A reading that was told to stop has not met the rest, which is therefore not gone.
         cancel.ThrowIfCancellationRequested();

@@ -19,7 +19,10 @@ internal sealed class MissingRecords(Connection connection, MetRecords met, Sqli
     private const int AtOnce = 200;
 
     // Looking so many up costs less than reading everything again, whatever the list's pages.
-    private const int FewRequests = 20;
+    private const int FewRequests = 200;
+
+    // Of more than can be looked up, so many are: a list that breaks off without a word leaves them all out.
+    private const int Sampled = 20;
 
     /// <summary>Finds out what is gone and keeps it.</summary>
     /// <returns>Why that cannot be found out; null: it is.</returns>
@@ -39,6 +42,10 @@ internal sealed class MissingRecords(Connection connection, MetRecords met, Sqli
             gone.AddRange(missed.Where(m => !there.Value.Contains(m.Key)));
             missed.Clear();
         }
+        else if (met.Offered.LooksUp && await HollowAsync(read, [.. missed.Take(Sampled)], cancel) is { } hollow)
+        {
+            return hollow;
+        }
 
         await MirrorStore.NoteMissingAsync(store, read, gone, missed, clock.GetUtcNow(), cancel);
         read.Gone = gone.Count;
@@ -48,6 +55,20 @@ internal sealed class MissingRecords(Connection connection, MetRecords met, Sqli
 
     private bool CanBeLookedUp(MirrorRead read, int count) =>
         met.Offered.LooksUp && count / met.Offered.LookedUpAtOnce <= Math.Max(read.Pages, FewRequests);
+
+    private async Task<Reason?> HollowAsync(MirrorRead read, List<MissingRecord> sample, CancellationToken cancel)
+    {
+        var there = await ThereAsync(read, sample, cancel);
+        if (there.Fault is { } unasked)
+            return unasked;
+        return there.Value.Count == 0
+            ? null
+            : new Reason(
+                "read.hollow",
+                $"The list of {connection.System.Name} leaves out {there.Value.First()} and others, which are there when they are asked "
+                    + "for. Nothing was taken as gone; look at how its pages are described, then read again."
+            );
+    }
 
     // What is found is read on the way.
     private async Task<Outcome<HashSet<string>>> ThereAsync(MirrorRead read, List<MissingRecord> missed, CancellationToken cancel)

@@ -62,6 +62,5 @@ internal sealed class PiledPages(MirrorRead read, MetRecords met)
             await MirrorStore.StorePageAsync(store, read, _progress, Own, _beside, empty, now, cancel);
     }
 
-    private static DateTimeOffset? Later(DateTimeOffset? one, DateTimeOffset? other) =>
-        one is null || other > one ? other ?? one : one;
+    private static DateTimeOffset? Later(DateTimeOffset? one, DateTimeOffset? other) => one is null || other > one ? other ?? one : one;
 }

@@ -12,6 +12,8 @@ namespace Narbit.Engine.Systems;
 /// <param name="database">Where keys are reserved.</param>
 public sealed class KeyReserve(Database database)
 {
+    private readonly Dictionary<(string, RecordKind), (long Highest, DateTimeOffset At)> _counted = [];
+
     /// <summary>The keys for some creations, reserved now or before.</summary>
     /// <param name="systemId">The system.</param>
     /// <param name="kind">The kind of record.</param>
@@ -53,14 +55,23 @@ public sealed class KeyReserve(Database database)
         return given;
     }
 
-    private static async Task<long> HighestAsync(NarbitContext db, string systemId, RecordKind kind, CancellationToken cancel)
+    private async Task<long> HighestAsync(NarbitContext db, string systemId, RecordKind kind, CancellationToken cancel)
     {
         var reserved = await db.ReservedKeys.Where(k => k.SystemId == systemId && k.Kind == kind).MaxAsync(k => (long?)k.Key, cancel);
-        // Records that are gone keep their numbers: a till would take the next article for the old one.
-        var highest = reserved ?? 0;
-        await foreach (var key in db.Records.Where(r => r.SystemId == systemId && r.Kind == kind).Select(r => r.Key).AsAsyncEnumerable())
-            if (long.TryParse(key, System.Globalization.CultureInfo.InvariantCulture, out var number) && number > highest)
+        var (counted, at) = _counted.GetValueOrDefault((systemId, kind));
+        // Records that are gone keep their numbers: a till would take the next article for the old one. What was counted once is not
+        // counted again; what changed since is.
+        var highest = Math.Max(reserved ?? 0, counted);
+        var records = db.Records.Where(r => r.SystemId == systemId && r.Kind == kind && r.ChangedAt >= at);
+        var latest = at;
+        await foreach (var record in records.Select(r => new { r.Key, r.ChangedAt }).AsAsyncEnumerable())
+        {
+            if (long.TryParse(record.Key, System.Globalization.CultureInfo.InvariantCulture, out var number) && number > highest)
                 highest = number;
+            latest = record.ChangedAt > latest ? record.ChangedAt : latest;
+        }
+
+        _counted[(systemId, kind)] = (highest, latest);
         return highest;
     }
 }
