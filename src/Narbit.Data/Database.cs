@@ -13,7 +13,8 @@ public sealed class Database : IDbContextFactory<NarbitContext>
     private static readonly Lock OneAtATime = new();
 
     // Whoever waits for another's commit is let in within milliseconds; Microsoft.Data.Sqlite's own waiting sleeps 150 ms a time.
-    private const string Waiting = "PRAGMA busy_timeout = 20000;";
+    // What is deleted or written over is wiped, so that nothing of somebody is left in the file once it is gone from the tables.
+    private const string Waiting = "PRAGMA busy_timeout = 20000; PRAGMA secure_delete = ON;";
 
     private readonly DbContextOptions<NarbitContext> _options;
     private long _mostPages;

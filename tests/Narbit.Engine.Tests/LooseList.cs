@@ -41,7 +41,9 @@ public sealed class LooseList : IAsyncDisposable
 
     public bool HasTotals { get; set; } = true;
 
-    public int LookedUp { get; private set; }
+    public int LookedUp => _lookedUp;
+
+    private int _lookedUp;
 
     public static async Task<LooseList> StartAsync(int records = 0)
     {
@@ -80,7 +82,7 @@ public sealed class LooseList : IAsyncDisposable
 
     private IResult One(string key)
     {
-        LookedUp++;
+        Interlocked.Increment(ref _lookedUp);
         return Records.Find(r => r.Key == key) is { Json: { } json } ? Sent($$"""{ "things":[{{json}}] }""") : Results.NotFound();
     }
 

@@ -67,7 +67,7 @@ public sealed class ProofTests
             );
         // Long ago enough that a list of changes no longer tells of it.
         await using (var db = bench.Database.CreateDbContext())
-            await db.Reads.ExecuteUpdateAsync(s => s.SetProperty(r => r.StartedAt, DateTimeOffset.UtcNow.AddMinutes(10)));
+            await db.Reads.ExecuteUpdateAsync(s => s.SetProperty(r => r.AsOf, DateTimeOffset.UtcNow.AddMinutes(10)));
         var proof = await ProveAsync(bench);
         proof.Mistaken.ShouldBe(1);
         var line = (await LinesAsync(bench, proof.Id)).Single(l => l.Finding == StepFinding.Mistaken);

@@ -126,6 +126,50 @@ public sealed class WorkspaceFilesTests
 
         """;
 
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public async Task Jobs_come_back_through_a_folder_and_through_an_archive(bool byFolder)
+    {
+        await using var first = await EmptyData.OpenAsync();
+        var files = With(DemoFiles(), "jobs/market.json", MarketJob);
+        (await first.Import.TakeAsync(files, null, default)).Fault.ShouldBeNull();
+        var given = await first.Export.FilesAsync(default);
+        var folder = Directory.CreateTempSubdirectory("narbit-jobs");
+        var there = byFolder ? Written(given, folder) : WorkspaceFiles.Read(new MemoryStream(given.Zip())).Value;
+
+        await using var second = await EmptyData.OpenAsync();
+        (await second.Import.TakeAsync(there, null, default)).Fault.ShouldBeNull();
+        (await JobsAsync(second)).ShouldBe(await JobsAsync(first));
+        (await JobsAsync(second)).ShouldHaveSingleItem().ShouldStartWith("market Market");
+        Same(await second.Export.FilesAsync(default), given);
+
+        // A job that is no more is taken out of the folder.
+        await using (var db = second.Database.CreateDbContext())
+            await db.Jobs.ExecuteDeleteAsync();
+        Written(await second.Export.FilesAsync(default), folder).All.Keys.ShouldNotContain("jobs/market.json");
+        folder.Delete(recursive: true);
+    }
+
+    private static WorkspaceFiles Written(WorkspaceFiles files, DirectoryInfo folder)
+    {
+        files.Write(folder).ShouldBeNull();
+        return WorkspaceFiles.Read(folder).Value;
+    }
+
+    // As the list of jobs shows them.
+    private static async Task<List<string>> JobsAsync(EmptyData data)
+    {
+        await using var db = data.Database.CreateDbContext();
+        var jobs = await db.Jobs.Include(j => j.Lanes).OrderBy(j => j.Id).ToListAsync();
+        return
+        [
+            .. jobs.Select(j =>
+                $"{j.Id} {j.Name} {j.Timetable} {j.AtOnce} {j.WhenFailed} {string.Join(',', j.Lanes.OrderBy(l => l.Place).Select(l => l.LaneId))}"
+            ),
+        ];
+    }
+
     [Fact]
     public async Task Pairs_kits_and_what_is_set_aside_go_along()
     {

@@ -48,4 +48,19 @@ public static class Anonymity
                     : children[name];
         return new RecordChildren(lists);
     }
+
+    /// <summary>The texts of a record that tell who somebody is.</summary>
+    public static IEnumerable<string> TextsOf(FieldSet fields, IReadOnlyDictionary<string, string> values, bool titleIsName) =>
+        values.Where(v => fields.Named(v.Key) is { } field && Tells(field, titleIsName) && Identifies(field)).Select(v => v.Value);
+
+    /// <summary>The texts of a record's lists that tell who somebody is.</summary>
+    public static IEnumerable<string> TextsOf(FieldSet fields, RecordChildren children) =>
+        children.Lists.SelectMany(name =>
+            fields.Children.FirstOrDefault(c => c.Name == name) is { } list && Addresses.Contains(list.Role)
+                ? children[name].SelectMany(entry => TextsOf(list.Fields, entry, titleIsName: true))
+                : []
+        );
+
+    // A town or a postcode stands in many other texts and tells of nobody by itself.
+    private static bool Identifies(FieldDescription field) => field.Role is not (FieldRole.City or FieldRole.Postcode);
 }

@@ -6,6 +6,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
 using Narbit.Data.Orders;
+using Narbit.Data.People;
 using Narbit.Data.Runs;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
@@ -37,6 +38,9 @@ public sealed record Anonymised(int Records, int Writes);
 public sealed class PersonDesk(Database database, AdapterSource adapters, TimeProvider clock)
 {
     private const int AtOnce = 200;
+
+    // Shorter texts stand in too many others.
+    private const int ShortestText = 6;
     private static readonly RecordKind[] About = [RecordKind.Customer, RecordKind.Order];
     private static readonly FieldRole[] KnownBy = [FieldRole.Email, FieldRole.Account, FieldRole.Phone];
 
@@ -47,11 +51,14 @@ public sealed class PersonDesk(Database database, AdapterSource adapters, TimePr
     {
         await using var db = database.CreateDbContext();
         var records = await FindAsync(db, who, cancel);
-        var keys = records.Select(r => r.Key).ToHashSet(StringComparer.Ordinal);
-        var writes = new List<PersonWrite>();
-        foreach (var some in keys.Chunk(AtOnce))
-        foreach (var write in await WritesOf(db, some).Include(w => w.Fields).AsNoTracking().ToListAsync(cancel))
-            writes.Add(
+        var writes = new Dictionary<long, PersonWrite>();
+        foreach (var of in records.GroupBy(r => (r.SystemId, r.Kind)))
+        foreach (var some in of.Select(r => r.Key).Chunk(AtOnce))
+        foreach (
+            var write in await WritesOf(db, of.Key.SystemId, of.Key.Kind, some).Include(w => w.Fields).AsNoTracking().ToListAsync(cancel)
+        )
+            writes.TryAdd(
+                write.Id,
                 new PersonWrite(
                     write.RunId,
                     write.Record,
@@ -71,7 +78,7 @@ public sealed class PersonDesk(Database database, AdapterSource adapters, TimePr
                     r.FirstReadAt
                 )),
             ],
-            writes
+            [.. writes.Values]
         );
     }
 
@@ -112,15 +119,23 @@ public sealed class PersonDesk(Database database, AdapterSource adapters, TimePr
         var sought = who.Trim();
         if (sought.Length == 0)
             return [];
-        var near = $"%{sought.Replace("%", "", StringComparison.Ordinal).Replace("_", "", StringComparison.Ordinal)}%";
+        var near = $"%{Escaped(sought)}%";
         // The text is met anywhere first, which the database does fast; then it is looked at what it means there.
-        var met = await db.Records.Where(r => About.Contains(r.Kind) && EF.Functions.Like(r.Values, near)).ToListAsync(cancel);
+        var met = await db.Records.Where(r => About.Contains(r.Kind) && EF.Functions.Like(r.Values, near, "\\")).ToListAsync(cancel);
         var theirs = new List<MirrorRecord>();
         foreach (var row in met)
             if (await FieldsAsync(row.SystemId, row.Kind, cancel) is { } fields && IsAbout(fields, row, sought))
                 theirs.Add(row);
         return await WithDocumentsAsync(db, theirs, cancel);
     }
+
+    // As it stands in the values, which are JSON; what has a meaning in a search has none here.
+    private static string Escaped(string text) =>
+        JsonSerializer
+            .Serialize(text, RuleJson.Options)[1..^1]
+            .Replace("\\", "\\\\", StringComparison.Ordinal)
+            .Replace("%", "\\%", StringComparison.Ordinal)
+            .Replace("_", "\\_", StringComparison.Ordinal);
 
     private static bool IsAbout(FieldSet fields, MirrorRecord row, string who)
     {
@@ -161,19 +176,47 @@ public sealed class PersonDesk(Database database, AdapterSource adapters, TimePr
     private async Task<Anonymised> AnonymiseAsync(NarbitContext db, List<MirrorRecord> rows, CancellationToken cancel)
     {
         var writes = 0;
+        var told = new HashSet<string>(StringComparer.Ordinal);
         foreach (var row in rows)
         {
             if (await FieldsAsync(row.SystemId, row.Kind, cancel) is not { } fields)
                 continue;
+            told.UnionWith(Telling(row, fields));
             await using var transaction = await db.Database.BeginTransactionAsync(cancel);
             Mask(row, fields);
             writes += await MaskWritesAsync(db, row, fields, cancel);
-            await MaskPastAsync(db, row, fields, cancel);
             await db.SaveChangesAsync(cancel);
+            // The database notes what changed in a record, and so what it was; this comes after it.
+            await MaskPastAsync(db, row, fields, cancel);
             await transaction.CommitAsync(cancel);
         }
 
+        await WipeAsync(told, rows, cancel);
         return new Anonymised(rows.Count, writes);
+    }
+
+    // What tells who it was may stand in keys, remarks, notices and requests too; what somebody else also has is left alone.
+    private async Task WipeAsync(HashSet<string> told, List<MirrorRecord> rows, CancellationToken cancel)
+    {
+        if (told.Count == 0)
+            return;
+        var traces = new PersonTraces(database);
+        var theirs = await traces.OnlyTheirsAsync(told, rows.Select(r => r.Id), cancel);
+        // No two people become one: what was under a key of its own stays so.
+        await traces.ReplaceAsync(theirs, $"{Anonymity.Mark}-{Guid.NewGuid():N}", cancel);
+    }
+
+    private static IEnumerable<string> Telling(MirrorRecord row, FieldSet fields)
+    {
+        var isCustomer = row.Kind == RecordKind.Customer;
+        var own = Anonymity.TextsOf(fields, StoredRecord.Values(row.Values), isCustomer);
+        return own.Concat(Anonymity.TextsOf(fields, RecordChildren.Read(row.Children)))
+            .SelectMany(text => new[] { text.Trim(), text.Trim().ToLowerInvariant() })
+            // As it stands in JSON, however that was written.
+            .SelectMany(text =>
+                new[] { text, JsonSerializer.Serialize(text)[1..^1], JsonSerializer.Serialize(text, RuleJson.Options)[1..^1] }
+            )
+            .Where(text => text.Length >= ShortestText && text != Anonymity.Mark);
     }
 
     // The hash stays, so that reading the same again does not bring the person back; what has changed since is masked anew.
@@ -190,14 +233,23 @@ public sealed class PersonDesk(Database database, AdapterSource adapters, TimePr
         (row.ChangedAt, row.AnonymisedAt) = (now, now);
     }
 
-    private static IQueryable<PlannedWrite> WritesOf(NarbitContext db, IReadOnlyCollection<string> keys) =>
-        db.Writes.Where(w => About.Contains(w.Record) && (keys.Contains(w.SourceKey) || keys.Contains(w.TargetKey)));
+    // Writes of a record: it was written there, or what was written was made of it. Another system, or kind, may have the same key.
+    private static IQueryable<PlannedWrite> WritesOf(NarbitContext db, string systemId, RecordKind kind, IReadOnlyCollection<string> keys)
+    {
+        var of = db.Lanes.IgnoreQueryFilters().Where(l => l.SourceId == systemId).Select(l => l.Id);
+        var to = db.Lanes.IgnoreQueryFilters().Where(l => l.TargetId == systemId).Select(l => l.Id);
+        return db.Writes.Where(w =>
+            w.Record == kind
+            && (
+                (keys.Contains(w.SourceKey) && db.Runs.Any(r => r.Id == w.RunId && of.Contains(r.LaneId)))
+                || (keys.Contains(w.TargetKey) && db.Runs.Any(r => r.Id == w.RunId && to.Contains(r.LaneId)))
+            )
+        );
+    }
 
     private static async Task<int> MaskWritesAsync(NarbitContext db, MirrorRecord row, FieldSet fields, CancellationToken cancel)
     {
-        var lanes = db.Lanes.IgnoreQueryFilters().Where(l => l.SourceId == row.SystemId || l.TargetId == row.SystemId).Select(l => l.Id);
-        var runs = db.Runs.Where(r => lanes.Contains(r.LaneId)).Select(r => r.Id);
-        var writes = await WritesOf(db, [row.Key]).Where(w => runs.Contains(w.RunId)).Include(w => w.Fields).ToListAsync(cancel);
+        var writes = await WritesOf(db, row.SystemId, row.Kind, [row.Key]).Include(w => w.Fields).ToListAsync(cancel);
         foreach (var write in writes)
         {
             write.Caption = write.Caption is null ? null : Anonymity.Mark;

@@ -219,7 +219,7 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
         if (decision.Kind == OrderChoiceKind.SameCustomer)
         {
             var mail = await MailAsync(db, lane, decision.Subject!, cancel);
-            return mail is null ? 0 : await since.CountAsync(o => EF.Functions.Like(o.Email!, mail, "\\"), cancel);
+            return mail is null ? 0 : await since.CountAsync(o => o.Email!.ToLower() == mail.ToLower(), cancel);
         }
 
         var (store, path) = (lane.Source.System.Id, HubStock.Path(lane.Sides.Source, FieldRole.Method));

@@ -12,7 +12,7 @@ public sealed record WorkspaceFiles(IReadOnlyDictionary<string, string> All)
     private const int MostFiles = 5_000;
     private const long MostBytes = 256L << 20;
 
-    private static readonly string[] Kinds = ["systems/*.json", "lanes/*.json", "pairs/*.json", "pairs/*.csv"];
+    private static readonly string[] Kinds = ["systems/*.json", "lanes/*.json", "jobs/*.json", "pairs/*.json", "pairs/*.csv"];
 
     // The same bytes each time: an archive says when its files were made, and a workspace does not.
     private static readonly DateTimeOffset NoTime = new(2000, 1, 1, 0, 0, 0, TimeSpan.Zero);
@@ -92,6 +92,9 @@ public sealed record WorkspaceFiles(IReadOnlyDictionary<string, string> All)
     {
         try
         {
+            // What becomes a path is looked at once more here, wherever it comes from.
+            if (All.Keys.FirstOrDefault(p => !IsOne(p)) is { } astray)
+                return new Reason("workspace.unwritable", $"“{astray}” is no file of a workspace.");
             folder.Create();
             var was = File.Exists(Path.Combine(folder.FullName, WorkspaceText.Workspace)) ? Kinds : [];
             foreach (var old in was.SelectMany(k => Within(folder, k)).Where(f => !All.ContainsKey(PathIn(folder, f))))
