@@ -24,9 +24,13 @@ public interface IGrant
     /// <summary>The system gave another in its place.</summary>
     void Renewed(string kept);
 
-    /// <summary>The system does not take it any more.</summary>
+    /// <summary>The system does not take it any more. What was kept in its place meanwhile stays.</summary>
+    /// <param name="refused">What the system did not take.</param>
     /// <param name="why">In words.</param>
-    void Lost(string why);
+    void Lost(string refused, string why);
+
+    /// <summary>One renewal at a time, whoever asks: many systems give up what was granted when it is used twice.</summary>
+    SemaphoreSlim Turn { get; }
 }
 
 /// <summary>A record kind as a system offers it.</summary>

@@ -13,8 +13,16 @@ namespace Narbit.Adapters;
 /// <param name="Files">The folder within which systems that are reached by files have theirs; null: there are none.</param>
 public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
 {
-    // Cloud machines answer there with secrets of their own; it lies within the range of private networks.
-    private static readonly IPAddress MachineSecrets = IPAddress.Parse("fd00:ec2::254");
+    // Cloud machines answer there with secrets of their own; these lie within the ranges of private and public networks.
+    private static readonly HashSet<IPAddress> MachineSecrets =
+    [
+        IPAddress.Parse("fd00:ec2::254"),
+        IPAddress.Parse("fd00:ec2::23"),
+        IPAddress.Parse("fd20:ce::254"),
+        IPAddress.Parse("100.100.100.200"),
+        IPAddress.Parse("168.63.129.16"),
+        IPAddress.Parse("192.0.0.192"),
+    ];
 
     /// <summary>How servers are known again that are reached by SFTP.</summary>
     public IHostKeys HostKeys { get; init; } = new PassingHostKeys();
@@ -67,11 +75,12 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
     /// <summary>Whether an IP address may be connected to.</summary>
     public bool Allows(IPAddress address)
     {
-        var ip = address.IsIPv4MappedToIPv6 ? address.MapToIPv4() : address;
+        var ip = Plain(address);
         if (IPAddress.IsLoopback(ip))
             return AllowLoopback;
         if (
-            ip.Equals(MachineSecrets)
+            MachineSecrets.Contains(ip)
+            || ip.IsIPv6SiteLocal
             || ip.IsIPv6LinkLocal
             || ip.IsIPv6Multicast
             || ip.Equals(IPAddress.Any)
@@ -83,6 +92,21 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
             return true;
         var bytes = ip.GetAddressBytes();
         return bytes[0] is not (0 or >= 224) && !(bytes[0] == 169 && bytes[1] == 254);
+    }
+
+    // An IPv4 address may be written as one of IPv6: mapped, compatible, by translation (RFC 6052) or by 6to4 (RFC 3056).
+    private static IPAddress Plain(IPAddress address)
+    {
+        if (address.IsIPv4MappedToIPv6)
+            return address.MapToIPv4();
+        if (address.AddressFamily != AddressFamily.InterNetworkV6)
+            return address;
+        var bytes = address.GetAddressBytes();
+        var translated = bytes is [0, 0x64, 0xff, 0x9b, 0, 0, 0, 0, 0, 0, 0, 0, ..];
+        var compatible = bytes.AsSpan(0, 12).IndexOfAnyExcept((byte)0) < 0 && !IPAddress.IsLoopback(address) && !address.Equals(IPAddress.IPv6Any);
+        return translated || compatible ? new IPAddress(bytes.AsSpan(12))
+            : bytes is [0x20, 0x02, ..] ? new IPAddress(bytes.AsSpan(2, 4))
+            : address;
     }
 
     /// <summary>

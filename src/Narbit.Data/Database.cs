@@ -45,6 +45,61 @@ public sealed class Database : IDbContextFactory<NarbitContext>
         await db.Database.ExecuteSqlRawAsync("PRAGMA journal_mode = WAL", cancel);
     }
 
+    /// <summary>
+    /// Brings the file up to date: a copy of it is made first, and a lock that a killed process has left behind is taken away, since
+    /// whoever calls this has the folder to itself.
+    /// </summary>
+    /// <param name="copies">Where the copy is kept.</param>
+    /// <param name="say">Is told of every step that may take a while.</param>
+    /// <param name="cancel">Gives up between two steps.</param>
+    public async Task UpgradeAsync(DirectoryInfo copies, Action<string> say, CancellationToken cancel = default)
+    {
+        await using var db = CreateDbContext();
+        var pending = (await db.Database.GetPendingMigrationsAsync(cancel)).ToList();
+        var isNew = !(await db.Database.GetAppliedMigrationsAsync(cancel)).Any();
+        // EF Core's own lock is a row of a table, which outlives the process that was killed while it held it.
+        if (pending.Count > 0)
+            await db.Database.ExecuteSqlRawAsync("DROP TABLE IF EXISTS \"__EFMigrationsLock\"", cancel);
+        if (pending.Count > 0 && !isNew)
+        {
+            say($"The data is of an earlier version; a copy of it is made in {copies.FullName}");
+            CopyTo(copies);
+            say($"The data is brought up to date: {pending.Count} steps; with a million records this takes some minutes");
+        }
+
+        await MigrateAsync(cancel);
+        if (pending.Count > 0 && !isNew)
+            say("The data is up to date");
+        await OptimizeAsync(cancel);
+    }
+
+    /// <summary>Lets the file's statistics follow what is in it, by which its indexes are chosen.</summary>
+    public async Task OptimizeAsync(CancellationToken cancel)
+    {
+        await using var connection = await OpenAsync(bulk: true, cancel);
+        await using var optimize = connection.CreateCommand();
+        // Bounded, so that nobody waits for it (SQLite, PRAGMA optimize).
+        optimize.CommandText = "PRAGMA analysis_limit = 400; PRAGMA optimize = 0x10002;";
+        await optimize.ExecuteNonQueryAsync(cancel);
+    }
+
+    // The newest of earlier versions is enough; the file has its own name until the copy is whole.
+    private void CopyTo(DirectoryInfo copies)
+    {
+        copies.Create();
+        var copy = System.IO.Path.Combine(copies.FullName, "narbit-before-upgrade.db");
+        File.Delete(copy + ".part");
+        using (var from = new SqliteConnection(ConnectionString(Path)))
+        using (var to = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = copy + ".part", Pooling = false }.ToString()))
+        {
+            Open(from);
+            to.Open();
+            from.BackupDatabase(to);
+        }
+
+        File.Move(copy + ".part", copy, overwrite: true);
+    }
+
     /// <summary>A connection for statements that EF Core has no words for.</summary>
     /// <param name="bulk">Whether the work can be done again after a power cut, so that a commit need not wait for the disk.</param>
     /// <param name="cancel">Gives up.</param>

@@ -69,7 +69,8 @@ public sealed class NarbitServer : IAsyncDisposable
         var app = builder.Build();
         var server = new NarbitServer(app, folder.Value);
         Map(app, options);
-        await app.Services.GetRequiredService<Database>().MigrateAsync();
+        var start = app.Services.GetRequiredService<ILogger<NarbitServer>>();
+        await app.Services.GetRequiredService<Database>().UpgradeAsync(folder.Value.Copies, step => start.LogInformation("{Step}", step));
         await IntervalMove.MoveAsync(
             app.Services.GetRequiredService<Database>(),
             app.Services.GetRequiredService<TimeProvider>().GetUtcNow(),
@@ -233,6 +234,8 @@ public sealed class NarbitServer : IAsyncDisposable
         var hosts = (options["host"] ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         app.UseBorder(hosts, LiveHub.Path);
         app.UseExceptionHandler(new ExceptionHandlerOptions { ExceptionHandler = Problems.HandleAsync, StatusCodeSelector = _ => 500 });
+        app.UseUploads();
+        app.UseFinishing();
         if (options["web"] is { } web && Directory.Exists(web))
         {
             var pages = new PhysicalFileProvider(Path.GetFullPath(web));

@@ -85,6 +85,54 @@ public sealed class GrantTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_renewal_is_nobodys_and_is_kept_whoever_goes_away()
+    {
+        await GrantAsync("grant-house");
+        (await ReadAsync()).Value.Records.Count.ShouldBe(9);
+        _clock.Advance(TimeSpan.FromMinutes(9.5));
+        _house.Hold = new TaskCompletionSource();
+        // The page is closed while the store renews; another revision's adapter wants a token meanwhile.
+        using var page = new CancellationTokenSource();
+        var connection = (await _adapters.ForAsync("grant-house", default)).Value;
+        var left = connection.Adapter.ReadPageAsync(RecordKind.Item, null, null, page.Token);
+        await _house.Given.Task;
+        await page.CancelAsync();
+        await Should.ThrowAsync<OperationCanceledException>(async () => await left);
+        await using (var db = _bench.Database.CreateDbContext())
+            await db.Systems.Where(s => s.Id == "grant-house").ExecuteUpdateAsync(s => s.SetProperty(x => x.Revision, x => x.Revision + 1));
+        var other = ReadAsync();
+        _house.Hold.SetResult();
+        (await other).Value.Records.Count.ShouldBe(9);
+        (await KeptAsync()).ProtectedGrant.ShouldBe(_house.Refresh);
+        (await KeptAsync()).GrantLostWhy.ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task What_is_refused_late_takes_nothing_that_was_granted_since()
+    {
+        await GrantAsync("grant-house");
+        var before = (await KeptAsync()).ProtectedGrant!;
+        var connection = (await _adapters.ForAsync("grant-house", default)).Value;
+        var grant = _adapters.Known(connection.System)!.Value.Value.Grant!;
+        await GrantAsync("grant-house");
+        grant.Lost(before, "it was too late");
+        (await KeptAsync()).GrantLostWhy.ShouldBeNull();
+        (await ReadAsync()).Value.Records.Count.ShouldBe(9);
+    }
+
+    [Fact]
+    public async Task A_system_that_is_removed_takes_its_grant_with_it()
+    {
+        await GrantAsync("grant-house");
+        var removal = new Workspaces.RemovalDesk(_bench.Database, _bench.Reader, _bench.Live, _clock);
+        (await removal.RemoveSystemAsync("grant-house", "Tester", default)).ShouldBeNull();
+        await using (var db = _bench.Database.CreateDbContext())
+            (await db.Systems.IgnoreQueryFilters().SingleAsync(s => s.Id == "grant-house")).ProtectedGrant.ShouldBeNull();
+        (await removal.BringSystemBackAsync("grant-house", default)).ShouldBeNull();
+        (await ReadAsync()).Fault!.Code.ShouldBe("refused", "its client has to be entered anew too");
+    }
+
+    [Fact]
     public async Task Access_to_a_system_that_is_being_described_is_known_before_it_is_added()
     {
         var id = await GrantAsync(null);

@@ -149,7 +149,7 @@ public sealed class OrderLaneTests
     }
 
     [Fact]
-    public async Task A_posting_is_taken_back_while_the_hub_has_not_touched_it_and_the_order_is_new_again()
+    public async Task A_posting_is_taken_back_while_the_hub_has_not_touched_it_and_the_order_rests_until_somebody_decides()
     {
         await using var bench = await Workbench.OpenAsync();
         var lane = await LaneAsync(bench);
@@ -161,10 +161,53 @@ public sealed class OrderLaneTests
         await bench.Runs.SendAsync(back.Value, new Choice(true), "Tester", default);
         (await bench.EndedAsync(back.Value)).State.ShouldBe(RunState.Done);
         bench.Sandbox.Orders.Book.Document(taken.TargetKey).ShouldBeNull();
-        await bench.RunAsync(lane, preview: true);
+        (await StandingAsync(bench, taken.SourceKey)).ShouldBe((OrderStage.Held, " takenOut ", null));
+        // The next runs leave it alone.
+        (await bench.RunAsync(lane, preview: false)).State.ShouldBe(RunState.Done);
+        var number = bench.Sandbox.Orders.Shop.All.First(o => o.Id == taken.SourceKey).Number;
+        bench.Sandbox.Orders.Book.Documents.ShouldNotContain(d => d.ExternalNumber == number);
+        (await StandingAsync(bench, taken.SourceKey)).ShouldBe((OrderStage.Held, " takenOut ", null));
+
+        var desk = new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System);
+        await using (var db = bench.Database.CreateDbContext())
+            (await desk.UndoAsync(lane, (await db.OrderDecisions.SingleAsync(d => d.Kind == OrderChoiceKind.Rest)).Id, default)).Fault.ShouldBeNull();
+        (await StandingAsync(bench, taken.SourceKey)).Stage.ShouldBe(OrderStage.New);
+        (await bench.RunAsync(lane, preview: false)).State.ShouldBe(RunState.Done);
+        bench.Sandbox.Orders.Book.Documents.Count(d => d.ExternalNumber == number).ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task What_the_hub_would_not_take_out_is_left_with_its_reason_and_the_store_is_told_nothing()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var lane = await LaneAsync(bench);
+        var run = await bench.RunAsync(lane, preview: false);
+        var taken = (await bench.WritesAsync(run.Id)).Where(w => w is { Record: RecordKind.Order, Act: WriteAct.Create }).Take(2).ToList();
+        var book = bench.Sandbox.Orders.Book;
+        book.Ship(taken[0].TargetKey, all: false, "Moor Post", "MP-1").ShouldBeNull();
+        (await bench.RunAsync(lane, preview: false)).State.ShouldBe(RunState.Done);
+        var back = (await bench.Runs.RollBackAsync(run.Id, [.. taken.Select(t => t.Id)], "Tester", default)).Value;
+        await bench.EndedAsync(back);
+        await using (var db = bench.Database.CreateDbContext())
+            (await db.Remarks.SingleAsync(r => r.RunId == back && r.Why.Code == "tooFarOn")).Why.Words.ShouldContain("was shipped");
+        (await bench.WritesAsync(back)).ShouldAllBe(w => w.SourceKey == taken[1].SourceKey);
+
+        // It is shipped after the preview was made: the hub refuses, and its store hears nothing.
+        book.Ship(taken[1].TargetKey, all: false, "Moor Post", "MP-2").ShouldBeNull();
+        await bench.Runs.SendAsync(back, new Choice(true), "Tester", default);
+        await bench.EndedAsync(back);
+        var writes = await bench.WritesAsync(back);
+        writes.ShouldAllBe(w => w.State == WriteState.Failed);
+        writes.Single(w => w.Way == Way.Back).Fate!.Code.ShouldBe("rollback.stays");
+        book.Document(taken[1].TargetKey).ShouldNotBeNull();
+        bench.Sandbox.Orders.Shop.All.First(o => o.Id == taken[1].SourceKey).HubNumber.ShouldBe(taken[1].TargetKey);
+    }
+
+    private static async Task<(OrderStage Stage, string Causes, string? Hub)> StandingAsync(Workbench bench, string order)
+    {
         await using var db = bench.Database.CreateDbContext();
-        var standing = await db.OrderStandings.FirstAsync(o => o.SourceKey == taken.SourceKey);
-        standing.Stage.ShouldBe(OrderStage.New, standing.Words);
+        var standing = await db.OrderStandings.AsNoTracking().FirstAsync(o => o.SourceKey == order);
+        return (standing.Stage, standing.Causes, standing.HubKey);
     }
 
     [Fact]

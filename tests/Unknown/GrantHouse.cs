@@ -24,6 +24,12 @@ public sealed class GrantHouse : UnknownServer
 
     public int TokensGiven { get; private set; }
 
+    /// <summary>Holds the answer back after a token was given; null: it does not.</summary>
+    public TaskCompletionSource? Hold { get; set; }
+
+    /// <summary>Is set once a token was given whose answer is held back.</summary>
+    public TaskCompletionSource Given { get; } = new();
+
     private string? _token;
 
     protected override void Map(WebApplication app)
@@ -72,6 +78,12 @@ public sealed class GrantHouse : UnknownServer
             answer["expires_in"] = 600;
         if (Renews)
             answer["refresh_token"] = Refresh = $"r{++_made}";
+        if (Hold is { } hold)
+        {
+            Given.TrySetResult();
+            await hold.Task;
+        }
+
         return Json(answer);
     }
 

@@ -29,7 +29,7 @@ public static class TableOut
             case ".xlsx":
                 // Text cells: a workbook tells text from formulas by itself.
                 stream.SaveAs(
-                    rows.Select(row => columns.Zip(row).ToDictionary(c => c.First, c => (object?)c.Second)),
+                    rows.Select(row => Apart(columns).Zip(row).ToDictionary(c => c.First, c => (object?)c.Second)),
                     excelType: ExcelType.XLSX
                 );
                 break;
@@ -62,7 +62,7 @@ public static class TableOut
     private static void WriteCsv(Stream stream, IReadOnlyList<string> columns, IEnumerable<IReadOnlyList<string?>> rows)
     {
         using var text = new StreamWriter(stream, new UTF8Encoding(false), 1 << 16, leaveOpen: true) { NewLine = "\r\n" };
-        text.WriteLine(string.Join(',', columns));
+        text.WriteLine(string.Join(',', columns.Select(Cell)));
         foreach (var row in rows)
         {
             for (var i = 0; i < row.Count; i++)
@@ -74,6 +74,15 @@ public static class TableOut
 
             text.WriteLine();
         }
+    }
+
+    // A workbook's columns are told apart by their names.
+    private static List<string> Apart(IReadOnlyList<string> columns)
+    {
+        var names = new List<string>(columns.Count);
+        foreach (var column in columns)
+            names.Add(Enumerable.Range(1, columns.Count).Select(n => n == 1 ? column : $"{column} ({n})").First(n => !names.Contains(n)));
+        return names;
     }
 
     private static void WriteJsonLines(Stream stream, IReadOnlyList<string> columns, IEnumerable<IReadOnlyList<string?>> rows)

@@ -27,7 +27,9 @@ internal sealed class RestTokens(RestDocument document, Credential? client, Http
 
     private readonly string _system = document.Name;
     private readonly RestAuthentication _signIn = document.Authentication;
-    private readonly SemaphoreSlim _one = new(1, 1);
+    private readonly Lock _one = new();
+    private readonly CancellationTokenSource _ended = new();
+    private Task<Outcome<Token>>? _fetching;
     private Token? _token;
 
     /// <summary>The token to sign in with now, or why there is none.</summary>
@@ -35,18 +37,31 @@ internal sealed class RestTokens(RestDocument document, Credential? client, Http
     {
         if (_token is { } token && clock.GetUtcNow() < token.RenewAt)
             return token.Text;
-        await _one.WaitAsync(cancel);
+        // Whoever asked first may go away; what is fetched is for all, and is kept.
+        var fetched = await Fetching().WaitAsync(cancel);
+        return fetched.Fault is { } fault ? fault : fetched.Value.Text;
+    }
+
+    private Task<Outcome<Token>> Fetching()
+    {
+        lock (_one)
+            return _fetching ??= Task.Run(FetchedAsync);
+    }
+
+    private async Task<Outcome<Token>> FetchedAsync()
+    {
         try
         {
             if (_token is { } meanwhile && clock.GetUtcNow() < meanwhile.RenewAt)
-                return meanwhile.Text;
-            var fetched = await FetchAsync(cancel);
+                return meanwhile;
+            var fetched = await FetchAsync(_ended.Token);
             _token = fetched.ValueOrDefault;
-            return fetched.Fault is { } fault ? fault : fetched.Value.Text;
+            return fetched;
         }
         finally
         {
-            _one.Release();
+            lock (_one)
+                _fetching = null;
         }
     }
 
@@ -57,7 +72,8 @@ internal sealed class RestTokens(RestDocument document, Credential? client, Http
             _token = null;
     }
 
-    public void Dispose() => _one.Dispose();
+    /// <summary>What is on its way is let arrive: a grant that was renewed and not kept is lost.</summary>
+    public void Dispose() => _ended.CancelAfter(TimeSpan.FromSeconds(document.Limits.TimeoutSeconds));
 
     /// <summary>Redeems what a person's grant was answered with.</summary>
     /// <param name="code">The code and what goes with it, RFC 6749, section 4.1.3.</param>
@@ -90,6 +106,21 @@ internal sealed class RestTokens(RestDocument document, Credential? client, Http
 
     private async Task<Outcome<Token>> GrantedAsync(Credential known, CancellationToken cancel)
     {
+        if (known.Grant is not { } grant)
+            return await RenewedAsync(known, cancel);
+        await grant.Turn.WaitAsync(cancel);
+        try
+        {
+            return await RenewedAsync(known, cancel);
+        }
+        finally
+        {
+            grant.Turn.Release();
+        }
+    }
+
+    private async Task<Outcome<Token>> RenewedAsync(Credential known, CancellationToken cancel)
+    {
         if (known.Grant is not { Kept: { } kept } grant)
             return new Reason(
                 "grant.needed",
@@ -104,7 +135,7 @@ internal sealed class RestTokens(RestDocument document, Credential? client, Http
         );
         if (fetched.Fault is { Code: GrantInvalid } refused)
         {
-            grant.Lost(refused.Words);
+            grant.Lost(kept, refused.Words);
             return new Reason(
                 "grant.lost",
                 $"{_system} takes the access that was granted no more. Grant it again under Systems, Connection. {refused.Words}"

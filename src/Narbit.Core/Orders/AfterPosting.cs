@@ -101,7 +101,8 @@ public sealed record AfterPostingRule
     public AfterPostingVerdict Anew(string? hubState) =>
         IsTooLate(hubState) ? new AfterPostingVerdict([], TooLate) : new AfterPostingVerdict([AfterPosting.Replace], null);
 
-    private bool IsTooLate(string? hubState) => While.Count > 0 && !While.Contains(hubState ?? "");
+    /// <summary>Whether a document in a state is not to be touched any more.</summary>
+    public bool IsTooLate(string? hubState) => While.Count > 0 && !While.Contains(hubState ?? "");
 
     /// <summary>The cause for which an order is held whose part has changed.</summary>
     public static string CauseOf(OrderPart part) =>

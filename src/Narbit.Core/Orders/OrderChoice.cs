@@ -45,6 +45,11 @@ public enum OrderChoiceKind
     /// next document is left alone.
     /// </summary>
     PostAnew,
+
+    /// <summary>
+    /// Its posting was undone, and it rests until a person has it posted again; the value says what of it could not be undone.
+    /// </summary>
+    Rest,
 }
 
 /// <summary>A decision about an order, or about all orders that wait for the same.</summary>

@@ -35,6 +35,7 @@ public static class OrderWords
         ["cannotBeAnew"] = "its document cannot be made anew",
         ["furtherField"] = "a further field of the document cannot be made of it",
         ["noPlace"] = "the store that is to send it has no place for a part of it",
+        ["takenOut"] = "its posting was undone; it rests until somebody has it posted again",
         ["currency"] = "its amounts are in another currency than the hub's",
     };
 

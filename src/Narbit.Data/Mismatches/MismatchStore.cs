@@ -97,8 +97,81 @@ public sealed class MismatchStore(Database database, TimeProvider? clock = null)
     {
         await using var connection = await database.OpenAsync(bulk: false, cancel);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
+        Insert(connection, transaction, act);
+        if (On(connection, transaction, act, ids, change) == 0)
+            return 0;
+        await transaction.CommitAsync(cancel);
+        return act.Count;
+    }
+
+    /// <summary>Writes an act that is about to be done; its parts follow, see <see cref="AddPartAsync"/>.</summary>
+    public async Task BeginAsync(MismatchAct act, CancellationToken cancel)
+    {
+        await using var connection = await database.OpenAsync(bulk: false, cancel);
+        Insert(connection, null, act);
+    }
+
+    /// <summary>Adds a part to what an act has done, by which it is taken back.</summary>
+    /// <param name="act">The act.</param>
+    /// <param name="way">The way out that knows its parts.</param>
+    /// <param name="part">The part.</param>
+    public async Task AddPartAsync(long act, string way, string part)
+    {
+        await using var connection = await database.OpenAsync(bulk: false, CancellationToken.None);
+        using var add = new Statement(
+            connection,
+            null,
+            "UPDATE MismatchActs SET Undo = coalesce(Undo, $way) || ' ' || $part WHERE Id = $act",
+            "$act",
+            "$way",
+            "$part"
+        );
+        add.Execute(act, way, part);
+    }
+
+    /// <summary>Keeps of an act's parts those that are still to be taken back.</summary>
+    public async Task KeepPartsAsync(long act, string way, IEnumerable<string> parts)
+    {
+        await using var connection = await database.OpenAsync(bulk: false, CancellationToken.None);
+        using var keep = new Statement(connection, null, "UPDATE MismatchActs SET Undo = $undo WHERE Id = $act", "$act", "$undo");
+        keep.Execute(act, $"{way} {string.Join(' ', parts)}");
+    }
+
+    /// <summary>Finishes an act that was begun: says what was done, and changes what it was done to.</summary>
+    /// <returns>How many it was done to.</returns>
+    public async Task<int> FinishAsync(MismatchAct act, IEnumerable<long> ids, MismatchChange change)
+    {
+        await using var connection = await database.OpenAsync(bulk: false, CancellationToken.None);
+        await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync();
+        using (var words = new Statement(connection, transaction, "UPDATE MismatchActs SET Words = $words WHERE Id = $act", "$act", "$words"))
+            words.Execute(act.Id, act.Words);
+        On(connection, transaction, act, ids, change);
+        await transaction.CommitAsync();
+        return act.Count;
+    }
+
+    /// <summary>Forgets an act that was begun and did nothing.</summary>
+    public async Task ForgetAsync(long act)
+    {
+        await using var connection = await database.OpenAsync(bulk: false, CancellationToken.None);
+        using var forget = new Statement(connection, null, "DELETE FROM MismatchActs WHERE Id = $act AND Undo IS NULL", "$act");
+        forget.Execute(act);
+    }
+
+    private static void Insert(SqliteConnection connection, SqliteTransaction? transaction, MismatchAct act)
+    {
         using var insert = Statement.Insert(connection, transaction, "MismatchActs", "Kind By At Words Undo Learned Count", "RETURNING Id");
         act.Id = insert.Number(act.Kind.ToString(), act.By, act.At.UtcTicks, act.Words, act.Undo, act.Learned ? 1 : 0, 0);
+    }
+
+    private static int On(
+        SqliteConnection connection,
+        SqliteTransaction transaction,
+        MismatchAct act,
+        IEnumerable<long> ids,
+        MismatchChange change
+    )
+    {
         using var on = new Statement(
             connection,
             transaction,
@@ -117,10 +190,8 @@ public sealed class MismatchStore(Database database, TimeProvider? clock = null)
             "$act"
         );
         act.Count = (int)count.Number(act.Id);
-        if (act.Count == 0)
-            return 0;
-        Change(connection, transaction, act, change);
-        await transaction.CommitAsync(cancel);
+        if (act.Count > 0)
+            Change(connection, transaction, act, change);
         return act.Count;
     }
 

@@ -130,4 +130,8 @@ public sealed record OpenLane(
             select (work, computation),
         ];
     }
+
+    /// <summary>Whether an order's document cannot be taken out any more, as far as is known.</summary>
+    public bool KeepsDocument(Orders.OrderPlace place) =>
+        place.Hub is { } document && Orders.UndonePosting.InTheWay(this, document.Values, document.Children) is not null;
 }

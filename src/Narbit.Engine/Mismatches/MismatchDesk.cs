@@ -93,27 +93,29 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
         // One way out is one act, so that it is taken back as a whole.
         foreach (var alike in suggested.GroupBy(s => ways.First(w => w.Knows(s.Mismatch.Cause))))
         {
-            var done = await alike.Key.TakeAsync([.. alike], by, cancel);
-            if (done.Fault is { } fault)
-            {
-                not.AddRange(alike.Select(s => new NotTaken(s.Mismatch.Id, fault.Words)));
-                continue;
-            }
-
-            not.AddRange(done.Value.NotTaken);
-            if (done.Value.Settled.Count == 0)
-                continue;
             var act = new MismatchAct
             {
                 Kind = MismatchActKind.Applied,
                 By = by,
                 At = clock.GetUtcNow(),
-                Words = done.Value.Words,
-                Undo = done.Value.Undo is { } undo ? $"{alike.Key.Act} {undo}" : null,
+                Words = "not finished",
                 Learned = alike.Any(s => s.Suggestion.Learns),
             };
-            count += await _store.ActAsync(act, done.Value.Settled, new MismatchChange(MismatchState.Settled), cancel);
-            last = new ActResult(act.Id, count, done.Value.Words, not, done.Value.RunId ?? last?.RunId);
+            await _store.BeginAsync(act, cancel);
+            var done = await alike.Key.TakeAsync([.. alike], new ActLog(_store, act.Id, alike.Key.Act), by, cancel);
+            if (done.Fault is { } fault)
+                not.AddRange(alike.Select(s => new NotTaken(s.Mismatch.Id, fault.Words)));
+            else
+                not.AddRange(done.Value.NotTaken);
+            if (done.ValueOrDefault is not { Settled.Count: > 0 } taken)
+            {
+                await _store.ForgetAsync(act.Id);
+                continue;
+            }
+
+            act.Words = taken.Words;
+            count += await _store.FinishAsync(act, taken.Settled, new MismatchChange(MismatchState.Settled));
+            last = new ActResult(act.Id, count, taken.Words, not, taken.RunId ?? last?.RunId);
         }
 
         Tell();
@@ -140,20 +142,41 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
     public Task<Outcome<ActResult>> SettleAsync(IReadOnlyList<long> ids, string? words, string by, CancellationToken cancel) =>
         ActAsync(MismatchActKind.Settled, ids, new MismatchChange(MismatchState.Settled), words, by, cancel);
 
-    /// <summary>Takes an act back: what it changed elsewhere first, then where the mismatches stand.</summary>
+    /// <summary>
+    /// Takes an act back: what it changed elsewhere first, part by part, then where the mismatches stand. What was taken back already is
+    /// passed over; where a part has to stay, the others are taken back, and what remains is said.
+    /// </summary>
     public async Task<Outcome<ActResult>> UndoAsync(long actId, string by, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
         if (await db.MismatchActs.AsNoTracking().FirstOrDefaultAsync(a => a.Id == actId, cancel) is not { UndoneAt: null } act)
             return new Reason("mismatch.undone", "There is no such act, or it was taken back already.");
         if (act is { Kind: MismatchActKind.Applied, Undo: null })
-            return new Reason("mismatch.sent", "What was sent is taken back by rolling its run back.");
-        if (act.Undo is { } undo && await UndoAsync(undo, by, cancel) is { } fault)
-            return fault;
+            return new Reason("mismatch.noUndo", "This cannot be undone here; look at the run or the order that it was about.");
+        var (parts, remain) = (PartsOf(act.Undo), new List<(string Part, string Why)>());
+        foreach (var part in parts)
+            if (await UndoPartAsync(act.Undo!, part, by, cancel) is { } fault)
+                remain.Add((part, fault.Words));
+        if (remain.Count > 0)
+        {
+            await _store.KeepPartsAsync(actId, WayOf(act.Undo!), remain.Select(r => r.Part));
+            Tell();
+            return new Reason(
+                "mismatch.remains",
+                $"{parts.Length - remain.Count:N0} of {parts.Length:N0} parts are as before; "
+                    + $"{remain.Count:N0} {(remain.Count == 1 ? "remains" : "remain")}: {remain[0].Why.TrimEnd('.')}."
+            );
+        }
+
         var count = await _store.UndoAsync(actId, by, clock.GetUtcNow(), cancel);
         Tell();
         return new ActResult(null, count, "taken back", []);
     }
+
+    // The way out that did it, and its parts.
+    private static string WayOf(string undo) => undo.Split(' ')[0];
+
+    private static string[] PartsOf(string? undo) => undo?.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1..] ?? [];
 
     /// <summary>What was learned at the desk, the newest first: what holds for what comes later, and what it did since.</summary>
     public async Task<IReadOnlyList<Learned>> LearnedAsync(CancellationToken cancel)
@@ -186,11 +209,8 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
         return learned;
     }
 
-    private Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)
-    {
-        var blank = undo.IndexOf(' ', StringComparison.Ordinal);
-        return ways.First(w => w.Act == undo[..blank]).UndoAsync(undo[(blank + 1)..], by, cancel);
-    }
+    private Task<Reason?> UndoPartAsync(string undo, string part, string by, CancellationToken cancel) =>
+        ways.First(w => w.Act == WayOf(undo)).UndoAsync(part, by, cancel);
 
     private async Task<Outcome<ActResult>> ActAsync(
         MismatchActKind kind,

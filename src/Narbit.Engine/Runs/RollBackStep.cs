@@ -6,6 +6,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Runs;
@@ -43,6 +44,7 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
             }
         }
 
+        opposite.Writes.RemoveAll(w => w.Way == Way.Back && opposite.Stay.Contains(w.SourceKey));
         run.Paired = opposite.Writes.Count + opposite.Remarks.Count;
         run.InStep = 0;
         run.Remarked = opposite.Remarks.Count;
@@ -100,6 +102,9 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
         public List<PlannedWrite> Writes { get; } = [];
 
         public List<RunRemark> Remarks { get; } = [];
+
+        // Orders whose documents stay; what their stores know of them stays too.
+        public HashSet<string> Stay { get; } = new(StringComparer.Ordinal);
 
         public void Add(PlannedWrite write, WrittenSide side, There? there)
         {
@@ -185,6 +190,14 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
 
         private void TakeAway(PlannedWrite write, WrittenSide side, There there)
         {
+            if (write.Record == RecordKind.Order && lane.Work.MakesCounterparts && write.Way == Way.There)
+                if (UndonePosting.InTheWay(lane, there.Values, there.Children) is { } inTheWay)
+                {
+                    Remark(write, "tooFarOn", inTheWay);
+                    Stay.Add(write.SourceKey);
+                    return;
+                }
+
             var published = side.Kind.Fields.Find(FieldRole.Published);
             if (side.Kind.Ends)
                 Writes.Add(Planned(write, WriteAct.End, ChangeKind.Withdrawn, Hidden(published, null), null));

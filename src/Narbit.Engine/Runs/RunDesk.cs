@@ -47,6 +47,9 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
 {
     private const int Chunk = 500;
 
+    /// <summary>The code of what stands in the way where something of a change set was sent.</summary>
+    public const string WasSent = "run.wasSent";
+
     /// <summary>The code of what stands in the way where a lane runs already.</summary>
     public const string Busy = "lane.busy";
 
@@ -169,6 +172,22 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
         else
             engine.Tell(run);
         return asking.Count;
+    }
+
+    /// <summary>Gives a preview up, wherever it is: nothing of it is sent. One that was given up already is none the worse.</summary>
+    /// <returns>The run's number; or why it cannot be given up: <see cref="WasSent"/>.</returns>
+    public async Task<Outcome<long>> GiveUpAsync(long runId, string by, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var found = await FindAsync(db, runId, cancel);
+        if (found.Fault is { } unknown)
+            return unknown;
+        var sent = await db.Writes.AnyAsync(w => w.RunId == runId && w.SentAt != null, cancel);
+        if (sent || found.Value is { State: RunState.Working, Phase: RunPhase.Send or RunPhase.Confirm })
+            return new Reason(WasSent, $"Run {runId} has sent something already.");
+        if (found.Value.State == RunState.Working)
+            return await StopAsync(runId, by, cancel);
+        return found.Value.State == RunState.Ready ? await DismissAsync(runId, by, cancel) : runId;
     }
 
     /// <summary>Sends nothing of a change set, and says who decided so.</summary>

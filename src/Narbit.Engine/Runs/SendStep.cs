@@ -150,7 +150,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                 if (side.Done(write, held))
                     await ConfirmedAsync(db, run, side, write, null, cancel);
                 else
-                    await NotHeldAsync(db, side, write, held, cancel);
+                    await NotHeldAsync(db, run, side, write, held, cancel);
             }
 
             await db.SaveChangesAsync(cancel);
@@ -203,9 +203,18 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         : null;
 
     // Each field is judged for itself: what arrived is agreed on, though the rest did not.
-    private async Task NotHeldAsync(NarbitContext db, WrittenSide side, PlannedWrite write, ReadRecord? record, CancellationToken cancel)
+    private async Task NotHeldAsync(
+        NarbitContext db,
+        Run run,
+        WrittenSide side,
+        PlannedWrite write,
+        ReadRecord? record,
+        CancellationToken cancel
+    )
     {
         Settle(write, WriteState.Failed, NotHeld(side, write, record));
+        if (run.RollsBack is not null && side is { Way: Way.Back, Kind.Kind: RecordKind.Order })
+            await UndonePosting.HalfAsync(db, side.Lane, write, cancel);
         if (record is not null && write.Act != WriteAct.End)
             await AgreeAsync(db, side, write, field => side.Holds(field, record), cancel);
     }
@@ -488,6 +497,8 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     {
         await using var db = database.CreateDbContext();
         var writes = await WritesAsync(db, ids, cancel);
+        if (run.RollsBack is not null && side.Way == Way.Back)
+            writes = await WithoutDocumentAsync(db, run, writes, cancel);
         var found = await LookUpAsync(side, writes, cancel);
         if (found.Fault is { } fault)
             return fault;
@@ -520,6 +531,25 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         foreach (var write in alone)
             await SendAsync(db, side, [write], cancel);
         return null;
+    }
+
+    // Where a document stays at the hub, its store is told nothing: both go on saying the same.
+    private static async Task<List<PlannedWrite>> WithoutDocumentAsync(
+        NarbitContext db,
+        Run run,
+        List<PlannedWrite> writes,
+        CancellationToken cancel
+    )
+    {
+        var orders = writes.ConvertAll(w => w.SourceKey);
+        var stay = await db
+            .Writes.Where(w => w.RunId == run.Id && w.Way == Way.There && w.Act == WriteAct.End && w.State != WriteState.Confirmed)
+            .Where(w => w.State != WriteState.Sent && orders.Contains(w.SourceKey))
+            .Select(w => w.SourceKey)
+            .ToListAsync(cancel);
+        foreach (var write in writes.Where(w => stay.Contains(w.SourceKey)))
+            Settle(write, WriteState.Failed, new Reason("rollback.stays", "its document stays, so nothing was told of it"));
+        return [.. writes.Where(w => !stay.Contains(w.SourceKey))];
     }
 
     private static bool FailedOver(PlannedWrite write) => write is { State: WriteState.Unknown, Fate.Code: FaultCodes.ServerError };
@@ -633,7 +663,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                 )
                 .ExecuteUpdateAsync(s => s.SetProperty(w => w.TakenBackIn, run.Id), cancel);
         if (write.Act == WriteAct.End)
-            await EndedAsync(db, side, write, cancel);
+            await EndedAsync(db, run, side, write, cancel);
         else
             await AgreeAsync(db, side, write, _ => true, cancel);
         if (side is { Way: Way.Back, Kind.Kind: RecordKind.Order } && run.RollsBack is null)
@@ -652,9 +682,11 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     }
 
     // What is ended is no longer anybody's listing.
-    private async Task EndedAsync(NarbitContext db, WrittenSide side, PlannedWrite write, CancellationToken cancel)
+    private async Task EndedAsync(NarbitContext db, Run run, WrittenSide side, PlannedWrite write, CancellationToken cancel)
     {
         var (key, now) = (side.Key(write), clock.GetUtcNow());
+        if (run.RollsBack is not null && side is { Way: Way.There, Kind.Kind: RecordKind.Order, Lane.Work.MakesCounterparts: true })
+            await UndonePosting.RestAsync(db, side.Lane, run, write, now, cancel);
         await (await side.LinksAsync(db, cancel)).UnlinkAsync(db, side.Way, key, cancel);
         await db
             .Records.Where(r => r.SystemId == side.System.Id && r.Kind == side.Kind.Kind && r.Key == key && r.GoneAt == null)

@@ -140,7 +140,9 @@ public sealed class GrantDesk(Database database, ICredentialVault vault, Outboun
 
         public void Renewed(string kept) => Kept = kept;
 
-        public void Lost(string why) => Kept = null;
+        public SemaphoreSlim Turn { get; } = new(1, 1);
+
+        public void Lost(string refused, string why) => Kept = Kept == refused ? null : Kept;
     }
 }
 
@@ -167,8 +169,14 @@ internal sealed class KeptGrant(Database database, ICredentialVault vault, strin
         db.Systems.Where(s => s.Id == systemId).ExecuteUpdate(s => s.SetProperty(x => x.ProtectedGrant, protectedGrant));
     }
 
-    public void Lost(string why)
+    private static readonly ConcurrentDictionary<(string Database, string System), SemaphoreSlim> Turns = new();
+
+    public SemaphoreSlim Turn => Turns.GetOrAdd((database.Path, systemId), _ => new SemaphoreSlim(1, 1));
+
+    public void Lost(string refused, string why)
     {
+        if (Kept != refused)
+            return;
         using var db = database.CreateDbContext();
         db.Systems.Where(s => s.Id == systemId).ExecuteUpdate(s => s.SetProperty(x => x.GrantLostWhy, why));
     }

@@ -19,6 +19,9 @@ public sealed class DataFolder : IDisposable
     /// <summary>Where the database lies.</summary>
     public string Database => Path.Combine(_path, "narbit.db");
 
+    /// <summary>Where copies of the database lie that are made before it is changed by another version.</summary>
+    public DirectoryInfo Copies => new(Path.Combine(_path, "copies"));
+
     /// <summary>Where the keys that open stored credentials lie; only its owner may look.</summary>
     public DirectoryInfo Keys { get; private init; } = null!;
 
@@ -26,7 +29,7 @@ public sealed class DataFolder : IDisposable
     /// <returns>The folder; or <c>data.inUse</c> while another process has it.</returns>
     public static Outcome<DataFolder> Take(string path)
     {
-        Directory.CreateDirectory(path);
+        OwnersOnly(path);
         try
         {
             var taken = new FileStream(Path.Combine(path, "narbit.lock"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);

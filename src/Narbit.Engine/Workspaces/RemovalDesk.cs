@@ -88,6 +88,7 @@ public sealed class RemovalDesk(Database database, MirrorReader reader, LiveFeed
         await RemoveAsync(db, lanes, now, cancel);
         system.RemovedAt = now;
         (system.ProtectedCredential, system.CredentialSetAt) = (null, null);
+        (system.ProtectedGrant, system.GrantedAt, system.GrantLostWhy) = (null, null, null);
         (system.ProtectedHookSecret, system.ProtectedHookSecretBefore, system.HookSecretAt) = (null, null, null);
         system.Revision++;
         await db.Workspaces.Where(w => w.HubId == id).ExecuteUpdateAsync(s => s.SetProperty(w => w.HubId, (string?)null), cancel);

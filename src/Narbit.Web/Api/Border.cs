@@ -10,7 +10,7 @@ public static class Border
 {
     private const string OwnPagesOnly =
         "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; "
-        + "connect-src 'self' ws: wss:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'";
+        + "connect-src 'self'; frame-ancestors 'none'; base-uri 'self'; form-action 'self'";
 
     private static readonly string[] Loopback = ["localhost", "127.0.0.1", "[::1]"];
 
@@ -67,6 +67,9 @@ public static class Border
         response.Headers.ContentSecurityPolicy = OwnPagesOnly;
         response.Headers.XContentTypeOptions = "nosniff";
         response.Headers["Referrer-Policy"] = "same-origin";
+        // What is answered to one person is nobody else's; pages and their parts say themselves how long they hold.
+        if (response.Headers.CacheControl.Count == 0)
+            response.Headers.CacheControl = "no-store";
         return Task.CompletedTask;
     }
 }

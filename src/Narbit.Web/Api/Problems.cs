@@ -46,6 +46,12 @@ public static class Problems
                     $"The request could not be read: a document does not say with “{LaneJson.Discriminator}” what it is."
                 )
             ),
+            BadHttpRequestException { StatusCode: StatusCodes.Status413PayloadTooLarge } => TypedResults.Problem(
+                $"This is too large to be sent here: files may have at most {Uploads.Most >> 20} MiB. Split it, or put it into the folder.",
+                statusCode: StatusCodes.Status413PayloadTooLarge,
+                title: "Too large",
+                extensions: new Dictionary<string, object?> { ["code"] = "request.tooLarge" }
+            ),
             BadHttpRequestException bad => Of(new Reason("request.invalid", bad.Message)),
             _ when error is not null && Narbit.Data.Database.IsFull(error) => TypedResults.Problem(
                 "The disk is full, so this was not saved. What was saved before is complete. Make room, then try again.",

@@ -50,12 +50,12 @@ public static class MapApi
     {
         var lanes = api.MapGroup("/lanes").WithTags("Maps");
         lanes.MapGet("/{id}/map/choices", ChoicesAsync).WithName("mapChoices");
-        lanes.MapPost("/{id}/map/record", RecordAsync).WithName("lookAtRecord");
+        lanes.MapPost("/{id}/map/record", RecordAsync).WithName("lookAtRecord").OnlyLooks();
         lanes.MapGet("/{id}/map/samples", SamplesAsync).WithName("mapSamples");
-        lanes.MapPost("/{id}/map/suggest", SuggestAsync).WithName("suggestMap");
-        lanes.MapPost("/{id}/map/codes", CodesAsync).WithName("crosswalkCodes");
+        lanes.MapPost("/{id}/map/suggest", SuggestAsync).WithName("suggestMap").OnlyLooks();
+        lanes.MapPost("/{id}/map/codes", CodesAsync).WithName("crosswalkCodes").OnlyLooks();
         lanes.MapGet("/{id}/file", FileAsync).WithName("exportLane");
-        lanes.MapPost("/{id}/file", ReadAsync).WithName("importLane");
+        lanes.MapPost("/{id}/file", ReadAsync).WithName("importLane").OnlyLooks();
         api.MapGet("/schemas/lane.json", () => TypedResults.Text(LaneFiles.Schema, "application/schema+json"))
             .WithName("laneSchema")
             .WithTags("Maps");

@@ -21,7 +21,7 @@ public static class RulesApi
         lanes.MapGet("/{id}/rule", RuleAsync).WithName("getRule");
         lanes.MapGet("/{id}/rule/choices", ChoicesAsync).WithName("ruleChoices");
         lanes.MapGet("/{id}/rule/versions", VersionsAsync).WithName("ruleVersions");
-        lanes.MapPost("/{id}/rule/try", TryAsync).WithName("tryRule");
+        lanes.MapPost("/{id}/rule/try", TryAsync).WithName("tryRule").OnlyLooks();
         lanes.MapPut("/{id}/rule", SaveAsync).WithName("saveRule");
     }
 

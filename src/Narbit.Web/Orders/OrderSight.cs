@@ -37,7 +37,7 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
             HubState = place.Hub is { } hub ? lane.Sides.Target.Text(hub.Values, FieldRole.State) : null,
             Shipments = Shipments(),
             Decisions = await DecisionsAsync(cancel),
-            Posting = place.HubKey is null ? null : await PostingAsync(cancel),
+            Posting = place.HubKey is null || Stays(place) ? null : await PostingAsync(cancel),
         };
         if (look.Judged.Fault is { } fault)
             return view with { Unreadable = fault.Words };
@@ -261,6 +261,9 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
             }),
         ];
     }
+
+    // What the hub would refuse is not offered.
+    private bool Stays(OrderPlace place) => look.Lane.KeepsDocument(place);
 
     private Task<Posting?> PostingAsync(CancellationToken cancel) =>
         (

@@ -91,7 +91,7 @@ public sealed record PastedTable(string Text, bool WhatFits);
 /// <summary>Couples of systems: where their pairing stands, closing their lanes, the first stock-taking, habits, pair tables.</summary>
 public static class CouplesApi
 {
-    private const long MostUpload = 64L << 20;
+    private const long MostUpload = Uploads.Most;
 
     public static void Map(RouteGroupBuilder api)
     {
@@ -105,7 +105,7 @@ public static class CouplesApi
         couples.MapGet("/{id:long}/habit", HabitAsync).WithName("getHabit");
         couples.MapPut("/{id:long}/habit", SetHabitAsync).WithName("setHabit");
         couples.MapGet("/{id:long}/table", ExportAsync).WithName("exportPairs");
-        couples.MapPost("/{id:long}/table", ImportAsync).WithName("importPairs").DisableAntiforgery();
+        couples.MapPost("/{id:long}/table", ImportAsync).WithName("importPairs").TakesFiles();
         couples.MapPost("/{id:long}/table/text", PasteAsync).WithName("pastePairs");
     }
 

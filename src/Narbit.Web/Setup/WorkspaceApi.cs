@@ -22,7 +22,7 @@ public static class WorkspaceApi
         var workspace = api.MapGroup("/workspace").WithTags("Settings");
         workspace.MapGet("/", GetAsync).WithName("getWorkspace");
         workspace.MapPut("/", SaveAsync).WithName("setWorkspace");
-        workspace.MapPost("/effect", EffectAsync).WithName("tryWorkspace");
+        workspace.MapPost("/effect", EffectAsync).WithName("tryWorkspace").OnlyLooks();
     }
 
     private static async Task<Ok<WorkspaceState>> GetAsync(WorkspaceDesk desk, CancellationToken cancel) =>

@@ -10,14 +10,14 @@ namespace Narbit.Web.Setup;
 /// <summary>The workspace as files: given out as an archive, looked at and taken in.</summary>
 public static class WorkspaceFilesApi
 {
-    private const long MostUpload = 100L << 20;
+    private const long MostUpload = Uploads.Most;
 
     public static void Map(RouteGroupBuilder api)
     {
         var files = api.MapGroup("/workspace/files").WithTags("Settings");
         files.MapGet("/", ExportAsync).WithName("exportWorkspace");
-        files.MapPost("/look", LookAsync).WithName("lookAtWorkspace").DisableAntiforgery();
-        files.MapPost("/", TakeAsync).WithName("importWorkspace").DisableAntiforgery();
+        files.MapPost("/look", LookAsync).WithName("lookAtWorkspace").OnlyLooks().TakesFiles();
+        files.MapPost("/", TakeAsync).WithName("importWorkspace").TakesFiles();
         foreach (var (name, schema) in WorkspaceText.Schemas)
             api.MapGet($"/schemas/{name}.json", () => TypedResults.Text(schema(), "application/schema+json")).WithTags("Settings");
     }

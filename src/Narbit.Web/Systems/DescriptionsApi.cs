@@ -23,7 +23,7 @@ public static class DescriptionsApi
     public static void Map(RouteGroupBuilder api)
     {
         var systems = api.MapGroup("/systems/{id}").WithTags("Systems");
-        systems.MapPost("/effect", EffectAsync).WithName("weighDescription");
+        systems.MapPost("/effect", EffectAsync).WithName("weighDescription").OnlyLooks();
         systems.MapGet("/versions", VersionsAsync).WithName("descriptionVersions");
         systems.MapGet("/versions/{number:int}", VersionAsync).WithName("descriptionVersion");
     }

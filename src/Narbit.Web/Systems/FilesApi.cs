@@ -38,14 +38,14 @@ public sealed record TableLaidOut
 /// <summary>Files of systems that are reached by files: what one is taken for, and bringing one.</summary>
 public static class FilesApi
 {
-    private const long MostUpload = 100L << 20;
+    private const long MostUpload = Uploads.Most;
 
     public static void Map(RouteGroupBuilder api)
     {
         var systems = api.MapGroup("/systems").WithTags("Systems");
-        systems.MapPost("/propose/file", ProposeAsync).WithName("proposeFile").DisableAntiforgery();
-        systems.MapPost("/peek/file", PeekAsync).WithName("peekFile").DisableAntiforgery();
-        systems.MapPost("/{id}/files", BringAsync).WithName("bringFile").DisableAntiforgery();
+        systems.MapPost("/propose/file", ProposeAsync).WithName("proposeFile").OnlyLooks().TakesFiles();
+        systems.MapPost("/peek/file", PeekAsync).WithName("peekFile").OnlyLooks().TakesFiles();
+        systems.MapPost("/{id}/files", BringAsync).WithName("bringFile").TakesFiles();
     }
 
     private static async Task<Results<Ok<FileProposal>, ProblemHttpResult>> ProposeAsync(

@@ -108,10 +108,10 @@ public static class ProposalsApi
     public static void Map(RouteGroupBuilder api)
     {
         var systems = api.MapGroup("/systems").WithTags("Systems");
-        systems.MapPost("/propose/list", ListAsync).WithName("proposeList");
-        systems.MapPost("/propose/inside", InsideAsync).WithName("proposeInside");
-        systems.MapPost("/propose/contract", ContractAsync).WithName("proposeContract");
-        systems.MapPost("/peek", PeekAsync).WithName("peekList");
+        systems.MapPost("/propose/list", ListAsync).WithName("proposeList").OnlyLooks();
+        systems.MapPost("/propose/inside", InsideAsync).WithName("proposeInside").OnlyLooks();
+        systems.MapPost("/propose/contract", ContractAsync).WithName("proposeContract").OnlyLooks();
+        systems.MapPost("/peek", PeekAsync).WithName("peekList").OnlyLooks();
         systems.MapPost("/trial", TryAsync).WithName("tryWrite");
         var schemas = api.MapGroup("/schemas").WithTags("Systems");
         schemas.MapGet("/rest-system.json", () => Schema(SystemSchema.Rest)).WithName("restSystemSchema");

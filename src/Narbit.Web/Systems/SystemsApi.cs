@@ -156,7 +156,7 @@ public static class SystemsApi
         var systems = api.MapGroup("/systems").WithTags("Systems");
         systems.MapGet("/", ListAsync).WithName("listSystems");
         systems.MapPost("/", AddAsync).WithName("addSystem");
-        systems.MapPost("/test", TestNewAsync).WithName("testNewSystem");
+        systems.MapPost("/test", TestNewAsync).WithName("testNewSystem").OnlyLooks();
         systems.MapPut("/{id}", ChangeAsync).WithName("changeSystem");
         systems.MapPost("/{id}/test", TestAsync).WithName("testSystem");
         systems.MapPost("/{id}/read", ReadAsync).WithName("readSystem");

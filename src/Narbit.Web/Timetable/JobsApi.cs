@@ -42,13 +42,13 @@ public static class JobsApi
         var jobs = api.MapGroup("/jobs").WithTags("Timetable");
         jobs.MapGet("/", ListAsync).WithName("listJobs");
         jobs.MapPost("/", AddAsync).WithName("addJob");
-        jobs.MapPost("/look", LookAsync).WithName("lookAtJob");
-        jobs.MapPost("/advice", AdviseAsync).WithName("adviseOnJob");
+        jobs.MapPost("/look", LookAsync).WithName("lookAtJob").OnlyLooks();
+        jobs.MapPost("/advice", AdviseAsync).WithName("adviseOnJob").OnlyLooks();
         jobs.MapGet("/{id}", GetAsync).WithName("getJob");
         jobs.MapPut("/{id}", SaveAsync).WithName("saveJob");
         jobs.MapDelete("/{id}", RemoveAsync).WithName("removeJob");
         jobs.MapPost("/{id}/back", BringBackAsync).WithName("bringJobBack");
-        jobs.MapPost("/{id}/look", LookAtActAsync).WithName("lookAtAct");
+        jobs.MapPost("/{id}/look", LookAtActAsync).WithName("lookAtAct").OnlyLooks();
         jobs.MapPost("/{id}/act", ActAsync).WithName("actOnJob");
         jobs.MapPost("/{id}/copy", CopyAsync).WithName("copyJob");
         api.MapGet("/days-off", DaysOffAsync).WithName("daysOff").WithTags("Timetable");

@@ -43,7 +43,19 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
         if (read.Value.Currency is { } currency && sides.Currency is { } own && currency != own)
             return new Reason("order.currency", $"its amounts are in {currency}, and those of {sides.TargetName} are in {own}");
         var rule = _rule.Applied(place.Choices, read.Value);
-        return (read.Value, rule.Compute(read.Value, place.Known.Applied(place.Choices)));
+        return (read.Value, Resting(place, rule.Compute(read.Value, place.Known.Applied(place.Choices))));
+    }
+
+    private static OrderResult Resting(OrderPlace place, OrderResult result)
+    {
+        var rests = place.HubKey is null && place.Choices.Any(c => c.Kind == OrderChoiceKind.Rest);
+        return rests && result.Outcome != OrderOutcome.Skip
+            ? result with
+            {
+                Outcome = OrderOutcome.Hold,
+                Causes = [new OrderCause(UndonePosting.Cause, OrderOutcome.Hold), .. result.Causes],
+            }
+            : result;
     }
 
     /// <inheritdoc/>

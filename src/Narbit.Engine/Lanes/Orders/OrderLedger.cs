@@ -77,6 +77,24 @@ internal static class OrderLedger
                 cancel
             );
 
+    /// <summary>Notes that the hub does not have an order any more, by somebody's will.</summary>
+    public static Task TakenOutAsync(NarbitContext db, string storeId, string order, DateTimeOffset now, CancellationToken cancel)
+    {
+        var words = OrderWords.Of(UndonePosting.Cause);
+        var details = CauseOfOrder.Stored([new CauseOfOrder(UndonePosting.Cause, null, words)]);
+        return Of(db, storeId, order)
+            .ExecuteUpdateAsync(
+                s =>
+                    s.SetProperty(o => o.Stage, OrderStage.Held)
+                        .SetProperty(o => o.HubKey, (string?)null)
+                        .SetProperty(o => o.Causes, $" {UndonePosting.Cause} ")
+                        .SetProperty(o => o.Words, words)
+                        .SetProperty(o => o.Details, details)
+                        .SetProperty(o => o.ComputedAt, now),
+                cancel
+            );
+    }
+
     /// <summary>Notes that the store knows what became of an order.</summary>
     public static Task ToldAsync(NarbitContext db, string storeId, string order, bool shipped, CancellationToken cancel) =>
         Of(db, storeId, order)

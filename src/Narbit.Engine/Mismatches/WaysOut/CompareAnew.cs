@@ -31,7 +31,7 @@ public sealed class CompareAnew(RunDesk runs) : IWayOut
         };
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
         var (settled, not, run) = (new List<long>(), new List<NotTaken>(), (long?)null);
         foreach (var lane in some.GroupBy(s => s.Mismatch.LaneId!, StringComparer.Ordinal))
@@ -46,12 +46,13 @@ public sealed class CompareAnew(RunDesk runs) : IWayOut
             }
 
             run ??= started.Value;
+            await log.DoneAsync(PreviewMade.Part(started.Value));
             settled.AddRange(lane.Select(s => s.Mismatch.Id));
         }
 
-        return new Taken("What would be sent is in a preview", settled, not, null, run);
+        return new Taken("What would be sent is in a preview", settled, not, run);
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
+    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => PreviewMade.UndoAsync(runs, part, by, cancel);
 }

@@ -94,7 +94,7 @@ public sealed class CoverOrders(Database database, AdapterSource adapters, RunDe
     }
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
         var (hindered, run) = (new Dictionary<long, string>(), (long?)null);
         var byLane = some.SelectMany(s => s.Suggestion.Value!.Split(' ').Select(lane => (Lane: lane, One: s)));
@@ -107,18 +107,20 @@ public sealed class CoverOrders(Database database, AdapterSource adapters, RunDe
                 foreach (var (_, one) in lane)
                     hindered[one.Mismatch.Id] = fault.Words;
             else
+            {
                 run ??= started.Value;
+                await log.DoneAsync(PreviewMade.Part(started.Value));
+            }
         }
 
         return new Taken(
             "What can be offered is in previews of the stock lanes, to be sent",
             [.. some.Select(s => s.Mismatch.Id).Where(id => !hindered.ContainsKey(id))],
             [.. hindered.Select(h => new NotTaken(h.Key, h.Value))],
-            null,
             run
         );
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
+    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => PreviewMade.UndoAsync(runs, part, by, cancel);
 }

@@ -79,9 +79,9 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
         };
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
-        var (decisions, settled, not) = (new List<string>(), new List<long>(), new List<NotTaken>());
+        var (decided, settled, not) = (0, new List<long>(), new List<NotTaken>());
         var alike = some.GroupBy(s => (s.Mismatch.LaneId, s.Mismatch.SystemId, Order: OrderOf(s), Choice: Choice(s)));
         foreach (var one in alike)
         {
@@ -94,7 +94,10 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
                 else if ((await desk.DecideAsync(laneId, one.Key.Order, one.Key.Choice, by, cancel)).Fault is { } refused)
                     fault = refused;
                 else if (await NewestAsync(laneId, one.Key.Order, one.Key.Choice, cancel) is { } id)
-                    decisions.Add($"{laneId}/{id.ToString(CultureInfo.InvariantCulture)}");
+                {
+                    decided++;
+                    await log.DoneAsync($"{laneId}/{id.ToString(CultureInfo.InvariantCulture)}");
+                }
             }
 
             if (fault is null)
@@ -103,7 +106,7 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
                 not.AddRange(one.Select(s => new NotTaken(s.Mismatch.Id, fault.Words)));
         }
 
-        return new Taken($"{decisions.Count:N0} decided; the next run takes the orders", settled, not, string.Join(' ', decisions));
+        return new Taken($"{decided:N0} decided; the next run takes the orders", settled, not);
     }
 
     private async Task<List<string>> LanesAsync(string hub, CancellationToken cancel)
@@ -161,17 +164,12 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
     }
 
     /// <inheritdoc/>
-    public async Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)
+    public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)
     {
-        foreach (var decision in undo.Split(' ', StringSplitOptions.RemoveEmptyEntries))
-        {
-            var slash = decision.LastIndexOf('/');
-            var id = long.Parse(decision[(slash + 1)..], CultureInfo.InvariantCulture);
-            if ((await desk.UndoAsync(decision[..slash], id, cancel)).Fault is { } fault)
-                return fault;
-        }
-
-        return null;
+        var slash = part.LastIndexOf('/');
+        var id = long.Parse(part[(slash + 1)..], CultureInfo.InvariantCulture);
+        // One that is not there any more was taken back by somebody.
+        return (await desk.UndoAsync(part[..slash], id, cancel)).Fault is { Code: not "decision.unknown" } fault ? fault : null;
     }
 
     /// <inheritdoc/>
@@ -219,7 +217,7 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
         if (decision.Kind == OrderChoiceKind.SameCustomer)
         {
             var mail = await MailAsync(db, lane, decision.Subject!, cancel);
-            return mail is null ? 0 : await since.CountAsync(o => o.Email!.ToLower() == mail.ToLower(), cancel);
+            return mail is null ? 0 : await since.CountAsync(o => EF.Functions.Collate(o.Email!, "NOCASE") == mail, cancel);
         }
 
         var (store, path) = (lane.Source.System.Id, HubStock.Path(lane.Sides.Source, FieldRole.Method));

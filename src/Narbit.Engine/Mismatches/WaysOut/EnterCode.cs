@@ -66,9 +66,9 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
     }
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
-        var (versions, settled, not) = (new List<string>(), new List<long>(), new List<NotTaken>());
+        var (settled, not) = (new List<long>(), new List<NotTaken>());
         var entered = 0;
         foreach (var lane in some.GroupBy(s => s.Mismatch.LaneId!, StringComparer.Ordinal))
         {
@@ -86,13 +86,13 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
                 continue;
             }
 
-            versions.Add(saved.Value);
+            await log.DoneAsync(saved.Value);
             settled.AddRange(lane.Select(s => s.Mismatch.Id));
             entered += entries.Count;
         }
 
         var words = entered == 1 ? "1 code entered" : $"{entered:N0} codes entered";
-        return new Taken($"{words}; the next run takes them", settled, not, string.Join(' ', versions));
+        return new Taken($"{words}; the next run takes them", settled, not);
     }
 
     private static Outcome<FieldMap> With(FieldMap map, IEnumerable<(string Table, string From, string To)> entries)
@@ -114,7 +114,7 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel) => _versions.TakeBackAsync(undo, by, cancel);
+    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => _versions.TakeBackAsync(part, by, cancel);
 
     /// <inheritdoc/>
     public Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel) =>

@@ -15,9 +15,8 @@ public sealed record NotTaken(long MismatchId, string Why);
 /// <param name="Words">What was done, for people.</param>
 /// <param name="Settled">The mismatches that are settled by it.</param>
 /// <param name="NotTaken">Those that are not.</param>
-/// <param name="Undo">How it is taken back, for the same way out; null: nothing is to be taken back.</param>
 /// <param name="RunId">A run that shows what would be written and waits for a person; null: there is none.</param>
-public sealed record Taken(string Words, IReadOnlyList<long> Settled, IReadOnlyList<NotTaken> NotTaken, string? Undo, long? RunId = null);
+public sealed record Taken(string Words, IReadOnlyList<long> Settled, IReadOnlyList<NotTaken> NotTaken, long? RunId = null);
 
 /// <summary>What was learned by a way out that also holds for what comes later.</summary>
 /// <param name="Words">What holds now, for people.</param>
@@ -41,12 +40,16 @@ public interface IWayOut
     Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel);
 
     /// <summary>Takes the way out of all of them.</summary>
+    /// <param name="some">The mismatches.</param>
+    /// <param name="log">Where each part is noted as soon as it is done.</param>
+    /// <param name="by">Who does it.</param>
+    /// <param name="cancel">Gives up between two parts.</param>
     /// <returns>What it did, or why it could not be done at all.</returns>
-    Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel);
+    Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel);
 
-    /// <summary>Takes back what was done.</summary>
-    /// <returns>Why it cannot be taken back; null: it is.</returns>
-    Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel);
+    /// <summary>Takes a part back.</summary>
+    /// <returns>Why it stays; null: it is as before, whoever took it back.</returns>
+    Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel);
 
     /// <summary>What was learned by it, and how often that has acted since.</summary>
     /// <param name="db">Where records are.</param>

@@ -46,28 +46,28 @@ public sealed class KeepOff(ItemExceptions exceptions) : IWayOut
         };
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
-        var kept = new List<string>();
+        var kept = 0;
         foreach (var lane in some.GroupBy(s => s.Mismatch.LaneId!, StringComparer.Ordinal))
         {
             var keys = lane.Select(s => s.Mismatch.Key).ToHashSet(StringComparer.Ordinal);
             await exceptions.KeepOffAsync([lane.Key], keys, keepOff: true, cancel);
-            kept.AddRange(keys.Select(k => $"{lane.Key}/{Uri.EscapeDataString(k)}"));
+            kept += keys.Count;
+            await log.DoneAsync(string.Join(' ', keys.Select(k => $"{lane.Key}/{Uri.EscapeDataString(k)}")));
         }
 
         return new Taken(
-            kept.Count == 1 ? "1 item is kept off its lane" : $"{kept.Count:N0} items are kept off their lanes",
+            kept == 1 ? "1 item is kept off its lane" : $"{kept:N0} items are kept off their lanes",
             [.. some.Select(s => s.Mismatch.Id)],
-            [],
-            string.Join(' ', kept)
+            []
         );
     }
 
     /// <inheritdoc/>
-    public async Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)
+    public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)
     {
-        foreach (var lane in Read(undo).GroupBy(k => k.Lane, StringComparer.Ordinal))
+        foreach (var lane in Read(part).GroupBy(k => k.Lane, StringComparer.Ordinal))
             await exceptions.KeepOffAsync([lane.Key], lane.Select(k => k.Key).ToHashSet(StringComparer.Ordinal), keepOff: false, cancel);
         return null;
     }

@@ -54,9 +54,9 @@ public sealed class LearnHabit(PairDesk desk, LiveFeed live) : IWayOut
     }
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
-        var (settled, not, before) = (new List<long>(), new List<NotTaken>(), new List<string>());
+        var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var one in some)
         {
             var couple = one.Mismatch.CoupleId!.Value;
@@ -70,18 +70,18 @@ public sealed class LearnHabit(PairDesk desk, LiveFeed live) : IWayOut
 
             Tell(couple);
             settled.Add(one.Mismatch.Id);
-            before.Add($"{couple.ToString(CultureInfo.InvariantCulture)}/{Uri.EscapeDataString(JsonSerializer.Serialize(older))}");
+            await log.DoneAsync($"{couple.ToString(CultureInfo.InvariantCulture)}/{Uri.EscapeDataString(JsonSerializer.Serialize(older))}");
         }
 
-        return new Taken("It is a rule now, and all was paired anew by it", settled, not, string.Join(' ', before));
+        return new Taken("It is a rule now, and all was paired anew by it", settled, not);
     }
 
     private void Tell(long couple) => live.Tell(new LiveEvent("pairs", couple.ToString(CultureInfo.InvariantCulture)));
 
     /// <inheritdoc/>
-    public async Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)
+    public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)
     {
-        foreach (var (couple, older) in Read(undo))
+        foreach (var (couple, older) in Read(part))
         {
             if ((await desk.SetHabitAsync(couple, older, cancel)).Fault is { } fault)
                 return fault;

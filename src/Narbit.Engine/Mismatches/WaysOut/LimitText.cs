@@ -100,9 +100,9 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
         };
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
-        var (versions, settled, not) = (new List<string>(), new List<long>(), new List<NotTaken>());
+        var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var place in some.GroupBy(s => s.Suggestion.Value!, StringComparer.Ordinal))
         {
             var (lane, field, most) = Read(place.Key);
@@ -119,11 +119,11 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
                 continue;
             }
 
-            versions.Add(saved.Value);
+            await log.DoneAsync(saved.Value);
             settled.AddRange(place.Select(s => s.Mismatch.Id));
         }
 
-        return new Taken("The map limits the text; the next run takes it", settled, not, string.Join(' ', versions));
+        return new Taken("The map limits the text; the next run takes it", settled, not);
     }
 
     private static (string Lane, string Field, int Most) Read(string place)
@@ -147,7 +147,7 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel) => _versions.TakeBackAsync(undo, by, cancel);
+    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => _versions.TakeBackAsync(part, by, cancel);
 
     /// <inheritdoc/>
     public Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel) =>

@@ -56,15 +56,15 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
             );
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
-        var (batches, settled, not) = (new List<long>(), new List<long>(), new List<NotTaken>());
+        var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var couple in some.GroupBy(s => s.Mismatch.CoupleId!.Value))
         {
             var decided = await DecideAsync(couple.Key, [.. couple], by, not, cancel);
             if (decided.Count == 0)
                 continue;
-            var committed = await desk.CommitAsync(couple.Key, [.. decided.Select(d => d.Decision)], by, "from the mismatch desk", cancel);
+            var committed = await desk.CommitAsync(couple.Key, [.. decided.Select(d => d.Decision)], by, $"from the mismatch desk, act {log.ActId}", cancel);
             if (committed.Fault is { } refused)
             {
                 not.AddRange(decided.Select(d => new NotTaken(d.Mismatch, refused.Words)));
@@ -75,11 +75,11 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
             not.AddRange(decided.Where(d => faults.ContainsKey(d.Decision)).Select(d => new NotTaken(d.Mismatch, faults[d.Decision])));
             settled.AddRange(decided.Where(d => !faults.ContainsKey(d.Decision)).Select(d => d.Mismatch));
             if (committed.Value.BatchId is { } batch)
-                batches.Add(batch);
+                await log.DoneAsync(batch.ToString(CultureInfo.InvariantCulture));
             live.Tell(new LiveEvent("pairs", couple.Key.ToString(CultureInfo.InvariantCulture)));
         }
 
-        return new Taken(Words(some, [.. settled]), settled, not, string.Join(' ', batches));
+        return new Taken(Words(some, [.. settled]), settled, not);
     }
 
     // All in one go; where one of them cannot be decided, each by itself, so that it holds up none of the others.
@@ -129,11 +129,11 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
     }
 
     /// <inheritdoc/>
-    public async Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel)
+    public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)
     {
-        foreach (var batch in undo.Split(' ', StringSplitOptions.RemoveEmptyEntries))
-            if ((await desk.UndoAsync(long.Parse(batch, CultureInfo.InvariantCulture), by, cancel)).Fault is { } fault)
-                return fault;
-        return null;
+        var undone = await desk.UndoAsync(long.Parse(part, CultureInfo.InvariantCulture), by, cancel);
+        return undone.Fault is { Code: not "batch.undone" } fault ? fault
+            : undone.ValueOrDefault?.Faults is [var first, ..] ? new Reason("batch.partly", first.Message)
+            : null;
     }
 }

@@ -35,7 +35,7 @@ public sealed class PutRight(PairDesk pairs, RunDesk runs) : IWayOut
         new("correct", $"Put “{mismatch.Proposal}” there", mismatch.Because, OfProposal, mismatch.Proposal);
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         long? run = null;
@@ -54,13 +54,14 @@ public sealed class PutRight(PairDesk pairs, RunDesk runs) : IWayOut
             }
 
             run = started.Value;
+            await log.DoneAsync(PreviewMade.Part(started.Value));
             settled.AddRange(system.Select(s => s.Mismatch.Id));
         }
 
         var words = settled.Count == 1 ? "1 correction is" : $"{settled.Count:N0} corrections are";
-        return new Taken($"{words} in a preview, to be sent", settled, not, null, run);
+        return new Taken($"{words} in a preview, to be sent", settled, not, run);
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
+    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => PreviewMade.UndoAsync(runs, part, by, cancel);
 }

@@ -53,7 +53,7 @@ public sealed class TakeNewer(Database database, RunDesk runs) : IWayOut
             .MaxAsync(v => (DateTimeOffset?)v.At, cancel);
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var run in some.GroupBy(s => (Run: s.Mismatch.RunId!.Value, s.Suggestion.Act)))
@@ -70,7 +70,7 @@ public sealed class TakeNewer(Database database, RunDesk runs) : IWayOut
                 settled.AddRange(run.Select(s => s.Mismatch.Id));
         }
 
-        return new Taken($"{settled.Count:N0} decided by what is newer", settled, not, null);
+        return new Taken($"{settled.Count:N0} decided by what is newer", settled, not);
     }
 
     private async Task<IReadOnlyList<long>> WritesAsync(long run, HashSet<string> keys, CancellationToken cancel)
@@ -84,5 +84,5 @@ public sealed class TakeNewer(Database database, RunDesk runs) : IWayOut
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
+    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
 }

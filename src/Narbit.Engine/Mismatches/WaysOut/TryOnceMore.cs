@@ -39,7 +39,7 @@ public sealed class TryOnceMore(RunDesk runs) : IWayOut
             : new Suggestion("retry", "Try it once more", "it was refused; it may be refused again", OfRefusal);
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, string by, CancellationToken cancel)
+    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var run in some.GroupBy(s => s.Mismatch.RunId!.Value))
@@ -51,9 +51,9 @@ public sealed class TryOnceMore(RunDesk runs) : IWayOut
                 settled.AddRange(run.Select(s => s.Mismatch.Id));
         }
 
-        return new Taken("It is tried once more", settled, not, null);
+        return new Taken("It is tried once more", settled, not);
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string undo, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
+    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
 }

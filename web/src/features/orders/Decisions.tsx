@@ -15,6 +15,7 @@ const words: Record<Schemas['OrderChoiceKind'], (c: Schemas['OrderChoice']) => s
   sameCustomer: (c) => `customer ${c.subject} is customer ${c.value}`,
   afterPosting: (c) => `after its change in the store, the document ${c.value ? afterActs[c.value as Schemas['AfterPosting']] : ''}`,
   postAnew: (c) => `document ${c.subject} is taken out, and the order posted anew`,
+  rest: (c) => `its posting was undone, and it rests${c.value ? `; not all of it could be: ${c.value}` : ''}`,
   taxRate: (c) => `lines without a rate have ${c.value} %`,
 }
 

@@ -58,6 +58,7 @@ export function Resolve({ view, cause }: { view: OrderView; cause: Cause }) {
       <span className="grow">
         <span className="strong">{cause.outcome === 'wait' ? 'Waits' : 'Held'}:</span> {cause.words}
       </span>
+      {cause.cause === 'takenOut' && <PostAgain view={view} />}
       {kind && (
         <>
           <Way kind={kind} view={view} act={act} />
@@ -76,6 +77,22 @@ export function Resolve({ view, cause }: { view: OrderView; cause: Cause }) {
       )}
     </div>
   )
+}
+
+/** An order whose posting was undone rests until somebody wants it posted again. */
+function PostAgain({ view }: { view: OrderView }) {
+  const rest = view.decisions.find((d) => d.choice.kind === 'rest')
+  const wake = useOrderAct((decision: number) =>
+    take(api.DELETE('/api/lanes/{id}/orders/decisions/{decision}', { params: { path: { id: view.lane, decision } } })),
+  )
+  return rest ? (
+    <>
+      {rest.choice.value && <span className="minus">Not all of it could be undone: {rest.choice.value}.</span>}
+      <Button onClick={() => wake.mutate(rest.id)} loading={wake.isPending}>
+        Post it again
+      </Button>
+    </>
+  ) : null
 }
 
 const comes = (parts: Schemas['OrderPart'][]) =>
