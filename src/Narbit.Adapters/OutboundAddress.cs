@@ -103,7 +103,8 @@ public sealed record OutboundPolicy(bool AllowLoopback, string? Files = null)
             return address;
         var bytes = address.GetAddressBytes();
         var translated = bytes is [0, 0x64, 0xff, 0x9b, 0, 0, 0, 0, 0, 0, 0, 0, ..];
-        var compatible = bytes.AsSpan(0, 12).IndexOfAnyExcept((byte)0) < 0 && !IPAddress.IsLoopback(address) && !address.Equals(IPAddress.IPv6Any);
+        var compatible =
+            bytes.AsSpan(0, 12).IndexOfAnyExcept((byte)0) < 0 && !IPAddress.IsLoopback(address) && !address.Equals(IPAddress.IPv6Any);
         return translated || compatible ? new IPAddress(bytes.AsSpan(12))
             : bytes is [0x20, 0x02, ..] ? new IPAddress(bytes.AsSpan(2, 4))
             : address;

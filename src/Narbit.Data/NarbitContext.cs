@@ -199,6 +199,13 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 r.Group,
             });
             e.HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"MissedAt\" IS NOT NULL");
+            // What is new of a system is found without its records being read.
+            e.HasIndex(r => new
+            {
+                r.SystemId,
+                r.Kind,
+                r.ChangedAt,
+            });
             // The search index is brought up to date by what has changed since.
             e.HasIndex(r => r.ChangedAt);
         });

@@ -62,6 +62,13 @@ internal sealed class Statement : IDisposable
         _command.ExecuteNonQuery();
     }
 
+    /// <summary>Executes it and tells how many rows it changed.</summary>
+    public int Affects(params ReadOnlySpan<object?> values)
+    {
+        Set(values);
+        return _command.ExecuteNonQuery();
+    }
+
     /// <summary>Executes it and gives the first number of its result.</summary>
     public long Number(params ReadOnlySpan<object?> values)
     {

@@ -14,6 +14,7 @@ using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Mismatches;
 using Narbit.Engine.Pairing;
+using Narbit.Engine.Runs;
 using static Narbit.Engine.Tests.Desks;
 
 namespace Narbit.Engine.Tests;
@@ -245,7 +246,9 @@ public sealed class MoreWaysOutTests
         (run.LaneId, run.Preview, run.State).ShouldBe((Workbench.Stock, true, RunState.Ready));
         run.Only.ShouldBe($"[\"{ways[0].Mismatch.Key}\"]");
         (await bench.WritesAsync(run.Id)).Count.ShouldBeLessThanOrEqualTo(1);
-        (await desk.UndoAsync(taken.ActId!.Value, "Ines", default)).Fault!.Code.ShouldBe("mismatch.sent");
+        (await bench.Runs.SendAsync(run.Id, new Choice(true), "Ines", default)).Fault.ShouldBeNull();
+        await bench.EndedAsync(run.Id);
+        (await desk.UndoAsync(taken.ActId!.Value, "Ines", default)).Fault!.Words.ShouldContain("has sent it already");
     }
 
     [Fact]

@@ -170,7 +170,9 @@ public sealed class OrderLaneTests
 
         var desk = new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System);
         await using (var db = bench.Database.CreateDbContext())
-            (await desk.UndoAsync(lane, (await db.OrderDecisions.SingleAsync(d => d.Kind == OrderChoiceKind.Rest)).Id, default)).Fault.ShouldBeNull();
+            (
+                await desk.UndoAsync(lane, (await db.OrderDecisions.SingleAsync(d => d.Kind == OrderChoiceKind.Rest)).Id, default)
+            ).Fault.ShouldBeNull();
         (await StandingAsync(bench, taken.SourceKey)).Stage.ShouldBe(OrderStage.New);
         (await bench.RunAsync(lane, preview: false)).State.ShouldBe(RunState.Done);
         bench.Sandbox.Orders.Book.Documents.Count(d => d.ExternalNumber == number).ShouldBe(1);

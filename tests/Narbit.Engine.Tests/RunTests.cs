@@ -285,6 +285,7 @@ public sealed class RunTests
         await using var bench = await Workbench.OpenAsync(edit: (_, d) => d["limits"]!["attempts"] = 2);
         await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
+        preview.State.ShouldBe(RunState.Ready, preview.Why?.Words);
         bench.ShopDial.Shares = new FaultShares(Error: 1);
         await bench.Runs.SendAsync(preview.Id, new Choice(true), "Tester", default);
         var failed = await bench.EndedAsync(preview.Id);

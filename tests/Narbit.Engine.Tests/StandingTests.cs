@@ -65,7 +65,7 @@ public sealed class StandingTests
             ("run.pairsApart", "Ines has taken pairs apart that this change set was computed by. Preview anew.")
         );
         var applied = bench.Shop.Applied.Count;
-        (await bench.Runs.SendAsync(run.Id, new Choice(All: false, Only: held), "Tester", default)).Fault!.Code.ShouldBe("send.nothing");
+        (await bench.Runs.SendAsync(run.Id, new Choice(All: false, Only: held), "Tester", default)).Fault!.Code.ShouldBe("run.stale");
         bench.Shop.Applied.Count.ShouldBe(applied);
         (await bench.RunAsync(Workbench.Prices, preview: true)).Paired.ShouldBe(0);
         (await StandingAsync(bench)).IsStale.ShouldBeFalse();

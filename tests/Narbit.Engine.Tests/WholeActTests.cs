@@ -46,9 +46,7 @@ public sealed class WholeActTests
         // A part that cannot be taken back stands in nobody's way.
         await SqlAsync(bench, $"UPDATE MismatchActs SET Undo = Undo || ' 424242' WHERE Id = {taken.ActId}");
         var partly = (await desk.UndoAsync(taken.ActId!.Value, "Ines", default)).Fault!;
-        (partly.Code, partly.Words).ShouldBe(
-            ("mismatch.remains", "2 of 3 parts are as before; 1 remains: There is no batch 424242.")
-        );
+        (partly.Code, partly.Words).ShouldBe(("mismatch.remains", "2 of 3 parts are as before; 1 remains: There is no batch 424242."));
         (await bench.LinksAsync(one.Id)).ShouldBeEmpty();
         (await bench.LinksAsync(other.Id)).ShouldBeEmpty();
     }

@@ -125,6 +125,8 @@ internal sealed class Contract
         {
             if (text.AsSpan().TrimStart().StartsWith("{"))
                 return JsonNode.Parse(text) as JsonObject;
+            if (IsTooDeep(text))
+                return null;
             var yaml = new DeserializerBuilder().WithAttemptingUnquotedStringTypeDeserialization().Build().Deserialize<object?>(text);
             var left = MostNodes;
             return System.Text.Json.JsonSerializer.SerializeToNode(Plain(yaml, 0, ref left)) as JsonObject;
@@ -133,6 +135,20 @@ internal sealed class Contract
         {
             return null;
         }
+    }
+
+    // What is nested deeper than any document is would take the whole process down where it is put together.
+    private static bool IsTooDeep(string text)
+    {
+        var events = new YamlDotNet.Core.Parser(new StringReader(text));
+        for (var depth = 0; events.MoveNext(); )
+        {
+            depth += events.Current!.NestingIncrease;
+            if (depth > DeepestYaml)
+                return true;
+        }
+
+        return false;
     }
 
     // YAML's maps may have keys of any kind, and its anchors may be circles, or stand for more than any machine holds.

@@ -1,4 +1,5 @@
 using System.Runtime.InteropServices;
+using System.Text;
 using System.Text.Json;
 using System.Xml;
 
@@ -24,6 +25,10 @@ internal sealed class XmlTree
     private readonly Dictionary<string, int> _elements = new(StringComparer.Ordinal);
     private readonly Dictionary<string, int> _attributes = new(StringComparer.Ordinal);
     private readonly List<JsonEncodedText> _names = [];
+
+    // Of elements with very many names: by which each is found. Few have so many.
+    private readonly Dictionary<(int Parent, int Name), int> _firsts = [];
+    private const int Many = 24;
 
     private XmlTree() { }
 
@@ -53,6 +58,7 @@ internal sealed class XmlTree
             throw new InvalidDataException($"Its elements are nested more than {Deepest} deep.");
         var element = Add(Name(_elements, xml.LocalName, ""), null);
         var isEmpty = xml.IsEmptyElement;
+        StringBuilder? pieces = null;
         while (xml.MoveToNextAttribute())
             if (xml.Prefix != "xmlns" && xml.LocalName != "xmlns")
                 Append(element, Add(Name(_attributes, xml.LocalName, "@"), xml.Value));
@@ -62,29 +68,55 @@ internal sealed class XmlTree
             if (xml.NodeType == XmlNodeType.Element)
                 Append(element, Read(xml, depth + 1));
             else if (xml.NodeType is XmlNodeType.Text or XmlNodeType.CDATA)
-                At(element).Text += xml.Value;
+                AddText(element, xml.Value, ref pieces);
+        if (pieces is not null)
+            At(element).Text = pieces.ToString();
         return element;
+    }
+
+    // Text is nearly always in one piece.
+    private void AddText(int element, string text, ref StringBuilder? pieces)
+    {
+        if (pieces is not null)
+            pieces.Append(text);
+        else if (At(element).Text is { } before)
+            pieces = new StringBuilder(before).Append(text);
+        else
+            At(element).Text = text;
     }
 
     // Of several of one name only the first stands among its parent's; the others hang on to it.
     private void Append(int parent, int child)
     {
         ref var within = ref At(parent);
-        var last = None;
-        for (var at = within.First; at != None; last = at, at = At(at).Next)
+        if (Same(ref within, parent, At(child).Name) is var first && first != None)
         {
-            ref var same = ref At(at);
-            if (same.Name != At(child).Name)
-                continue;
+            ref var same = ref At(first);
             At(same.LastSame).NextSame = child;
             same.LastSame = child;
             return;
         }
 
-        if (last == None)
+        if (within.First == None)
             within.First = child;
         else
-            At(last).Next = child;
+            At(within.Last).Next = child;
+        within.Last = child;
+        if (++within.Names == Many)
+            for (var at = within.First; at != None; at = At(at).Next)
+                _firsts[(parent, At(at).Name)] = at;
+        else if (within.Names > Many)
+            _firsts[(parent, At(child).Name)] = child;
+    }
+
+    private int Same(ref Node within, int parent, int name)
+    {
+        if (within.Names >= Many)
+            return _firsts.GetValueOrDefault((parent, name), None);
+        for (var at = within.First; at != None; at = At(at).Next)
+            if (At(at).Name == name)
+                return at;
+        return None;
     }
 
     private void WriteValue(Utf8JsonWriter json, int at)
@@ -156,6 +188,12 @@ internal sealed class XmlTree
 
         /// <summary>The first within it.</summary>
         public int First;
+
+        /// <summary>The last within it that is the first of its name.</summary>
+        public int Last;
+
+        /// <summary>How many names there are within it.</summary>
+        public int Names;
 
         /// <summary>The next of another name beside it.</summary>
         public int Next;

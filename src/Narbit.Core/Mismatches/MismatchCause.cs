@@ -38,6 +38,7 @@ public static class MismatchCauses
         new("job.leftOut", "Left out of its job", Harm.Stopped),
         new("drift.changedThere", "Changed there, and no run of ours did it", Harm.Doubtful),
         new("drift.mistaken", "Believed to be otherwise than it is", Harm.Doubtful),
+        new("event.setAside", "A webhook whose record cannot be read", Harm.Silent),
         new("event.lost", "Found by the clock, no event told of it", Harm.Untidy),
         new("read.unreadable", "Values that could not be read", Harm.NotComputed),
         new("read.picture", "A picture that no shop can show", Harm.Untidy),

@@ -20,6 +20,18 @@ public sealed class HookEvent
 
     public DateTimeOffset ReceivedAt { get; set; }
 
+    /// <summary>How often it was tried in vain to read it.</summary>
+    public int Tries { get; set; }
+
+    /// <summary>When it is tried again; null: at once, or not any more.</summary>
+    public DateTimeOffset? NextAt { get; set; }
+
+    /// <summary>Why it could not be read the last time; null: it was not tried, or it is read.</summary>
+    public string? Fault { get; set; }
+
+    /// <summary>When it was set aside, since it could not be read however often it was tried; null: it was not.</summary>
+    public DateTimeOffset? SetAsideAt { get; set; }
+
     /// <summary>When the record was read; null: not yet.</summary>
     public DateTimeOffset? ReadAt { get; set; }
 }

@@ -26,9 +26,15 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Fault")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<long?>("NextAt")
+                        .HasColumnType("INTEGER");
 
                     b.Property<long?>("ReadAt")
                         .HasColumnType("INTEGER");
@@ -40,9 +46,15 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("SetAsideAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("SystemId")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -610,6 +622,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("SystemId", "Kind")
                         .HasFilter("\"MissedAt\" IS NOT NULL");
+
+                    b.HasIndex("SystemId", "Kind", "ChangedAt");
 
                     b.HasIndex("SystemId", "Kind", "GoneAt")
                         .HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
@@ -1657,6 +1671,9 @@ namespace Narbit.Data.Migrations
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Basis")
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("Chosen")
                         .HasColumnType("TEXT");

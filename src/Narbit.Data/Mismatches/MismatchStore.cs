@@ -143,7 +143,9 @@ public sealed class MismatchStore(Database database, TimeProvider? clock = null)
     {
         await using var connection = await database.OpenAsync(bulk: false, CancellationToken.None);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync();
-        using (var words = new Statement(connection, transaction, "UPDATE MismatchActs SET Words = $words WHERE Id = $act", "$act", "$words"))
+        using (
+            var words = new Statement(connection, transaction, "UPDATE MismatchActs SET Words = $words WHERE Id = $act", "$act", "$words")
+        )
             words.Execute(act.Id, act.Words);
         On(connection, transaction, act, ids, change);
         await transaction.CommitAsync();

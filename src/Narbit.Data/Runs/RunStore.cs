@@ -18,18 +18,32 @@ public sealed class RunStore(Database database)
 
     private const string AgreedColumns = "SystemId Kind Key WithId WithKey Field Value Source At";
 
-    /// <summary>Replaces the run's change set and remarks and moves the run to its next phase, in one transaction.</summary>
+    /// <summary>
+    /// Replaces the run's change set and remarks, and moves the run to its next phase once all of it is there. It is written in short
+    /// steps, between which others are let in: until the run moves on, nobody looks at what it plans, and a run that is cut off before
+    /// plans anew.
+    /// </summary>
     /// <param name="run">The run with its new phase, state and counts.</param>
     /// <param name="plan">What it worked out.</param>
-    /// <param name="cancel">Gives up; nothing is stored.</param>
+    /// <param name="cancel">Gives up; the run stays where it was then.</param>
     public async Task StorePlanAsync(Run run, RunPlan plan, CancellationToken cancel)
     {
         await using var connection = await database.OpenAsync(bulk: false, cancel);
+        var steps = new ShortSteps(connection);
+        await ForgetAsync(run.Id, connection, steps, cancel);
+        try
+        {
+            await steps.ForEachAsync(plan.Writes, transaction => new WriteInsert(run.Id, connection, transaction), cancel);
+            await steps.ForEachAsync(plan.Remarks, transaction => new RemarkInsert(run.Id, connection, transaction), cancel);
+            await steps.ForEachAsync(plan.Agreed, transaction => new AgreedUpsert(connection, transaction), cancel);
+        }
+        catch (Exception error) when (error is OperationCanceledException or SqliteException)
+        {
+            await ForgetAsync(run.Id, connection, steps, CancellationToken.None);
+            throw;
+        }
+
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
-        Forget(run.Id, connection, transaction);
-        Insert(run.Id, plan.Writes, connection, transaction, cancel);
-        Insert(run.Id, plan.Remarks, connection, transaction);
-        Upsert(plan.Agreed, connection, transaction);
         Move(run, connection, transaction);
         await transaction.CommitAsync(cancel);
     }
@@ -39,46 +53,52 @@ public sealed class RunStore(Database database)
     {
         await using var connection = await database.OpenAsync(bulk: false, cancel);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
-        Insert(run, writes, connection, transaction, cancel);
-        Upsert(agreed, connection, transaction);
+        using (var insert = new WriteInsert(run, connection, transaction))
+            foreach (var write in writes)
+                insert.Put(write);
+        using (var upsert = new AgreedUpsert(connection, transaction))
+            foreach (var one in agreed)
+                upsert.Put(one);
         await transaction.CommitAsync(cancel);
     }
 
-    private static void Forget(long run, SqliteConnection connection, SqliteTransaction transaction)
+    private static async Task ForgetAsync(long run, SqliteConnection connection, ShortSteps steps, CancellationToken cancel)
     {
-        foreach (
-            var sql in new[]
+        const string Some = "SELECT Id FROM Writes WHERE RunId = $run ORDER BY Id LIMIT 500";
+        await steps.WhileAnyAsync(
+            transaction =>
             {
-                "DELETE FROM WriteFields WHERE WriteId IN (SELECT Id FROM Writes WHERE RunId = $run)",
-                "DELETE FROM Writes WHERE RunId = $run",
-                "DELETE FROM Remarks WHERE RunId = $run",
-            }
-        )
-        {
-            using var delete = new Statement(connection, transaction, sql, "$run");
-            delete.Execute(run);
-        }
+                using var fields = new Statement(connection, transaction, $"DELETE FROM WriteFields WHERE WriteId IN ({Some})", "$run");
+                using var writes = new Statement(connection, transaction, $"DELETE FROM Writes WHERE Id IN ({Some})", "$run");
+                fields.Execute(run);
+                return writes.Affects(run);
+            },
+            cancel
+        );
+        await steps.WhileAnyAsync(
+            transaction =>
+            {
+                const string Remarks = "DELETE FROM Remarks WHERE Id IN (SELECT Id FROM Remarks WHERE RunId = $run LIMIT 2000)";
+                using var remarks = new Statement(connection, transaction, Remarks, "$run");
+                return remarks.Affects(run);
+            },
+            cancel
+        );
     }
 
-    private static void Insert(
-        long run,
-        IReadOnlyList<PlannedWrite> writes,
-        SqliteConnection connection,
-        SqliteTransaction transaction,
-        CancellationToken cancel
-    )
+    private sealed class WriteInsert(long run, SqliteConnection connection, SqliteTransaction transaction) : IRowWriter<PlannedWrite>
     {
-        using var insert = Statement.Insert(connection, transaction, "Writes", WriteColumns, "RETURNING Id");
-        using var field = Statement.Insert(
+        private readonly Statement _insert = Statement.Insert(connection, transaction, "Writes", WriteColumns, "RETURNING Id");
+        private readonly Statement _field = Statement.Insert(
             connection,
             transaction,
             "WriteFields",
             "WriteId Field Position Old New Trace Asks Agrees Stays"
         );
-        foreach (var write in writes)
+
+        public void Put(PlannedWrite write)
         {
-            cancel.ThrowIfCancellationRequested();
-            write.Id = insert.Number(
+            write.Id = _insert.Number(
                 run,
                 write.SourceKey,
                 write.TargetKey,
@@ -104,25 +124,34 @@ public sealed class RunStore(Database database)
                 write.Record.ToString()
             );
             foreach (var f in write.Fields)
-                field.Execute(write.Id, f.Field, f.Position, f.Old, f.New, f.Trace, f.Asks, f.Agrees, f.Stays);
+                _field.Execute(write.Id, f.Field, f.Position, f.Old, f.New, f.Trace, f.Asks, f.Agrees, f.Stays);
+        }
+
+        public void Dispose()
+        {
+            _insert.Dispose();
+            _field.Dispose();
         }
     }
 
-    private static void Insert(long run, IReadOnlyList<RunRemark> remarks, SqliteConnection connection, SqliteTransaction transaction)
+    private sealed class RemarkInsert(long run, SqliteConnection connection, SqliteTransaction transaction) : IRowWriter<RunRemark>
     {
-        using var insert = Statement.Insert(
+        private readonly Statement _insert = Statement.Insert(
             connection,
             transaction,
             "Remarks",
             "RunId SourceKey TargetKey Reference Caption Why_Code Why_Words Why_Values"
         );
-        foreach (var r in remarks)
-            insert.Execute(run, r.SourceKey, r.TargetKey, r.Reference, r.Caption, r.Why.Code, r.Why.Words, r.Why.Values);
+
+        public void Put(RunRemark r) =>
+            _insert.Execute(run, r.SourceKey, r.TargetKey, r.Reference, r.Caption, r.Why.Code, r.Why.Words, r.Why.Values);
+
+        public void Dispose() => _insert.Dispose();
     }
 
-    private static void Upsert(IReadOnlyList<Agreed> agreed, SqliteConnection connection, SqliteTransaction transaction)
+    private sealed class AgreedUpsert(SqliteConnection connection, SqliteTransaction transaction) : IRowWriter<Agreed>
     {
-        using var upsert = Statement.Insert(
+        private readonly Statement _upsert = Statement.Insert(
             connection,
             transaction,
             "Agreed",
@@ -132,8 +161,11 @@ public sealed class RunStore(Database database)
             DO UPDATE SET Value = excluded.Value, Source = excluded.Source, At = excluded.At
             """
         );
-        foreach (var a in agreed)
-            upsert.Execute(a.SystemId, a.Kind.ToString(), a.Key, a.WithId, a.WithKey, a.Field, a.Value, a.Source, a.At.UtcTicks);
+
+        public void Put(Agreed a) =>
+            _upsert.Execute(a.SystemId, a.Kind.ToString(), a.Key, a.WithId, a.WithKey, a.Field, a.Value, a.Source, a.At.UtcTicks);
+
+        public void Dispose() => _upsert.Dispose();
     }
 
     private static void Move(Run run, SqliteConnection connection, SqliteTransaction transaction)
@@ -142,7 +174,7 @@ public sealed class RunStore(Database database)
             connection,
             transaction,
             """
-            UPDATE Runs SET Phase = $phase, State = $state, PlannedAt = $at, EndedAt = $ended, Paired = $paired, InStep = $inStep,
+            UPDATE Runs SET Phase = $phase, State = $state, Basis = $basis, PlannedAt = $at, EndedAt = $ended, Paired = $paired, InStep = $inStep,
                 Remarked = $remarked, RuleNumber = $rule, Tripped = $tripped WHERE Id = $run
             """,
             "$phase",
@@ -154,6 +186,7 @@ public sealed class RunStore(Database database)
             "$remarked",
             "$rule",
             "$tripped",
+            "$basis",
             "$run"
         );
         move.Execute(
@@ -166,6 +199,7 @@ public sealed class RunStore(Database database)
             run.Remarked,
             run.RuleNumber,
             run.Tripped,
+            run.Basis,
             run.Id
         );
     }

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text.Json;
 using System.Threading.Channels;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Logging;
 using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Core.Events;
@@ -12,6 +13,7 @@ using Narbit.Data.Systems;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
+using Narbit.Engine.Telling;
 
 namespace Narbit.Engine.Events;
 
@@ -30,7 +32,8 @@ public sealed class HookDesk(
     ICredentialVault vault,
     Signals signals,
     LiveFeed live,
-    TimeProvider clock
+    TimeProvider clock,
+    ILogger<HookDesk>? log = null
 )
 {
     /// <summary>The most events of a system that may wait to be read.</summary>
@@ -42,6 +45,7 @@ public sealed class HookDesk(
     private static readonly TimeSpan Gathers = TimeSpan.FromMilliseconds(150);
     private static readonly TimeSpan SecretBeforeCounts = TimeSpan.FromDays(1);
     private static readonly TimeSpan Kept = TimeSpan.FromDays(7);
+    private static readonly TimeSpan Looks = TimeSpan.FromSeconds(30);
 
     private readonly Channel<string> _waiting = Channel.CreateUnbounded<string>();
 
@@ -86,57 +90,151 @@ public sealed class HookDesk(
         return secret;
     }
 
-    /// <summary>Handles what comes, until it is told to stop; first what was taken and not read before.</summary>
+    /// <summary>Handles what comes, until it is told to stop; first what was taken and not read before, and what is due again.</summary>
     public async Task WorkAsync(CancellationToken cancel)
     {
-        await using (var db = database.CreateDbContext())
-            foreach (var system in await db.HookEvents.Where(e => e.ReadAt == null).Select(e => e.SystemId).Distinct().ToListAsync(cancel))
-                _waiting.Writer.TryWrite(system);
-        while (await _waiting.Reader.WaitToReadAsync(cancel))
+        await DueAsync(cancel);
+        while (true)
         {
+            await NewsAsync(cancel);
             await Task.Delay(Gathers, clock, cancel);
+            await DueAsync(cancel);
             var systems = new HashSet<string>(StringComparer.Ordinal);
             while (_waiting.Reader.TryRead(out var system))
                 systems.Add(system);
             foreach (var system in systems)
-                await HandleAsync(system, cancel);
+                await GuardedAsync(system, cancel);
         }
     }
 
-    /// <summary>Reads the records that a system's events are about, and starts the lanes that are about them.</summary>
-    /// <returns>Why it could not; the events wait for the next one, and the next planned run finds what they were about.</returns>
+    // Until something comes, or it is time to look what is due again.
+    private async Task NewsAsync(CancellationToken cancel)
+    {
+        using var looks = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        looks.CancelAfter(Looks);
+        try
+        {
+            await _waiting.Reader.WaitToReadAsync(looks.Token);
+        }
+        catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
+        {
+            // It is time.
+        }
+    }
+
+    private async Task DueAsync(CancellationToken cancel)
+    {
+        var now = clock.GetUtcNow();
+        await using var db = database.CreateDbContext();
+        foreach (var system in await Waiting(db, now).Select(e => e.SystemId).Distinct().ToListAsync(cancel))
+            _waiting.Writer.TryWrite(system);
+    }
+
+    // A clock that was set back makes nobody wait for it.
+    private static IQueryable<HookEvent> Waiting(NarbitContext db, DateTimeOffset now)
+    {
+        var never = now + Retries.Longest + Retries.Longest;
+        return db.HookEvents.Where(e =>
+            e.ReadAt == null && e.SetAsideAt == null && (e.NextAt == null || e.NextAt <= now || e.NextAt > never)
+        );
+    }
+
+    // One system whose events break keeps no other's from being read.
+    private async Task GuardedAsync(string system, CancellationToken cancel)
+    {
+        try
+        {
+            await HandleAsync(system, cancel);
+        }
+        catch (Exception error) when (error is not OperationCanceledException)
+        {
+            log?.LogError(error, "The webhooks of {System} could not be handled; they are tried again", system);
+        }
+    }
+
+    /// <summary>
+    /// Reads the records that a system's events are about, and starts the lanes that are about them. What cannot be read together is read
+    /// one by one, so that one bad event stops no other; it is tried again after a while, and set aside when that is in vain.
+    /// </summary>
+    /// <returns>Why some could not be read; null: all were.</returns>
     public async Task<Reason?> HandleAsync(string systemId, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var waiting = await db.HookEvents.Where(e => e.SystemId == systemId && e.ReadAt == null).OrderBy(e => e.Id).ToListAsync(cancel);
+        var waiting = await Waiting(db, clock.GetUtcNow()).Where(e => e.SystemId == systemId).OrderBy(e => e.Id).ToListAsync(cancel);
         if (waiting.Count == 0)
             return null;
         var connection = await adapters.ForAsync(systemId, cancel);
         if (connection.Fault is { } fault)
+        {
+            foreach (var one in waiting)
+                Tried(one, fault);
+            await db.SaveChangesAsync(cancel);
             return fault;
+        }
+
+        Reason? unread = null;
         foreach (var some in waiting.GroupBy(e => e.Kind))
         {
-            if (await ReadAsync(connection.Value, [.. some], cancel) is { } unread)
-                return unread;
+            unread = await ReadAsync(connection.Value, [.. some], cancel) ?? unread;
             await db.SaveChangesAsync(cancel);
-            var touched = new RecordsTouched(systemId, some.Key, some.Select(e => e.RecordKey).ToHashSet(StringComparer.Ordinal));
-            await signals.TellAsync(touched, "Webhook", cancel);
+            var read = some.Where(e => e.ReadAt is not null).Select(e => e.RecordKey).ToHashSet(StringComparer.Ordinal);
+            if (read.Count > 0)
+                await signals.TellAsync(new RecordsTouched(systemId, some.Key, read), "Webhook", cancel);
         }
 
         var old = clock.GetUtcNow() - Kept;
         await db.HookEvents.Where(e => e.SystemId == systemId && e.ReadAt != null && e.ReceivedAt < old).ExecuteDeleteAsync(cancel);
-        return null;
+        return unread;
     }
 
     private async Task<Reason?> ReadAsync(Connection connection, List<HookEvent> events, CancellationToken cancel)
     {
-        var touched = new RecordsTouched(connection.System.Id, events[0].Kind, [.. events.Select(e => e.RecordKey)]);
-        if (await RecordLookUp.ReadAsync(database, connection, touched, clock.GetUtcNow(), cancel) is { } fault)
-            return fault;
-        foreach (var one in events)
-            one.ReadAt = clock.GetUtcNow();
+        var fault = await ReadTogetherAsync(connection, events, cancel);
+        // A system that does not answer at all is not asked a thousand times over.
+        var one =
+            fault is not null
+            && events.Count > 1
+            && fault.Code is FaultCodes.Rejected or FaultCodes.ServerError or "notFound" or "lookup.unkept" or Broke;
+        if (one)
+        {
+            fault = null;
+            foreach (var single in events)
+                fault = await ReadTogetherAsync(connection, [single], cancel) ?? fault;
+        }
+
         live.Tell(new LiveEvent("system", connection.System.Id));
-        return null;
+        return fault;
+    }
+
+    private const string Broke = "hook.broke";
+
+    private async Task<Reason?> ReadTogetherAsync(Connection connection, List<HookEvent> events, CancellationToken cancel)
+    {
+        var touched = new RecordsTouched(connection.System.Id, events[0].Kind, [.. events.Select(e => e.RecordKey)]);
+        Reason? fault;
+        try
+        {
+            fault = await RecordLookUp.ReadAsync(database, connection, touched, clock.GetUtcNow(), cancel);
+        }
+        catch (Exception error) when (error is not OperationCanceledException)
+        {
+            fault = new Reason(Broke, $"Narbit made a mistake while it was read ({error.GetType().Name}: {error.Message.TrimEnd('.')}).");
+        }
+
+        foreach (var one in events)
+            if (fault is null)
+                (one.ReadAt, one.Fault, one.NextAt) = (clock.GetUtcNow(), null, null);
+            else
+                Tried(one, fault);
+        return fault;
+    }
+
+    private void Tried(HookEvent one, Reason fault)
+    {
+        one.Tries++;
+        one.Fault = fault.Words;
+        one.NextAt = one.Tries < Retries.Most ? clock.GetUtcNow() + Retries.After(one.Tries) : null;
+        one.SetAsideAt = one.Tries < Retries.Most ? null : clock.GetUtcNow();
     }
 
     private async Task<Outcome<bool>> KeepAsync(
@@ -148,7 +246,7 @@ public sealed class HookDesk(
         CancellationToken cancel
     )
     {
-        if (await db.HookEvents.CountAsync(e => e.SystemId == systemId && e.ReadAt == null, cancel) >= MostWaiting)
+        if (await db.HookEvents.CountAsync(e => e.SystemId == systemId && e.ReadAt == null && e.SetAsideAt == null, cancel) >= MostWaiting)
             return new Reason("hook.tooMany", $"{MostWaiting:N0} webhooks wait to be read already; send it again later.");
         db.HookEvents.Add(
             new HookEvent

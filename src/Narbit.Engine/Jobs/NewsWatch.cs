@@ -110,7 +110,7 @@ public sealed class NewsWatch(
 
     private async Task ChangesAsync(Place place, Seen? seen, DateTimeOffset now, int seconds, CancellationToken cancel)
     {
-        if (seen is not null && now - seen.At < TimeSpan.FromSeconds(seconds))
+        if (seen is not null && now >= seen.At && now - seen.At < TimeSpan.FromSeconds(seconds))
             return;
         _seen[place] = new Seen(null, Read: true, now);
         await ReadAsync(place, "Change list", cancel);

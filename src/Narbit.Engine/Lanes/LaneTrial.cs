@@ -94,7 +94,12 @@ public sealed class LaneTrial(Database database, AdapterSource adapters, TimePro
 
         var inForce = await lane.ComputationAsync(database, now, cancel);
         await foreach (var pair in lane.Work.PairsAsync(lane, database, [document, lane.Document], null, cancel))
+        {
+            // It stops when nobody waits for it.
+            cancel.ThrowIfCancellationRequested();
             tally.Add(pair, inForce.ValueOrDefault?.Compute(pair), trial.Value.Compute(pair));
+        }
+
         return tally.Result(faults);
     }
 

@@ -33,14 +33,15 @@ public sealed class EventMismatches(TimeProvider clock) : IMismatchSource
     {
         var now = clock.GetUtcNow();
         var system = await db.Systems.AsNoTracking().FirstOrDefaultAsync(s => s.Id == origin, cancel);
+        var aside = system is null ? [] : await SetAsideAsync(db, origin, cancel);
         if (system is not { HookSecretAt: { } told } || SystemDocument.Read(system.Document).ValueOrDefault?.Hook is not { } hook)
-            return new Look(now, []);
+            return new Look(now, aside);
         // What was there before webhooks were, nothing could tell of.
         var first = await db
             .Reads.Where(r => r.SystemId == origin && r.Kind == hook.Kind && r.State == ReadState.Done && r.StartedAt > told)
             .MinAsync(r => r.EndedAt, cancel);
         if (first is not { } since)
-            return new Look(now, []);
+            return new Look(now, aside);
         var (from, until) = (now - Shown > since ? now - Shown : since, now - Patience);
         var lost = await db
             .Records.Where(r =>
@@ -59,7 +60,32 @@ public sealed class EventMismatches(TimeProvider clock) : IMismatchSource
                 r.FirstReadAt,
             })
             .ToListAsync(cancel);
-        return new Look(now, [.. lost.Select(r => Of(origin, hook.Kind, r.Key, r.Reference, r.Caption, r.FirstReadAt))]);
+        return new Look(now, [.. aside, .. lost.Select(r => Of(origin, hook.Kind, r.Key, r.Reference, r.Caption, r.FirstReadAt))]);
+    }
+
+    // What is read by now in another way needs nobody any more.
+    private static async Task<IReadOnlyList<FoundMismatch>> SetAsideAsync(NarbitContext db, string system, CancellationToken cancel)
+    {
+        var aside = await db
+            .HookEvents.Where(e => e.SystemId == system && e.SetAsideAt != null)
+            .Where(e =>
+                !db.Records.Any(r => r.SystemId == system && r.Kind == e.Kind && r.Key == e.RecordKey && r.ChangedAt > e.ReceivedAt)
+            )
+            .ToListAsync(cancel);
+        return
+        [
+            .. aside
+                .DistinctBy(e => (e.Kind, e.RecordKey))
+                .Select(e => new FoundMismatch
+                {
+                    Cause = "event.setAside",
+                    SystemId = system,
+                    Kind = e.Kind,
+                    Key = e.RecordKey,
+                    Words = $"Tried {e.Tries} times in vain: {e.Fault}",
+                    Since = e.ReceivedAt,
+                }),
+        ];
     }
 
     private static FoundMismatch Of(string system, RecordKind kind, string key, string? reference, string? caption, DateTimeOffset at) =>

@@ -50,14 +50,25 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
 
     private readonly MismatchStore _store = new(database, clock);
 
-    /// <summary>The ways out of some mismatches; those without one are left out.</summary>
-    public async Task<IReadOnlyList<Suggested>> SuggestAsync(IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    /// <summary>The ways out of some mismatches, at most one of each; those without one are left out.</summary>
+    public async Task<IReadOnlyList<Suggested>> SuggestAsync(IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
+        [.. (await WaysAsync(some, cancel)).SelectMany(w => w.Some)];
+
+    // By the way that suggests it: another may know the same cause and would do something else with what was suggested.
+    private async Task<List<(IWayOut Way, List<Suggested> Some)>> WaysAsync(IReadOnlyList<Mismatch> some, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var found = new List<Suggested>();
+        var found = new List<(IWayOut, List<Suggested>)>();
+        var have = new HashSet<long>();
         foreach (var way in ways)
-            if (some.Where(m => way.Knows(m.Cause)).ToList() is { Count: > 0 } known)
-                found.AddRange(await way.SuggestAsync(db, known, cancel));
+        {
+            var known = some.Where(m => !have.Contains(m.Id) && way.Knows(m.Cause)).ToList();
+            var suggested =
+                known.Count == 0 ? [] : (await way.SuggestAsync(db, known, cancel)).Where(s => have.Add(s.Mismatch.Id)).ToList();
+            if (suggested.Count > 0)
+                found.Add((way, suggested));
+        }
+
         return found;
     }
 
@@ -71,18 +82,19 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
         var (open, not) = await OpenAsync(ids, cancel);
         if (open.Count == 0)
             return Nothing(not);
-        var suggested = await SuggestAsync(open, cancel);
+        var byWay = await WaysAsync(open, cancel);
+        var suggested = byWay.SelectMany(w => w.Some).ToList();
         if (expected is not null && suggested.Any(s => s.Suggestion.Words != expected))
             return new Reason("mismatch.changed", "The record has changed meanwhile, and so has its way out; look at it once more.");
         if (suggested.Count == 0)
             return new Reason("mismatch.noWayOut", "There is no way out that could be computed; settle it where it is.");
         var known = suggested.Select(s => s.Mismatch.Id).ToHashSet();
         not.AddRange(open.Where(m => !known.Contains(m.Id)).Select(m => new NotTaken(m.Id, "no way out could be computed")));
-        return await TakeAsync(suggested, not, by, cancel);
+        return await TakeAsync(byWay, not, by, cancel);
     }
 
     private async Task<Outcome<ActResult>> TakeAsync(
-        IReadOnlyList<Suggested> suggested,
+        List<(IWayOut Way, List<Suggested> Some)> byWay,
         List<NotTaken> not,
         string by,
         CancellationToken cancel
@@ -91,7 +103,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
         ActResult? last = null;
         var count = 0;
         // One way out is one act, so that it is taken back as a whole.
-        foreach (var alike in suggested.GroupBy(s => ways.First(w => w.Knows(s.Mismatch.Cause))))
+        foreach (var (way, alike) in byWay)
         {
             var act = new MismatchAct
             {
@@ -102,7 +114,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
                 Learned = alike.Any(s => s.Suggestion.Learns),
             };
             await _store.BeginAsync(act, cancel);
-            var done = await alike.Key.TakeAsync([.. alike], new ActLog(_store, act.Id, alike.Key.Act), by, cancel);
+            var done = await way.TakeAsync(alike, new ActLog(_store, act.Id, way.Act), by, cancel);
             if (done.Fault is { } fault)
                 not.AddRange(alike.Select(s => new NotTaken(s.Mismatch.Id, fault.Words)));
             else

@@ -16,6 +16,8 @@ namespace Narbit.Engine.Reading;
 /// <param name="Other">The other record with its key; null: there is none.</param>
 public sealed record ShownUnkept(string Code, string? Key, string Words, string Raw, string? Other)
 {
+    private const int LongestShown = 2000;
+
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
         Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
@@ -25,7 +27,17 @@ public sealed record ShownUnkept(string Code, string? Key, string Words, string 
     public static IReadOnlyList<ShownUnkept> Read(string? kept) =>
         kept is null ? [] : JsonSerializer.Deserialize<List<ShownUnkept>>(kept, Json)!;
 
+    /// <summary>As it is shown of an entry.</summary>
+    public static ShownUnkept Of(UnkeptRecord unkept) =>
+        new(unkept.Code, unkept.Key, unkept.Words, Text(unkept.Raw), unkept.Other.IsEmpty ? null : Text(unkept.Other));
+
     internal static string Write(IEnumerable<ShownUnkept> unkept) => JsonSerializer.Serialize(unkept, Json);
+
+    private static string Text(ReadOnlyMemory<byte> raw)
+    {
+        var text = Encoding.UTF8.GetString(raw.Span);
+        return text.Length <= LongestShown ? text : text[..LongestShown] + "…";
+    }
 }
 
 /// <summary>
@@ -36,7 +48,6 @@ public sealed record ShownUnkept(string Code, string? Key, string Words, string 
 internal sealed class MetRecords(OfferedKind offered)
 {
     private const int Shown = 10;
-    private const int LongestShown = 2000;
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
     {
@@ -112,14 +123,7 @@ internal sealed class MetRecords(OfferedKind offered)
         + "the description, or put them right there.";
 
     /// <summary>The first that could not be kept, JSON; null: all could.</summary>
-    public string? FirstUnkept() =>
-        _unkept.Count == 0
-            ? null
-            : ShownUnkept.Write(
-                _unkept
-                    .Take(Shown)
-                    .Select(u => new ShownUnkept(u.Code, u.Key, u.Words, Text(u.Raw), u.Other.IsEmpty ? null : Text(u.Other)))
-            );
+    public string? FirstUnkept() => _unkept.Count == 0 ? null : ShownUnkept.Write(_unkept.Take(Shown).Select(ShownUnkept.Of));
 
     private bool MayBeKept(MirrorEntry entry)
     {
@@ -147,10 +151,4 @@ internal sealed class MetRecords(OfferedKind offered)
 
     private UnkeptRecord Twice(MirrorEntry entry, ReadOnlyMemory<byte> other) =>
         new(UnkeptRecord.KeyTwice, entry.Key, $"two records of {offered.Label} have the key {entry.Key}", entry.Raw) { Other = other };
-
-    private static string Text(ReadOnlyMemory<byte> raw)
-    {
-        var text = Encoding.UTF8.GetString(raw.Span);
-        return text.Length <= LongestShown ? text : text[..LongestShown] + "…";
-    }
 }

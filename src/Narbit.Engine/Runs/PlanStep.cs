@@ -52,6 +52,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
         run.InStep = plan.InStep;
         run.Remarked = plan.Remarks.Count;
         (run.RuleNumber, run.PlannedAt) = (lane.Rule.Number, now);
+        run.Basis = await BasisAsync(lane, cancel);
         run.Tripped = tripped.Count == 0 ? null : RuleJson.Write(tripped);
         // A tripped guard stops before the first write.
         var waits = run.Preview || tripped.Count > 0;
@@ -98,6 +99,13 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
         await KeysAsync(lane, told, cancel);
         await new RunStore(database).AddAsync(run.Id, told, plan.Agreed, cancel);
         return told.Count;
+    }
+
+    // As the lane was when it was opened: what somebody saves meanwhile is not what was computed by.
+    private async Task<string> BasisAsync(OpenLane lane, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        return (await ChangeBasis.OfAsync(db, lane.Lane, cancel) with { Version = lane.Rule.Number }).Kept;
     }
 
     private async Task KeysAsync(OpenLane lane, IReadOnlyList<PlannedWrite> writes, CancellationToken cancel)

@@ -113,12 +113,19 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
         var lane = await db.Lanes.AsNoTracking().FirstAsync(l => l.Id == run.LaneId, cancel);
         if ((LaneGate.Closed(lane) ?? await LaneGate.PausedAsync(db, lane, cancel)) is { } closed)
             return closed;
+        if (await ChangeBasis.StaleAsync(db, run, lane, cancel) is { } stale)
+            return stale;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var sendable = db.Runs.Where(r => r.Id == runId && (r.State == RunState.Ready || r.State == RunState.Done));
         if (await MoveAsync(db, sendable, run, RunPhase.Send, by, cancel) is { } notSendable)
             return notSendable;
         await ChooseAsync(db, runId, choice, cancel);
-        var unpaired = run.RollsBack is null ? await LeaveUnpairedAsync(db, runId, lane, cancel) : 0;
+        if (run.RollsBack is null && await UnpairedAsync(db, runId, lane, cancel) is > 0 and var unpaired)
+            return new Reason(
+                "run.stale",
+                $"{unpaired:N0} {(unpaired == 1 ? "record is" : "records are")} no longer paired as when this was computed. Preview again, so "
+                    + "that what is sent is what was seen."
+            );
         // What was taken back stays so: the next turn of the lane's job would send it again.
         if (run.RollsBack is not null)
             await db
@@ -126,12 +133,7 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
                 .ExecuteUpdateAsync(s => s.SetProperty(l => l.Paused, true), cancel);
         var count = await db.Writes.CountAsync(w => w.RunId == runId && w.State == WriteState.Planned, cancel);
         if (count == 0)
-            return new Reason(
-                "send.nothing",
-                unpaired > 0
-                    ? "What was chosen is no longer paired, so nothing was sent. Preview anew."
-                    : "Nothing is chosen, so nothing was sent."
-            );
+            return new Reason("send.nothing", "Nothing is chosen, so nothing was sent.");
         await transaction.CommitAsync(CancellationToken.None);
         engine.Begin(runId);
         return count;
@@ -270,6 +272,9 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
         var lane = await db.Lanes.AsNoTracking().FirstAsync(l => l.Id == run.LaneId, cancel);
         if (writes && LaneGate.Closed(lane) is { } closed)
             return closed;
+        if (run.Phase is RunPhase.Send or RunPhase.Confirm or RunPhase.Finished)
+            if (await ChangeBasis.StaleAsync(db, run, lane, cancel) is { } stale)
+                return stale;
         var failing = db.Writes.Where(w => w.RunId == runId && w.State == WriteState.Failed);
         var some = await failing.AnyAsync(cancel);
         if (run.State == RunState.Done && !some)
@@ -425,26 +430,25 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
     }
 
     // Pairs may have been taken apart since the change set was computed by them.
-    private static async Task<int> LeaveUnpairedAsync(NarbitContext db, long runId, Lane lane, CancellationToken cancel)
+    private static async Task<int> UnpairedAsync(NarbitContext db, long runId, Lane lane, CancellationToken cancel)
     {
         var work = LaneWorks.Of(lane.Kind);
         if (!work.Pairs || work.MakesCounterparts)
             return 0;
         var links = (await PairBook.OpenAsync(db, work.Record, lane.SourceId, lane.TargetId, cancel)).Links(db);
-        var left = await db
+        return await db
             .Writes.Where(w => w.RunId == runId && w.State == WriteState.Planned && w.Act == WriteAct.Update)
-            .Where(w => !links.Any(l => l.TargetKey == w.TargetKey && (l.IsKit || l.SourceKey == w.SourceKey)))
-            // The links are looked up without being tracked, which would go for the writes too.
-            .AsTracking()
-            .ToListAsync(cancel);
-        foreach (var write in left)
-        {
-            write.State = WriteState.Overtaken;
-            write.Fate = KeptReason.Of(new Reason("pair.gone", "the two are no longer paired, so it was not sent"));
-        }
+            .CountAsync(w => !links.Any(l => l.TargetKey == w.TargetKey && (l.IsKit || l.SourceKey == w.SourceKey)), cancel);
+    }
 
-        await db.SaveChangesAsync(cancel);
-        return left.Count;
+    /// <summary>Why a change set may not be sent as it is: it was computed by what no longer holds; null: it may.</summary>
+    public async Task<Reason?> StaleAsync(long runId, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        if (await db.Runs.AsNoTracking().FirstOrDefaultAsync(r => r.Id == runId, cancel) is not { State: RunState.Ready } run)
+            return null;
+        var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == run.LaneId, cancel);
+        return lane is null ? null : await ChangeBasis.StaleAsync(db, run, lane, cancel);
     }
 
     private static async Task<List<long>> AskingAsync(NarbitContext db, long runId, IReadOnlyList<long>? only, CancellationToken cancel)

@@ -149,13 +149,13 @@ public sealed class RunEngine(
 
     private async Task<Reason?> TryAsync(long runId, Work work)
     {
-        var placed = false;
-        // Few records do not wait for runs over all of them.
-        var places = await IsSmallAsync(runId) ? _smallPlaces : _places;
+        SemaphoreSlim? placed = null;
         try
         {
+            // Few records do not wait for runs over all of them.
+            var places = await IsSmallAsync(runId) ? _smallPlaces : _places;
             await places.WaitAsync(work.Signal.Token);
-            placed = true;
+            placed = places;
             return await WatchedAsync(runId, work.Signal.Token);
         }
         catch (OperationCanceledException) when (_stopping.IsCancellationRequested)
@@ -187,8 +187,7 @@ public sealed class RunEngine(
         }
         finally
         {
-            if (placed)
-                places.Release();
+            placed?.Release();
         }
     }
 

@@ -84,7 +84,24 @@ public sealed class Announcer(Database database, IHookDoor door, ICredentialVaul
         if (listeners.Count == 0)
             return 0;
         var (now, name) = (clock.GetUtcNow(), await NameAsync(db, cancel));
-        foreach (var listener in listeners.Where(l => now - l.Until >= Quiet))
+        foreach (var listener in listeners)
+            await MakeAsync(db, listener, name, now, cancel);
+        await db.SaveChangesAsync(cancel);
+        // Each tool by itself: one that is slow, or cannot be reached, keeps nobody else waiting.
+        var taken = await Task.WhenAll(listeners.Select(l => SendAsync(l, now, cancel)));
+        var old = now - Kept;
+        await db.Deliveries.Where(d => d.MadeAt < old).ExecuteDeleteAsync(cancel);
+        return taken.Sum();
+    }
+
+    // What cannot be made for one tool is told to the others all the same.
+    private async Task MakeAsync(NarbitContext db, Listener listener, string? name, DateTimeOffset now, CancellationToken cancel)
+    {
+        // A clock that was set back silences nobody.
+        listener.Until = listener.Until > now ? now - Quiet : listener.Until;
+        if (now - listener.Until < Quiet)
+            return;
+        try
         {
             var news = await OpenCauses.Async(
                 db,
@@ -95,13 +112,26 @@ public sealed class Announcer(Database database, IHookDoor door, ICredentialVaul
             );
             // It is quiet after a webhook, and not before the first one that something is to be told of.
             if (news.Count == 0)
-                continue;
+                return;
             listener.Until = now;
             db.Deliveries.Add(Make(listener, "mismatches", news, name));
         }
-
-        await db.SaveChangesAsync(cancel);
-        return await SendAsync(db, listeners, now, cancel);
+        catch (Exception error) when (error is UriFormatException or InvalidOperationException or ArgumentException)
+        {
+            listener.Until = now;
+            var why = $"Nothing could be made for it to be told: {error.Message.TrimEnd('.')}. Remove it and add it anew.";
+            db.Deliveries.Add(
+                new Delivery
+                {
+                    ListenerId = listener.Id,
+                    EventId = Guid.NewGuid().ToString("N"),
+                    MadeAt = now,
+                    Body = "{}",
+                    Tries = Retries.Most,
+                    Fault = why,
+                }
+            );
+        }
     }
 
     private Delivery Make(Listener listener, string kind, IReadOnlyList<NewsLine> news, string? workspace)
@@ -135,13 +165,16 @@ public sealed class Announcer(Database database, IHookDoor door, ICredentialVaul
         };
     }
 
-    private async Task<int> SendAsync(NarbitContext db, List<Listener> listeners, DateTimeOffset now, CancellationToken cancel)
+    private async Task<int> SendAsync(Listener listener, DateTimeOffset now, CancellationToken cancel)
     {
-        var waiting = await db.Deliveries.Where(d => d.SentAt == null && d.NextAt <= now).OrderBy(d => d.Id).ToListAsync(cancel);
+        await using var db = database.CreateDbContext();
+        var never = now + Retries.Longest + Retries.Longest;
+        var waiting = await db
+            .Deliveries.Where(d => d.ListenerId == listener.Id && d.SentAt == null && (d.NextAt <= now || d.NextAt > never))
+            .OrderBy(d => d.Id)
+            .ToListAsync(cancel);
         foreach (var delivery in waiting)
         {
-            if (listeners.Find(l => l.Id == delivery.ListenerId) is not { } listener)
-                continue;
             var fault = await SendAsync(listener, delivery, cancel);
             delivery.Tries++;
             delivery.Fault = fault?.Words;
@@ -150,15 +183,23 @@ public sealed class Announcer(Database database, IHookDoor door, ICredentialVaul
             await db.SaveChangesAsync(cancel);
         }
 
-        var old = now - Kept;
-        await db.Deliveries.Where(d => d.MadeAt < old).ExecuteDeleteAsync(cancel);
         return waiting.Count(d => d.SentAt is not null);
     }
 
-    private async Task<Reason?> SendAsync(Listener listener, Delivery delivery, CancellationToken cancel) =>
-        vault.Open(listener.ProtectedSecret).ValueOrDefault is { } secret
-            ? await door.SendAsync(new Uri(listener.Address), new OutgoingHook(delivery.EventId, delivery.Body, secret.Secret), cancel)
-            : new Reason("listener.secret", $"The secret of {listener.Name} can no longer be opened; add the tool anew.");
+    // Whatever breaks over one webhook is why it was not taken.
+    private async Task<Reason?> SendAsync(Listener listener, Delivery delivery, CancellationToken cancel)
+    {
+        try
+        {
+            return vault.Open(listener.ProtectedSecret).ValueOrDefault is { } secret
+                ? await door.SendAsync(new Uri(listener.Address), new OutgoingHook(delivery.EventId, delivery.Body, secret.Secret), cancel)
+                : new Reason("listener.secret", $"The secret of {listener.Name} can no longer be opened; add the tool anew.");
+        }
+        catch (Exception error) when (error is not OperationCanceledException)
+        {
+            return new Reason("listener.broke", $"{listener.Name} cannot be told: {error.Message.TrimEnd('.')}.");
+        }
+    }
 
     private static Task<string?> NameAsync(NarbitContext db, CancellationToken cancel) =>
         db.Workspaces.Select(w => w.Name).FirstOrDefaultAsync(cancel);

@@ -6,7 +6,8 @@ public static class Retries
     /// <summary>How often it is tried.</summary>
     public const int Most = 10;
 
-    private static readonly TimeSpan Longest = TimeSpan.FromHours(4);
+    /// <summary>The longest that is waited between two tries.</summary>
+    public static readonly TimeSpan Longest = TimeSpan.FromHours(4);
 
     /// <summary>How long after so many tries the next one is: a minute, then each time twice as long, up to some hours.</summary>
     public static TimeSpan After(int tries)

@@ -93,8 +93,10 @@ public sealed class Teller(Database database, IMailDoor door, ICredentialVault v
         CancellationToken cancel
     )
     {
-        if (now - who.Told.AtOnceAt < Quiet)
+        // A clock that was set back silences nobody.
+        if (who.Told.AtOnceAt <= now && now - who.Told.AtOnceAt < Quiet)
             return;
+        who.Told.Until = who.Told.Until > now ? now - Quiet : who.Told.Until;
         var news = await LinesAsync(db, server, who.Wishes, WhenTold.AtOnce, who.Told.Until, cancel);
         who.Told.Until = now;
         if (news.Count == 0)
@@ -153,11 +155,15 @@ public sealed class Teller(Database database, IMailDoor door, ICredentialVault v
     private async Task<int> SendAsync(NarbitContext db, MailServer server, CancellationToken cancel)
     {
         var now = clock.GetUtcNow();
-        var waiting = await db.Mails.Where(m => m.SentAt == null && m.NextAt <= now).OrderBy(m => m.Id).ToListAsync(cancel);
+        var never = now + Retries.Longest + Retries.Longest;
+        var waiting = await db
+            .Mails.Where(m => m.SentAt == null && (m.NextAt <= now || m.NextAt > never))
+            .OrderBy(m => m.Id)
+            .ToListAsync(cancel);
         var password = server.ProtectedPassword is { } kept ? vault.Open(kept).ValueOrDefault?.Secret : null;
         foreach (var mail in waiting)
         {
-            var fault = await door.SendAsync(server, password, mail.To, new Message(mail.Subject, mail.Text, mail.Html), cancel);
+            var fault = await SendAsync(server, password, mail, cancel);
             mail.Tries++;
             mail.Fault = fault?.Words;
             mail.SentAt = fault is null ? clock.GetUtcNow() : null;
@@ -166,5 +172,18 @@ public sealed class Teller(Database database, IMailDoor door, ICredentialVault v
         }
 
         return waiting.Count(m => m.SentAt is not null);
+    }
+
+    // Whatever breaks over one mail is why it was not taken; the others go on.
+    private async Task<Reason?> SendAsync(MailServer server, string? password, Mail mail, CancellationToken cancel)
+    {
+        try
+        {
+            return await door.SendAsync(server, password, mail.To, new Message(mail.Subject, mail.Text, mail.Html), cancel);
+        }
+        catch (Exception error) when (error is not OperationCanceledException)
+        {
+            return new Reason("mail.broke", $"It could not be sent to {mail.To}: {error.Message.TrimEnd('.')}.");
+        }
     }
 }

@@ -85,6 +85,7 @@ public sealed class WorkspaceDesk(Database database)
         if (Fault(clean) is { } fault)
             return fault;
         await using var db = database.CreateDbContext();
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         if (clean.HubId is { } hub && !await db.Systems.AnyAsync(s => s.Id == hub, cancel))
             return new Reason("workspace.invalid", $"There is no system “{hub}” that could be the hub.");
         var kept = await db.Workspaces.FirstOrDefaultAsync(cancel);
@@ -104,6 +105,7 @@ public sealed class WorkspaceDesk(Database database)
         await db.SaveChangesAsync(cancel);
         db.Colleagues.AddRange(clean.People.Select(p => new Colleague { Name = p.Name, Mail = p.Mail }));
         await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
         return null;
     }
 

@@ -14,10 +14,7 @@ public static class Uploads
 
     /// <summary>Lets an endpoint take files of up to <see cref="Most"/>.</summary>
     public static RouteHandlerBuilder TakesFiles(this RouteHandlerBuilder endpoint) =>
-        endpoint
-            .DisableAntiforgery()
-            .WithMetadata(new Limit(Most + Form))
-            .WithFormOptions(multipartBodyLengthLimit: Most + Form);
+        endpoint.DisableAntiforgery().WithMetadata(new Limit(Most + Form)).WithFormOptions(multipartBodyLengthLimit: Most + Form);
 
     /// <summary>Raises the limit of the server for endpoints that take files, before anything of the body is read.</summary>
     public static IApplicationBuilder UseUploads(this IApplicationBuilder app) =>

@@ -164,6 +164,7 @@ public sealed record CauseCount(string Code, string Words, int Count);
 /// <param name="Fields">The fields that its writes may name.</param>
 /// <param name="Leading">The name of the field that its writes are about first; null: it has none.</param>
 /// <param name="Troubles">How many of its requests were not answered at once.</param>
+/// <param name="Stale">Why it may not be sent as it is: what it was computed by holds no more; null: it may.</param>
 public sealed record RunDetail(
     RunSummary Run,
     IReadOnlyList<CauseCount> Remarks,
@@ -171,7 +172,8 @@ public sealed record RunDetail(
     IReadOnlyList<TrippedGuard> Guards,
     IReadOnlyList<ShownField> Fields,
     string? Leading,
-    int Troubles
+    int Troubles,
+    Reason? Stale
 );
 
 /// <summary>A write as the change set shows it, through its leading field.</summary>

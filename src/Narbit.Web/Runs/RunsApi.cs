@@ -104,6 +104,7 @@ public static class RunsApi
         long id,
         Database database,
         AdapterSource adapters,
+        RunDesk desk,
         CancellationToken cancel
     )
     {
@@ -119,7 +120,8 @@ public static class RunsApi
                 RuleJson.ReadTripped(run.Tripped),
                 await FieldsAsync(run, database, adapters, cancel),
                 await LeadingAsync(db, id, cancel),
-                await db.Troubles.CountAsync(t => t.RunId == id, cancel)
+                await db.Troubles.CountAsync(t => t.RunId == id, cancel),
+                await desk.StaleAsync(id, cancel)
             )
         );
     }

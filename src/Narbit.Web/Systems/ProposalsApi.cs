@@ -4,6 +4,7 @@ using Narbit.Adapters.Describing;
 using Narbit.Adapters.Rest;
 using Narbit.Core;
 using Narbit.Core.Records;
+using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 
@@ -78,6 +79,9 @@ public sealed record PeekedList
     public required IReadOnlyList<string> Keys { get; init; }
 
     public required IReadOnlyList<PeekedField> Fields { get; init; }
+
+    /// <summary>The entries of the page that could not be kept.</summary>
+    public required IReadOnlyList<ShownUnkept> Unkept { get; init; }
 }
 
 public sealed record WriteToTry
@@ -201,6 +205,7 @@ public static class ProposalsApi
             GoesOn = page.Value.Next is not null,
             Keys = [.. records.Take(20).Select(r => r.Key)],
             Fields = [.. kind.Fields.Fields.Select(f => Peeked(f.Name, records))],
+            Unkept = [.. page.Value.Unkept.Take(10).Select(ShownUnkept.Of)],
         };
     }
 

@@ -35,6 +35,12 @@ public sealed record ReadSummary
 
     public required int Gone { get; init; }
 
+    /// <summary>How many entries could not be kept.</summary>
+    public required int Unkept { get; init; }
+
+    /// <summary>The first of them, with the other record of the same key beside it.</summary>
+    public required IReadOnlyList<ShownUnkept> UnkeptFirst { get; init; }
+
     public required DateTimeOffset? StartedAt { get; init; }
 
     public required DateTimeOffset? EndedAt { get; init; }
@@ -85,6 +91,9 @@ public sealed record SystemSummary
     public required bool MayRead { get; init; }
 
     public required bool MayWrite { get; init; }
+
+    /// <summary>Whether it is read as a whole at least once a day.</summary>
+    public required bool ReadsWholeDaily { get; init; }
 
     /// <summary>Since when it is neither read nor written; null: it is at work.</summary>
     public required DateTimeOffset? PausedAt { get; init; }
@@ -140,6 +149,9 @@ public sealed record SystemChange(
 {
     /// <summary>The last day on which the credential holds, <c>yyyy-MM-dd</c>; empty: no end is known; null: it stays as it is.</summary>
     public string? CredentialEndsOn { get; init; }
+
+    /// <summary>Whether it is read as a whole at least once a day; null: it stays as it is.</summary>
+    public bool? ReadsWholeDaily { get; init; }
 }
 
 public sealed record ReadRequest(bool Full);
@@ -217,6 +229,8 @@ public static class SystemsApi
                         Total = last?.Total,
                         Changed = last?.Changed ?? 0,
                         Gone = last?.Gone ?? 0,
+                        Unkept = last?.Unkept ?? 0,
+                        UnkeptFirst = ShownUnkept.Read(last?.UnkeptFirst),
                         StartedAt = last?.StartedAt,
                         EndedAt = last?.EndedAt,
                         Message = last?.Message,
@@ -248,6 +262,7 @@ public static class SystemsApi
             SignsInWith = OutboundPolicy.IsServer(system.Address) ? "sftp" : document.ValueOrDefault?.SignsInWith ?? "none",
             MayRead = system.MayRead,
             MayWrite = system.MayWrite,
+            ReadsWholeDaily = system.ReadsWholeDaily,
             PausedAt = system.PausedAt,
             PausedBy = system.PausedBy,
             RequestsPerSecond = document.ValueOrDefault?.RequestsPerSecond ?? 0,
@@ -385,6 +400,7 @@ public static class SystemsApi
         system.Address = request.Address;
         system.MayRead = request.MayRead;
         system.MayWrite = request.MayWrite;
+        system.ReadsWholeDaily = request.ReadsWholeDaily ?? system.ReadsWholeDaily;
         if (request.Credential is { } credential)
             (system.ProtectedCredential, system.CredentialSetAt) = (
                 vault.Protect(new Credential(credential.User, credential.Secret)),
@@ -473,6 +489,7 @@ public static class SystemsApi
         AdapterSource adapters,
         MirrorReader reader,
         LiveFeed live,
+        ILogger<MirrorReader> log,
         IHostApplicationLifetime life,
         CancellationToken cancel
     )
@@ -488,7 +505,16 @@ public static class SystemsApi
         _ = Task.Run(
             async () =>
             {
-                await reader.ReadSystemAsync(id, request.Full, life.ApplicationStopping);
+                try
+                {
+                    await reader.ReadSystemAsync(id, request.Full, life.ApplicationStopping);
+                }
+                catch (Exception error) when (error is not OperationCanceledException)
+                {
+                    // Nobody waits for it, so that it ended otherwise must be found in the log.
+                    log.LogError(error, "Reading {System} ended by an error", id);
+                }
+
                 live.Tell(new LiveEvent("system", id));
             },
             CancellationToken.None

@@ -13,12 +13,14 @@ public sealed class TellWorker(Teller teller, Announcer announcer, LiveFeed live
     // What is found together is told together.
     private static readonly TimeSpan Gathers = TimeSpan.FromSeconds(2);
 
-    private readonly Bell _news = new();
+    private readonly Bell _mails = new();
+    private readonly Bell _hooks = new();
 
     /// <inheritdoc/>
     public override void Dispose()
     {
-        _news.Dispose();
+        _mails.Dispose();
+        _hooks.Dispose();
         base.Dispose();
     }
 
@@ -28,12 +30,8 @@ public sealed class TellWorker(Teller teller, Announcer announcer, LiveFeed live
         live.Happened += Note;
         try
         {
-            while (true)
-            {
-                await _news.WaitAsync(Looks, stoppingToken);
-                await Task.Delay(Gathers, clock, stoppingToken);
-                await TellAsync(stoppingToken);
-            }
+            // Tools that are slow, or do not listen, keep nobody from being told.
+            await Task.WhenAll(TellAsync(_mails, teller.TellAsync, stoppingToken), TellAsync(_hooks, announcer.TellAsync, stoppingToken));
         }
         catch (OperationCanceledException)
         {
@@ -45,12 +43,15 @@ public sealed class TellWorker(Teller teller, Announcer announcer, LiveFeed live
         }
     }
 
-    // Tools that do not listen keep nobody from being told.
-    private async Task TellAsync(CancellationToken cancel)
+    private async Task TellAsync(Bell news, Func<CancellationToken, Task<int>> tell, CancellationToken cancel)
     {
-        var told = await GuardedAsync(teller.TellAsync, cancel) + await GuardedAsync(announcer.TellAsync, cancel);
-        if (told > 0)
-            live.Tell(new LiveEvent("telling", "all"));
+        while (true)
+        {
+            await news.WaitAsync(Looks, cancel);
+            await Task.Delay(Gathers, clock, cancel);
+            if (await GuardedAsync(tell, cancel) > 0)
+                live.Tell(new LiveEvent("telling", "all"));
+        }
     }
 
     private async Task<int> GuardedAsync(Func<CancellationToken, Task<int>> tell, CancellationToken cancel)
@@ -68,7 +69,9 @@ public sealed class TellWorker(Teller teller, Announcer announcer, LiveFeed live
 
     private void Note(LiveEvent what)
     {
-        if (what.Topic == "mismatches")
-            _news.Ring();
+        if (what.Topic != "mismatches")
+            return;
+        _mails.Ring();
+        _hooks.Ring();
     }
 }

@@ -154,6 +154,7 @@ public static class TellingApi
     )
     {
         await using var db = database.CreateDbContext();
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var kept = await db.MailServers.FirstOrDefaultAsync(cancel);
         var made = MailServerCheck.Of(settings, kept, vault, policy, clock.GetUtcNow());
         if (made.Fault is { } fault)
@@ -163,6 +164,7 @@ public static class TellingApi
         await db.SaveChangesAsync(cancel);
         db.MailServers.Add(made.Value);
         await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
     }
 
@@ -203,6 +205,7 @@ public static class TellingApi
     private static async Task<NoContent> WishAsync(IReadOnlyList<WishView> wishes, Database database, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var person = await People.AtWorkAsync(database, cancel);
         await db.Wishes.Where(w => w.Person == person).ExecuteDeleteAsync(cancel);
         db.Wishes.AddRange(
@@ -217,6 +220,7 @@ public static class TellingApi
                 })
         );
         await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
         return TypedResults.NoContent();
     }
 }

@@ -11,6 +11,7 @@ internal static class CodeSteps
     private const Shape Any = Shape.Text | Shape.Html | Shape.Number | Shape.Truth | Shape.Instant | Shape.Day | Shape.List;
     private const Shape Single = Any & ~Shape.List;
     private const int LongestExpression = 1000;
+    private const int LongestResult = 1_000_000;
     private static readonly IReadOnlyList<string> Tests =
     [
         "equals",
@@ -288,7 +289,7 @@ internal static class CodeSteps
         List<string> names = [];
         try
         {
-            var expression = new Expression(text, Options);
+            var expression = new Expression(text, Options, Bounded(), CultureInfo.InvariantCulture);
             names = expression.GetParameterNames();
             foreach (var name in names.Where(n => n != "value"))
                 if (a.Fields(name) is null)
@@ -331,9 +332,7 @@ internal static class CodeSteps
         var shapes = names.ToDictionary(n => n, n => n == "value" ? a.In : a.Fields(n) ?? Shape.Text, StringComparer.Ordinal);
         var gives = a.Text("gives");
         // An expression holds its parameters, so each thread has one of its own.
-        var expressions = new ThreadLocal<Expression>(() =>
-            new Expression(text, Options, new ExpressionContext(), CultureInfo.InvariantCulture)
-        );
+        var expressions = new ThreadLocal<Expression>(() => new Expression(text, Options, Bounded(), CultureInfo.InvariantCulture));
         return new StepRun(
             (value, record) =>
             {
@@ -374,6 +373,25 @@ internal static class CodeSteps
                 );
     }
 
+    // Powers are reckoned in floating point, whose largest is soon reached: exact ones of powers would go on for ever.
+    private static ExpressionContext Bounded()
+    {
+        var context = new ExpressionContext();
+        context.Functions["Pow"] = of => Power(of.Evaluate(0), of.Evaluate(1));
+        context.EvaluateBinaryHandler = of =>
+        {
+            if (of.BinaryExpression.Type == BinaryExpressionType.Exponentiation)
+                of.Result = Power(of.LeftValue(), of.RightValue());
+        };
+        return context;
+    }
+
+    private static decimal Power(object? number, object? exponent) =>
+        Convert.ToDecimal(
+            Math.Pow(Convert.ToDouble(number, CultureInfo.InvariantCulture), Convert.ToDouble(exponent, CultureInfo.InvariantCulture)),
+            CultureInfo.InvariantCulture
+        );
+
     private static object Argument(Shape shape, string? stored) =>
         shape switch
         {
@@ -384,6 +402,8 @@ internal static class CodeSteps
 
     private static StepResult Result(object? result, string gives)
     {
+        if (result is string { Length: > LongestResult } lengthy)
+            return StepResult.Fail($"the expression gives a text of {lengthy.Length:N0} characters; at most {LongestResult:N0} are taken");
         switch (gives)
         {
             case "text":

@@ -55,7 +55,7 @@ public sealed class MapLook(Database database, AdapterSource adapters)
         var only = sourceKey is not null ? [sourceKey] : await FirstPairedAsync(lane, cancel);
         var everything = lane.Document.WithMap(map with { Publish = map.Publish with { New = NewRecords.All } });
         await foreach (var pair in lane.Work.PairsAsync(lane, database, [everything], only, cancel))
-            if (pair.Item is { Presence: not (Presence.Gone or Presence.OnlyThere) })
+            if (PlaceOf(pair) is { Presence: not (Presence.Gone or Presence.OnlyThere) })
                 return new RecordLook(
                     pair.Source.Key,
                     pair.Target.Key.Length == 0 ? null : pair.Target.Key,
@@ -86,9 +86,10 @@ public sealed class MapLook(Database database, AdapterSource adapters)
         var (seen, every) = (0, 1);
         await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document.WithMap(new FieldMap())], null, cancel))
         {
-            if (pair.Item!.Presence != Presence.Paired || seen++ % every != 0)
+            var place = PlaceOf(pair);
+            if (place is not { Presence: Presence.Paired, Record.There: not null } || seen++ % every != 0)
                 continue;
-            pairs.Add(pair.Item.Record);
+            pairs.Add(place.Record);
             if (pairs.Count < SuggestFrom * 2)
                 continue;
             pairs = [.. pairs.Where((_, i) => i % 2 == 0)];
@@ -96,7 +97,10 @@ public sealed class MapLook(Database database, AdapterSource adapters)
         }
 
         var mapped = map.Fields.Select(f => f.Target).ToHashSet(StringComparer.Ordinal);
-        return Outcome.Of(MapSuggestions.For(lane.Sides.Map, pairs, mapped));
+        var proposed = MapSuggestions.For(lane.Sides.Map, pairs, mapped);
+        return Outcome.Of<IReadOnlyList<MapSuggestion>>([
+            .. proposed.Where(s => lane.Sides.Target.Named(s.Mapping.Target) is { } field && lane.Work.IsMapped(field)),
+        ]);
     }
 
     /// <summary>A map's crosswalks by name; of two with one name the first.</summary>
@@ -113,9 +117,17 @@ public sealed class MapLook(Database database, AdapterSource adapters)
         return fields;
     }
 
+    // An item lane says how a record stands at the target; an order or a customer is there or not.
+    private static ItemPlace PlaceOf(LanePair pair) =>
+        pair.Item
+        ?? new ItemPlace(
+            new MapRecord(pair.Source.Values, There: pair.Target.Values, Key: pair.Source.Key),
+            pair.Target.Key.Length > 0 ? Presence.Paired : Presence.New
+        );
+
     private static FieldLook Field(Chain chain, FieldMapping mapping, LanePair pair)
     {
-        var place = pair.Item!;
+        var place = PlaceOf(pair);
         var trace = new List<TraceStep>();
         var result = chain.Trace(place.Record, trace);
         var there = pair.Target.Values.GetValueOrDefault(mapping.Target);

@@ -32,7 +32,14 @@ internal static class UndonePosting
     }
 
     /// <summary>Lets an order rest: its document is gone by somebody's will.</summary>
-    public static async Task RestAsync(NarbitContext db, OpenLane lane, Run run, PlannedWrite write, DateTimeOffset now, CancellationToken cancel)
+    public static async Task RestAsync(
+        NarbitContext db,
+        OpenLane lane,
+        Run run,
+        PlannedWrite write,
+        DateTimeOffset now,
+        CancellationToken cancel
+    )
     {
         db.OrderDecisions.Add(
             new OrderDecision

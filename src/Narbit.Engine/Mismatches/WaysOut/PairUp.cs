@@ -64,7 +64,13 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
             var decided = await DecideAsync(couple.Key, [.. couple], by, not, cancel);
             if (decided.Count == 0)
                 continue;
-            var committed = await desk.CommitAsync(couple.Key, [.. decided.Select(d => d.Decision)], by, $"from the mismatch desk, act {log.ActId}", cancel);
+            var committed = await desk.CommitAsync(
+                couple.Key,
+                [.. decided.Select(d => d.Decision)],
+                by,
+                $"from the mismatch desk, act {log.ActId}",
+                cancel
+            );
             if (committed.Fault is { } refused)
             {
                 not.AddRange(decided.Select(d => new NotTaken(d.Mismatch, refused.Words)));

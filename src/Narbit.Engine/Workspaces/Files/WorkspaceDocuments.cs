@@ -71,6 +71,9 @@ public sealed record WorkspaceSystem
     /// <summary>Whether it may be written.</summary>
     public bool MayWrite { get; init; }
 
+    /// <summary>Whether it is read as a whole at least once a day.</summary>
+    public bool ReadsWholeDaily { get; init; } = true;
+
     /// <summary>Whether it is neither read nor written for now.</summary>
     public bool Paused { get; init; }
 }

@@ -77,6 +77,7 @@ public sealed class WorkspaceExport(Database database)
                     Id = s.Id,
                     MayRead = s.MayRead,
                     MayWrite = s.MayWrite,
+                    ReadsWholeDaily = s.ReadsWholeDaily,
                     Paused = s.PausedAt is not null,
                 }),
             ],

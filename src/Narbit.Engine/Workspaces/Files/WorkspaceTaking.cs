@@ -74,7 +74,7 @@ internal sealed class WorkspaceTaking(NarbitContext db, WorkspaceContent content
             await DescriptionBook.WriteAsync(db, system, before, by, at, cancel);
         }
 
-        (system.MayRead, system.MayWrite) = (rights.MayRead, rights.MayWrite);
+        (system.MayRead, system.MayWrite, system.ReadsWholeDaily) = (rights.MayRead, rights.MayWrite, rights.ReadsWholeDaily);
         system.PausedAt = rights.Paused ? system.PausedAt ?? at : null;
         system.PausedBy = rights.Paused ? system.PausedBy ?? by : null;
     }

@@ -2,7 +2,7 @@ import { notifications } from '@mantine/notifications'
 import { useMutation } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useRef } from 'react'
-import { api, type Schemas, take } from '../../shared/api'
+import { api, Refusal, type Schemas, take } from '../../shared/api'
 import { plural } from '../../shared/format'
 import { useRenew } from './mismatch'
 
@@ -19,29 +19,43 @@ const said: Record<Schemas['DeskAct'], string> = {
 
 const refuse = (error: Error) => notifications.show({ color: 'var(--harm)', message: error.message })
 
-/** Acts on mismatches; what was done last can be taken back. */
+/** Acts on mismatches; each can be taken back, the newest first. */
 export function useDesk() {
   const renew = useRenew()
-  const last = useRef<number | null>(null)
+  const acts = useRef<number[]>([])
+  const forget = (id: number) => {
+    acts.current = acts.current.filter((a) => a !== id)
+  }
   const undo = useMutation({
     mutationFn: (id: number) => take(api.POST('/api/mismatches/acts/{id}/undo', { params: { path: { id } } })),
-    onSuccess: (done) => {
-      last.current = null
+    onSuccess: (done, id) => {
+      forget(id)
       notifications.show({ message: `${plural(done.count, 'mismatch', 'mismatches')} as before.` })
     },
-    onError: refuse,
+    // An act that cannot be taken back is not asked for again, or it would bar the way to those before it.
+    onError: (error, id) => {
+      if (error instanceof Refusal) forget(id)
+      refuse(error)
+    },
     onSettled: renew,
   })
   const act = useMutation({
     mutationFn: (body: Act) => take(api.POST('/api/mismatches/acts', { body })),
     onSuccess: (done, { act: what }) => {
-      last.current = done.actId
+      if (done.actId !== null) acts.current.push(done.actId)
       tell(done, what, () => done.actId !== null && undo.mutate(done.actId))
     },
     onError: refuse,
     onSettled: renew,
   })
-  return { act, undo, undoLast: () => last.current !== null && undo.mutate(last.current) }
+  return {
+    act,
+    undo,
+    undoLast: () => {
+      const newest = acts.current.at(-1)
+      if (newest !== undefined && !undo.isPending) undo.mutate(newest)
+    },
+  }
 }
 
 /** Says what was done, to how many, what was not and why; and how it is taken back. */

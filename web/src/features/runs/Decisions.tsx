@@ -16,7 +16,7 @@ export function SendChosen({ detail, choice }: { detail: RunDetail; choice: Retu
     <SendQuestion
       text={`Send ${count(choice.count)} chosen`}
       filled
-      disabled={choice.count === 0}
+      disabled={choice.count === 0 || detail.stale !== null}
       run={run}
       number={choice.count}
       busy={send.isPending}
@@ -61,6 +61,9 @@ export function SendQuestion(props: {
       </Button>
       <Dialog opened={asks} close={asking.close} title={`Send ${plural(number, noun.one, noun.many)} to ${run.target.name}?`}>
         <div className="stack">
+          <div className="dim">
+            Computed by version {run.ruleNumber} of {run.laneName}.
+          </div>
           <div>Each is checked against what is there before it is sent, and read back afterwards.</div>
           {props.children}
           <div className="row">

@@ -17,6 +17,7 @@ import { credentialOf } from './describe/actions'
 import { GrantAccess } from './describe/GrantAccess'
 import { isServer, named, ServerSignIn, signInWords } from './describe/SignIn'
 import { Hook } from './Hook'
+import { NotKept } from './NotKept'
 import { Standing } from './Removed'
 import { kinds, Reach, ReadLines, type System } from './SystemsPage'
 import { Versions } from './Versions'
@@ -103,6 +104,7 @@ function Records({ system }: { system: System }) {
   const fields = useFields(system.id)
   const kind = (state.kind ?? (system.reads.find((r) => r.kind === 'item') ?? system.reads[0])?.kind ?? 'item') as Kind
   const troubled = state.show === 'troubled'
+  const unkept = state.show === 'unkept'
   const summary = system.reads.find((r) => r.kind === kind)
   const described = fields.data?.find((f) => f.kind === kind)
   return (
@@ -125,6 +127,16 @@ function Records({ system }: { system: System }) {
             Not as described {count(summary?.troubled ?? 0)}
           </button>
         )}
+        {(summary?.unkept ?? 0) > 0 && (
+          <button
+            type="button"
+            className="chip slim"
+            aria-pressed={unkept}
+            onClick={() => void navigate({ search: (s: ListState) => ({ ...s, show: unkept ? undefined : 'unkept', row: undefined }) })}
+          >
+            Not kept {count(summary?.unkept ?? 0)}
+          </button>
+        )}
         <span className="grow" />
         <Search
           label="SKU, name or key"
@@ -134,6 +146,7 @@ function Records({ system }: { system: System }) {
           }
         />
       </div>
+      {unkept && summary && summary.unkept > 0 && <NotKept first={summary.unkeptFirst} all={summary.unkept} label={summary.label} />}
       <div className="split" style={state.row === undefined ? { gridTemplateColumns: 'minmax(0, 1fr)' } : undefined}>
         <div className="sheet" style={{ minHeight: 0, overflow: 'hidden' }}>
           <LongTable<RecordRow>
@@ -434,6 +447,7 @@ function ConnectionFields({ system, described }: { system: System; described: st
   const [endsOn, setEndsOn] = useState(system.credentialEndsOn ?? '')
   const [mayRead, setMayRead] = useState(system.mayRead)
   const [mayWrite, setMayWrite] = useState(system.mayWrite)
+  const [readsWholeDaily, setReadsWholeDaily] = useState(system.readsWholeDaily)
   const save = useMutation({
     mutationFn: () =>
       take(
@@ -445,6 +459,7 @@ function ConnectionFields({ system, described }: { system: System; described: st
             credential: credentialOf(secret),
             mayRead,
             mayWrite,
+            readsWholeDaily,
             document,
             credentialEndsOn: endsOn,
           },
@@ -508,6 +523,12 @@ function ConnectionFields({ system, described }: { system: System; described: st
       />
       <Switch label="Narbit may read it" checked={mayRead} onChange={(e) => setMayRead(e.currentTarget.checked)} />
       <Switch label="Narbit may write to it" checked={mayWrite} onChange={(e) => setMayWrite(e.currentTarget.checked)} />
+      <Switch
+        label="Read it as a whole once a day"
+        description="finds what its list of changes leaves out, and what is gone"
+        checked={readsWholeDaily}
+        onChange={(e) => setReadsWholeDaily(e.currentTarget.checked)}
+      />
       <div className="dim small">
         {system.byFiles ? 'Read as files' : `At most ${count(system.requestsPerSecond)} requests a second`}
         {system.batchSize > 0 ? `, ${count(system.batchSize)} records in a write` : ', read only by its description'}.

@@ -109,7 +109,7 @@ export function ReadLines({ system }: { system: System }) {
             <span className="tag clay">{count(r.troubled)} not as described</span>
           </Link>
         ) : (
-          <span className="dim small">{r.records > 0 ? 'all as described' : ''}</span>
+          <span className="dim small">{r.records > 0 && r.unkept === 0 ? 'all as described' : ''}</span>
         )}
         {reading ? (
           <div role="status">
@@ -124,7 +124,14 @@ export function ReadLines({ system }: { system: System }) {
             </div>
           </div>
         ) : (
-          <span className={r.state === 'failed' ? 'small minus' : 'small dim'}>{howItEnded(r)}</span>
+          <span className={r.state === 'failed' ? 'small minus' : 'small dim'}>
+            {r.unkept > 0 && (
+              <Link to="/systems/$system" params={{ system: system.id }} search={{ kind: r.kind, show: 'unkept' }}>
+                <span className="tag harm">{count(r.unkept)} not kept</span>
+              </Link>
+            )}{' '}
+            {howItEnded(r)}
+          </span>
         )}
       </div>
     )

@@ -3,6 +3,7 @@ import { IconTrash } from '@tabler/icons-react'
 import type { Schemas } from '../../../shared/api'
 import { count } from '../../../shared/format'
 import { Failed } from '../../../shared/states'
+import { NotKept } from '../NotKept'
 import { evidenceIn, usePeek, useProposeList } from './actions'
 import { CallFields } from './CallFields'
 import type { Description, Evidence, Resource } from './description'
@@ -107,10 +108,13 @@ function asKind(resource: Resource, kind: Resource['kind']): Resource {
 export function Read({ peeked, label }: { peeked: Schemas['PeekedList']; label: string }) {
   const wrong = peeked.fields.filter((f) => f.problems > 0).length
   return (
-    <div className={`note ${wrong > 0 ? 'ochre' : 'glaze'}`} role="status" style={{ margin: '8px 14px' }}>
-      {count(peeked.records)} {label} read{peeked.total ? ` of ${count(peeked.total)}` : ''}
-      {peeked.goesOn ? ', and there are more' : ', and that is all'}.{' '}
-      {wrong > 0 ? `${wrong} ${wrong === 1 ? 'field is' : 'fields are'} not as described; see below.` : 'All as described.'}
+    <div className="stack" style={{ margin: '8px 14px' }}>
+      <div className={`note ${wrong > 0 ? 'ochre' : 'glaze'}`} role="status">
+        {count(peeked.records)} {label} read{peeked.total ? ` of ${count(peeked.total)}` : ''}
+        {peeked.goesOn ? ', and there are more' : ', and that is all'}.{' '}
+        {wrong > 0 ? `${wrong} ${wrong === 1 ? 'field is' : 'fields are'} not as described; see below.` : 'All as described.'}
+      </div>
+      {peeked.unkept.length > 0 && <NotKept first={peeked.unkept} all={peeked.unkept.length} label={label} />}
     </div>
   )
 }

@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261201134312_Firm")]
+    [Migration("20261201145138_Firm")]
     partial class Firm
     {
         /// <inheritdoc />
@@ -29,9 +29,15 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Fault")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<long?>("NextAt")
+                        .HasColumnType("INTEGER");
 
                     b.Property<long?>("ReadAt")
                         .HasColumnType("INTEGER");
@@ -43,9 +49,15 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("SetAsideAt")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("SystemId")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
 
@@ -613,6 +625,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("SystemId", "Kind")
                         .HasFilter("\"MissedAt\" IS NOT NULL");
+
+                    b.HasIndex("SystemId", "Kind", "ChangedAt");
 
                     b.HasIndex("SystemId", "Kind", "GoneAt")
                         .HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
@@ -1660,6 +1674,9 @@ namespace Narbit.Data.Migrations
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Basis")
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("Chosen")
                         .HasColumnType("TEXT");

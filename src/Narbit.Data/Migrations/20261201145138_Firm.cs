@@ -21,6 +21,12 @@ namespace Narbit.Data.Migrations
                 nullable: false,
                 defaultValue: true);
 
+            migrationBuilder.AddColumn<string>(
+                name: "Basis",
+                table: "Runs",
+                type: "TEXT",
+                nullable: true);
+
             migrationBuilder.AddColumn<long>(
                 name: "MissedAt",
                 table: "Records",
@@ -59,6 +65,31 @@ namespace Narbit.Data.Migrations
                 type: "TEXT",
                 nullable: true);
 
+            migrationBuilder.AddColumn<string>(
+                name: "Fault",
+                table: "HookEvents",
+                type: "TEXT",
+                nullable: true);
+
+            migrationBuilder.AddColumn<long>(
+                name: "NextAt",
+                table: "HookEvents",
+                type: "INTEGER",
+                nullable: true);
+
+            migrationBuilder.AddColumn<long>(
+                name: "SetAsideAt",
+                table: "HookEvents",
+                type: "INTEGER",
+                nullable: true);
+
+            migrationBuilder.AddColumn<int>(
+                name: "Tries",
+                table: "HookEvents",
+                type: "INTEGER",
+                nullable: false,
+                defaultValue: 0);
+
             migrationBuilder.CreateIndex(
                 name: "IX_Writes_IdempotencyKey",
                 table: "Writes",
@@ -81,6 +112,11 @@ namespace Narbit.Data.Migrations
                 table: "Records",
                 columns: new[] { "SystemId", "Kind" },
                 filter: "\"MissedAt\" IS NOT NULL");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Records_SystemId_Kind_ChangedAt",
+                table: "Records",
+                columns: new[] { "SystemId", "Kind", "ChangedAt" });
         }
 
         /// <inheritdoc />
@@ -102,9 +138,17 @@ namespace Narbit.Data.Migrations
                 name: "IX_Records_SystemId_Kind",
                 table: "Records");
 
+            migrationBuilder.DropIndex(
+                name: "IX_Records_SystemId_Kind_ChangedAt",
+                table: "Records");
+
             migrationBuilder.DropColumn(
                 name: "ReadsWholeDaily",
                 table: "Systems");
+
+            migrationBuilder.DropColumn(
+                name: "Basis",
+                table: "Runs");
 
             migrationBuilder.DropColumn(
                 name: "MissedAt",
@@ -129,6 +173,22 @@ namespace Narbit.Data.Migrations
             migrationBuilder.DropColumn(
                 name: "UnkeptFirst",
                 table: "Reads");
+
+            migrationBuilder.DropColumn(
+                name: "Fault",
+                table: "HookEvents");
+
+            migrationBuilder.DropColumn(
+                name: "NextAt",
+                table: "HookEvents");
+
+            migrationBuilder.DropColumn(
+                name: "SetAsideAt",
+                table: "HookEvents");
+
+            migrationBuilder.DropColumn(
+                name: "Tries",
+                table: "HookEvents");
 
             migrationBuilder.CreateIndex(
                 name: "IX_Writes_IdempotencyKey",
