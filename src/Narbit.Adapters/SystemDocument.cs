@@ -90,7 +90,10 @@ public static class SystemDocument
     {
         try
         {
-            using var document = JsonDocument.Parse(json, new JsonDocumentOptions { CommentHandling = JsonCommentHandling.Skip });
+            using var document = JsonDocument.Parse(
+                JsonText.Whole(json),
+                new JsonDocumentOptions { CommentHandling = JsonCommentHandling.Skip }
+            );
             return
                 document.RootElement.ValueKind == JsonValueKind.Object
                 && document.RootElement.TryGetProperty("format", out var format)

@@ -1,11 +1,15 @@
 using System.Globalization;
 using System.Text;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Time.Testing;
 using Narbit.Core;
 using Narbit.Core.Events;
 using Narbit.Core.Records;
 using Narbit.Engine.Events;
+using Narbit.Engine.Mismatches;
 using Narbit.Engine.Systems;
+using Narbit.Engine.Telling;
+using Narbit.Sandbox.Faults;
 using Narbit.Sandbox.Orders;
 
 namespace Narbit.Engine.Tests;
@@ -99,12 +103,54 @@ public sealed class HookTests
         (await after.HookEvents.CountAsync(e => e.ReadAt != null)).ShouldBe(HookDesk.MostWaiting);
     }
 
-    private static HookDesk Desk(Workbench bench) =>
-        new(bench.Database, bench.Adapters, new Workbench.OpenVault(), Jobs.Of(bench).Signals, bench.Live, TimeProvider.System);
-
-    private static HookMessage Signed(string secret, string body)
+    [Fact]
+    public async Task A_notice_that_cannot_be_read_stops_no_other_and_is_set_aside_when_it_was_tried_in_vain()
     {
-        var stamp = DateTimeOffset.UtcNow.ToUnixTimeSeconds().ToString(CultureInfo.InvariantCulture);
+        await using var bench = await Workbench.OpenAsync(
+            items: 30,
+            edit: (id, document) =>
+            {
+                if (id == "clay-lane")
+                    document["limits"]!["attempts"] = 1;
+            }
+        );
+        await bench.AddStoreAsync("clay-lane");
+        var clock = new FakeTimeProvider(DateTimeOffset.UtcNow);
+        var desk = Desk(bench, clock);
+        var secret = (await desk.RenewSecretAsync("clay-lane", default)).Value;
+        var good = bench.Sandbox.Orders.Market.All.First(o => o.PaymentState == "pending");
+        bench.Sandbox.Orders.Market.Change(good.Id, Counters.Paid);
+        foreach (var (notice, purchase) in new[] { ("N-1", "../../nothing?%00"), ("N-2", good.Id) })
+            await desk.TakeAsync("clay-lane", Signed(secret, $$"""{"notice":"{{notice}}","purchase":"{{purchase}}"}"""), default);
+        bench.Sandbox.Dials["clay-lane"].Shares = new FaultShares(Error: 1);
+        (await desk.HandleAsync("clay-lane", default)).ShouldNotBeNull();
+        await using var db = bench.Database.CreateDbContext();
+        (await db.HookEvents.AsNoTracking().ToListAsync()).ShouldAllBe(e => e.Tries == 1 && e.NextAt > clock.GetUtcNow());
+        // Nobody asks again before it is time.
+        (await desk.HandleAsync("clay-lane", default)).ShouldBeNull();
+        for (var i = 0; i < Retries.Most; i++)
+        {
+            clock.Advance(Retries.Longest);
+            await desk.HandleAsync("clay-lane", default);
+        }
+
+        (await db.HookEvents.AsNoTracking().ToListAsync()).ShouldAllBe(e => e.Tries == Retries.Most && e.SetAsideAt != null);
+        var found = (await new EventMismatches(clock).LookAsync(db, "clay-lane", default))!.Found;
+        found.Count(m => m.Cause == "event.setAside").ShouldBe(2);
+
+        // What is set aside takes nobody's place, and what comes is read.
+        bench.Sandbox.Dials["clay-lane"].Shares = new FaultShares();
+        await desk.TakeAsync("clay-lane", Signed(secret, $$"""{"notice":"N-3","purchase":"{{good.Id}}"}""", clock), default);
+        (await desk.HandleAsync("clay-lane", default)).ShouldBeNull();
+        (await PaidAsync(bench, good.Id)).ShouldBe("paid");
+    }
+
+    private static HookDesk Desk(Workbench bench, TimeProvider? clock = null) =>
+        new(bench.Database, bench.Adapters, new Workbench.OpenVault(), Jobs.Of(bench).Signals, bench.Live, clock ?? TimeProvider.System);
+
+    private static HookMessage Signed(string secret, string body, TimeProvider? clock = null)
+    {
+        var stamp = (clock ?? TimeProvider.System).GetUtcNow().ToUnixTimeSeconds().ToString(CultureInfo.InvariantCulture);
         var bytes = Encoding.UTF8.GetBytes(body);
         var signature = HookSignature.Of(secret, stamp, bytes);
         return new HookMessage(

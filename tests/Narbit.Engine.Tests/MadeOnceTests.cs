@@ -2,8 +2,10 @@ using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Adapters.Rest;
+using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data.Runs;
+using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Runs;
 using Narbit.Sandbox.Faults;
 
@@ -68,6 +70,9 @@ public sealed class MadeOnceTests
         await bench.EndedAsync(back);
         await bench.Runs.SendAsync(back, new Choice(true), "Tester", default);
         (await bench.EndedAsync(back)).State.ShouldBe(RunState.Done);
+        var desk = new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System);
+        await using (var db = bench.Database.CreateDbContext())
+            await desk.UndoAsync(lane, (await db.OrderDecisions.SingleAsync(d => d.Kind == OrderChoiceKind.Rest)).Id, default);
         // What was taken out is made anew under another key, or the hub would say that it has it.
         var anew = await KeysAsync(bench, lane);
         anew[$"Order {taken.SourceKey}"].ShouldNotBe(taken.IdempotencyKey);

@@ -72,6 +72,29 @@ public sealed class StandingTests
     }
 
     [Fact]
+    public async Task What_was_computed_by_another_version_or_another_scope_is_not_sent_as_it_is()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
+        var run = await bench.RunAsync(Workbench.Prices, preview: true);
+        (await bench.Runs.StaleAsync(run.Id, default)).ShouldBeNull();
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
+        (await bench.Runs.SendAsync(run.Id, new Choice(All: true), "Tester", default)).Fault!.ShouldSatisfyAllConditions(
+            f => f.Code.ShouldBe("run.stale"),
+            f => f.Words.ShouldMatch(@"^This was computed by version \d+; Tester has saved version \d+ since\. Preview again")
+        );
+        (await bench.Runs.StaleAsync(run.Id, default)).ShouldNotBeNull();
+
+        var anew = await bench.RunAsync(Workbench.Prices, preview: true);
+        await using (var db = bench.Database.CreateDbContext())
+            await db.Lanes.Where(l => l.Id == Workbench.Prices).ExecuteUpdateAsync(s => s.SetProperty(l => l.SkuStartsWith, "GLZ"));
+        (await bench.Runs.SendAsync(anew.Id, new Choice(All: true), "Tester", default)).Fault!.Words.ShouldStartWith(
+            "Which records the lane takes was changed since"
+        );
+        bench.Shop.Applied.ShouldBeEmpty();
+    }
+
+    [Fact]
     public async Task A_run_says_what_its_requests_went_through_and_a_line_what_became_of_its_attempts()
     {
         await using var bench = await Workbench.OpenAsync();

@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Text;
+using MiniExcelLibs;
 using Narbit.Adapters.Files;
 
 namespace Narbit.Engine.Tests;
@@ -124,6 +125,39 @@ public sealed class TableTests
             .All(Table.Read(new MemoryStream(stream.ToArray()), "t" + ending, Shape))
             .Value.Select(r => string.Join('|', r.Cells.Select(c => c ?? "-")))
             .ShouldBe(["1|-|a \"b\", c\nd", "007|P-1|grün"]);
+    }
+
+    [Fact]
+    public void Columns_that_are_called_alike_or_like_a_formula_are_written_as_they_should()
+    {
+        using var csv = new MemoryStream();
+        TableOut.Write(
+            csv,
+            ".csv",
+            ["=cmd", "a,b"],
+            [
+                ["1", "2"],
+            ]
+        );
+        Encoding.UTF8.GetString(csv.ToArray()).ShouldBe("'=cmd,\"a,b\"\r\n1,2\r\n");
+        using var workbook = new MemoryStream();
+        TableOut.Write(
+            workbook,
+            ".xlsx",
+            ["key", "title", "title"],
+            [
+                ["1", "one", "two"],
+            ]
+        );
+        workbook.Position = 0;
+        ((IDictionary<string, object>)workbook.Query(useHeaderRow: true).Single()).ShouldBe(
+            new Dictionary<string, object>
+            {
+                ["key"] = "1",
+                ["title"] = "one",
+                ["title (2)"] = "two",
+            }
+        );
     }
 
     [Theory]

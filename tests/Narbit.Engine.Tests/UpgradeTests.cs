@@ -145,7 +145,39 @@ public sealed class UpgradeTests : IAsyncDisposable
         agreed.ShouldAllBe(a => a.Kind == RecordKind.Item);
     }
 
+    [Fact]
+    public async Task An_upgrade_that_was_killed_is_gone_on_with_and_what_was_there_before_is_kept_beside_it()
+    {
+        var database = await EarlierAsync();
+        await using (var db = database.CreateDbContext())
+            await db.Database.ExecuteSqlRawAsync(
+                "CREATE TABLE IF NOT EXISTS \"__EFMigrationsLock\" (\"Id\" INTEGER NOT NULL PRIMARY KEY, \"Timestamp\" TEXT NOT NULL); "
+                    + "INSERT OR REPLACE INTO \"__EFMigrationsLock\" VALUES (1, '2026-01-01')"
+            );
+        var (copies, said) = (_folder.CreateSubdirectory("copies"), new List<string>());
+        await database.UpgradeAsync(copies, said.Add, TestContext.Current.CancellationToken);
+        said.Count.ShouldBe(3);
+        await using (var db = database.CreateDbContext())
+            (await db.Writes.CountAsync()).ShouldBe(4);
+
+        // The copy is what was there, and can be opened and brought up to date in its turn.
+        var copy = new Database(copies.GetFiles().ShouldHaveSingleItem().FullName);
+        await copy.MigrateAsync();
+        await using (var db = copy.CreateDbContext())
+            (await db.Writes.CountAsync()).ShouldBe(4);
+        said.Clear();
+        await database.UpgradeAsync(copies, said.Add, TestContext.Current.CancellationToken);
+        said.ShouldBeEmpty();
+    }
+
     private async Task<Database> UpgradedAsync()
+    {
+        var database = await EarlierAsync();
+        await database.MigrateAsync();
+        return database;
+    }
+
+    private async Task<Database> EarlierAsync()
     {
         var database = new Database(Path.Combine(_folder.FullName, "narbit.db"));
         await using (var db = database.CreateDbContext())
@@ -156,7 +188,6 @@ public sealed class UpgradeTests : IAsyncDisposable
             );
         }
 
-        await database.MigrateAsync();
         return database;
     }
 

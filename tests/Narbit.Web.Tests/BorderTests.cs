@@ -84,6 +84,17 @@ public sealed class BorderTests(ApiFixture fixture)
     }
 
     [Theory]
+    [InlineData(40, HttpStatusCode.UnprocessableEntity)]
+    [InlineData(104, HttpStatusCode.RequestEntityTooLarge)]
+    public async Task A_large_table_is_taken_and_one_that_is_too_large_is_refused_in_words(int megabytes, HttpStatusCode status)
+    {
+        using var file = new ByteArrayContent(new byte[megabytes << 20]);
+        using var form = new MultipartFormDataContent { { file, "file", "pairs.csv" } };
+        var problem = await RunningNarbit.ProblemAsync(await _narbit.Http.PostAsync("/api/couples/1/table", form), status);
+        problem["detail"]!.GetValue<string>().ShouldNotBeEmpty();
+    }
+
+    [Theory]
     [InlineData("GET", "/api/today", 200)]
     [InlineData("GET", "/api/systems/none/document", 404)]
     [InlineData("GET", "/nothing/here.txt", 404)]
@@ -93,6 +104,8 @@ public sealed class BorderTests(ApiFixture fixture)
         ((int)answer.StatusCode).ShouldBe(status);
         answer.Headers.GetValues("Content-Security-Policy").Single().ShouldStartWith("default-src 'self'");
         answer.Headers.GetValues("X-Content-Type-Options").Single().ShouldBe("nosniff");
+        if (path.StartsWith("/api/", StringComparison.Ordinal))
+            answer.Headers.CacheControl!.NoStore.ShouldBeTrue("what is somebody's stays in no store");
         answer.Headers.GetValues("Referrer-Policy").Single().ShouldBe("same-origin");
     }
 

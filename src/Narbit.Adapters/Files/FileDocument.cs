@@ -24,6 +24,7 @@ public sealed record FileDocument : ISystemDocument
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
         UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
         ReadCommentHandling = JsonCommentHandling.Skip,
+        RespectNullableAnnotations = true,
     };
 
     /// <summary>Always <see cref="CurrentFormat"/>.</summary>
@@ -82,6 +83,8 @@ public sealed record FileDocument : ISystemDocument
         FileDocument? document;
         try
         {
+            if (JsonText.HasNothingInAList(json))
+                return Unreadable.NothingInAList;
             document = JsonSerializer.Deserialize<FileDocument>(json, Options);
         }
         catch (JsonException error)

@@ -48,7 +48,7 @@ internal static class JsonLinesTable
     {
         try
         {
-            using var json = JsonDocument.Parse(content);
+            using var json = JsonDocument.Parse(JsonText.Whole(content));
             if (json.RootElement.ValueKind != JsonValueKind.Object)
                 return new Reason("table.malformed", $"{name}: line {line} is no JSON object.");
             var cells = new string?[shape.Columns.Count];

@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Text;
 using System.Text.Json;
 using System.Xml;
+using Narbit.Core;
 using Sylvan.Data.Csv;
 
 namespace Narbit.Adapters.Rest;
@@ -19,7 +20,7 @@ internal static class ReplyContent
             {
                 ReplyForm.Xml => JsonDocument.Parse(FromXml(content), new JsonDocumentOptions { MaxDepth = 2 * XmlTree.Deepest }),
                 ReplyForm.Csv => JsonDocument.Parse(FromCsv(content)),
-                _ => JsonDocument.Parse(content),
+                _ => JsonDocument.Parse(JsonText.Whole(content)),
             };
         }
         catch (Exception error) when (error is JsonException or XmlException or CsvFormatException or InvalidDataException)

@@ -139,6 +139,8 @@ public sealed record RestDocument : ISystemDocument
         RestDocument? document;
         try
         {
+            if (JsonText.HasNothingInAList(json))
+                return Unreadable.NothingInAList;
             document = JsonSerializer.Deserialize<RestDocument>(json, Options);
         }
         catch (JsonException error)
@@ -159,6 +161,7 @@ public sealed record RestDocument : ISystemDocument
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
         UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
         ReadCommentHandling = JsonCommentHandling.Skip,
+        RespectNullableAnnotations = true,
     };
 
     /// <inheritdoc/>

@@ -203,7 +203,7 @@ internal sealed class RestTokens(RestDocument document, Credential? client, Http
     {
         try
         {
-            using var json = JsonDocument.Parse(content);
+            using var json = JsonDocument.Parse(JsonText.Whole(content));
             var root = json.RootElement;
             if (status >= 400 && new JsonAt("error").TextIn(root) == "invalid_grant")
                 return new Reason(GrantInvalid, $"{_system} gives no token for it ({status}{Said(root)}).");

@@ -40,6 +40,7 @@ public sealed class HookDesk(
     public const int MostWaiting = 10_000;
 
     private const int SecretBytes = 32;
+    private const string Broke = "hook.broke";
 
     // Events that come together are handled together.
     private static readonly TimeSpan Gathers = TimeSpan.FromMilliseconds(150);
@@ -189,44 +190,52 @@ public sealed class HookDesk(
 
     private async Task<Reason?> ReadAsync(Connection connection, List<HookEvent> events, CancellationToken cancel)
     {
-        var fault = await ReadTogetherAsync(connection, events, cancel);
-        // A system that does not answer at all is not asked a thousand times over.
-        var one =
-            fault is not null
-            && events.Count > 1
-            && fault.Code is FaultCodes.Rejected or FaultCodes.ServerError or "notFound" or "lookup.unkept" or Broke;
-        if (one)
-        {
-            fault = null;
-            foreach (var single in events)
-                fault = await ReadTogetherAsync(connection, [single], cancel) ?? fault;
-        }
-
+        var fault = await TogetherAsync(connection, events, cancel);
+        if (fault is null || events.Count == 1 || !MayLieInOne(fault))
+            foreach (var one in events)
+                Mark(one, fault);
+        else
+            fault = await OneByOneAsync(connection, events, cancel);
         live.Tell(new LiveEvent("system", connection.System.Id));
         return fault;
     }
 
-    private const string Broke = "hook.broke";
+    private async Task<Reason?> OneByOneAsync(Connection connection, List<HookEvent> events, CancellationToken cancel)
+    {
+        Reason? last = null;
+        foreach (var one in events)
+        {
+            var fault = await TogetherAsync(connection, [one], cancel);
+            Mark(one, fault);
+            last = fault ?? last;
+        }
 
-    private async Task<Reason?> ReadTogetherAsync(Connection connection, List<HookEvent> events, CancellationToken cancel)
+        return last;
+    }
+
+    // A system that does not answer at all is not asked a thousand times over.
+    private static bool MayLieInOne(Reason fault) =>
+        fault.Code is FaultCodes.Rejected or FaultCodes.ServerError or "notFound" or "lookup.unkept" or Broke;
+
+    private async Task<Reason?> TogetherAsync(Connection connection, List<HookEvent> events, CancellationToken cancel)
     {
         var touched = new RecordsTouched(connection.System.Id, events[0].Kind, [.. events.Select(e => e.RecordKey)]);
-        Reason? fault;
         try
         {
-            fault = await RecordLookUp.ReadAsync(database, connection, touched, clock.GetUtcNow(), cancel);
+            return await RecordLookUp.ReadAsync(database, connection, touched, clock.GetUtcNow(), cancel);
         }
         catch (Exception error) when (error is not OperationCanceledException)
         {
-            fault = new Reason(Broke, $"Narbit made a mistake while it was read ({error.GetType().Name}: {error.Message.TrimEnd('.')}).");
+            return new Reason(Broke, $"Narbit made a mistake while it was read ({error.GetType().Name}: {error.Message.TrimEnd('.')}).");
         }
+    }
 
-        foreach (var one in events)
-            if (fault is null)
-                (one.ReadAt, one.Fault, one.NextAt) = (clock.GetUtcNow(), null, null);
-            else
-                Tried(one, fault);
-        return fault;
+    private void Mark(HookEvent one, Reason? fault)
+    {
+        if (fault is null)
+            (one.ReadAt, one.Fault, one.NextAt) = (clock.GetUtcNow(), null, null);
+        else
+            Tried(one, fault);
     }
 
     private void Tried(HookEvent one, Reason fault)
@@ -276,7 +285,7 @@ public sealed class HookDesk(
     {
         try
         {
-            using var document = JsonDocument.Parse(body);
+            using var document = JsonDocument.Parse(JsonText.Whole(body.ToArray()));
             var record = Text(document.RootElement, hook.Record);
             return record is null
                 ? new Reason("hook.unreadable", $"The webhook does not say under “{hook.Record}” which record it is about.")

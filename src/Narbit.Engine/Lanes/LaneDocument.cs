@@ -52,6 +52,8 @@ public static class LaneJson
     {
         try
         {
+            if (JsonText.HasNothingInAList(json))
+                return new Reason("rule.unreadable", "The rule has nothing (null) in a list where a value should be.");
             return JsonSerializer.Deserialize<LaneDocument>(json, Options) is { } document
                 ? document
                 : new Reason("rule.unreadable", "The rule is empty.");

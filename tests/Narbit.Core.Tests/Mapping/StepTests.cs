@@ -161,6 +161,7 @@ public sealed class StepTests
     [Theory]
     [InlineData("[value] / [zero]", "divides by zero with value = 10, zero = 0")]
     [InlineData("Pow([value], 1000)", "cannot be computed with value = 10")]
+    [InlineData("[value] ** [value] ** [value] ** [value]", "cannot be computed with value = 10")]
     [InlineData("[value] > 1", "gives true, which is no number")]
     public void AnExpressionThatCannotBeComputedSaysSo(string formula, string words) =>
         Maps.Run(FieldType.Decimal, FieldType.Decimal, "10", Maps.Step("expression", ("formula", formula)))

@@ -377,7 +377,8 @@ internal static class CodeSteps
     private static ExpressionContext Bounded()
     {
         var context = new ExpressionContext();
-        context.Functions["Pow"] = of => Power(of.Evaluate(0), of.Evaluate(1));
+        context.Functions["Pow"] = of =>
+            of.Count() == 2 ? Power(of.Evaluate(0), of.Evaluate(1)) : throw new NCalcEvaluationException("Pow takes two numbers");
         context.EvaluateBinaryHandler = of =>
         {
             if (of.BinaryExpression.Type == BinaryExpressionType.Exponentiation)
