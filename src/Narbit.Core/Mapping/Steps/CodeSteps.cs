@@ -378,7 +378,7 @@ internal static class CodeSteps
     {
         var context = new ExpressionContext();
         context.Functions["Pow"] = of =>
-            of.Count() == 2 ? Power(of.Evaluate(0), of.Evaluate(1)) : throw new NCalcEvaluationException("Pow takes two numbers");
+            of.Count == 2 ? Power(of.Evaluate(0), of.Evaluate(1)) : throw new NCalcEvaluationException("Pow takes two numbers");
         context.EvaluateBinaryHandler = of =>
         {
             if (of.BinaryExpression.Type == BinaryExpressionType.Exponentiation)
