@@ -10,7 +10,7 @@ using Narbit.Data.Systems;
 
 namespace Narbit.Engine.Tests;
 
-/// <summary>A system of a test's own that sends what the test says, byte for byte: a list in numbered pages, and its records one by one.</summary>
+/// <summary>A system that sends what a test says, byte for byte: a list in numbered pages, and its records one by one.</summary>
 public sealed class LooseList : IAsyncDisposable
 {
     public const string Id = "loose-list";

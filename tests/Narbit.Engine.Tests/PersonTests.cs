@@ -87,7 +87,8 @@ public sealed class PersonTests
             await db.Database.ExecuteSqlAsync(
                 $"""
                 INSERT INTO Records (SystemId, Kind, Key, Hash, Raw, "Values", ChangedAt, FirstReadAt)
-                VALUES ('elsewhere', 'Order', {order.Id}, x'00', '{"{}"}', '{"{}"}', 1, 1), ('web-shop', 'Item', {order.Id}, x'00', '{"{}"}', '{"{}"}', 1, 1)
+                VALUES ('elsewhere', 'Order', {order.Id}, x'00', '{"{}"}', '{"{}"}', 1, 1),
+                       ('web-shop', 'Item', {order.Id}, x'00', '{"{}"}', '{"{}"}', 1, 1)
                 """
             );
             db.Troubles.Add(

@@ -7,7 +7,7 @@ using static Narbit.Engine.Tests.Desks;
 
 namespace Narbit.Engine.Tests;
 
-/// <summary>An act is written before its parts; whatever becomes of it, what was done can be taken back, and undo says what it did.</summary>
+/// <summary>An act is written before its parts; what was done of it can be taken back, and undo says what it did.</summary>
 public sealed class WholeActTests
 {
     [Fact]

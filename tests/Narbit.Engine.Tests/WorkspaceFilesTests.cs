@@ -165,7 +165,8 @@ public sealed class WorkspaceFilesTests
         return
         [
             .. jobs.Select(j =>
-                $"{j.Id} {j.Name} {j.Timetable} {j.AtOnce} {j.WhenFailed} {string.Join(',', j.Lanes.OrderBy(l => l.Place).Select(l => l.LaneId))}"
+                $"{j.Id} {j.Name} {j.Timetable} {j.AtOnce} {j.WhenFailed} "
+                + string.Join(',', j.Lanes.OrderBy(l => l.Place).Select(l => l.LaneId))
             ),
         ];
     }

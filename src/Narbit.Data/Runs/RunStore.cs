@@ -174,7 +174,8 @@ public sealed class RunStore(Database database)
             connection,
             transaction,
             """
-            UPDATE Runs SET Phase = $phase, State = $state, Basis = $basis, PlannedAt = $at, EndedAt = $ended, Paired = $paired, InStep = $inStep,
+            UPDATE Runs SET Phase = $phase, State = $state, Basis = $basis, PlannedAt = $at, EndedAt = $ended, Paired = $paired,
+                InStep = $inStep,
                 Remarked = $remarked, RuleNumber = $rule, Tripped = $tripped WHERE Id = $run
             """,
             "$phase",

@@ -172,8 +172,8 @@ public sealed class MirrorReader(
                 read,
                 new Reason(
                     "defect",
-                    $"Narbit made a mistake while reading ({error.GetType().Name}: {error.Message.TrimEnd('.')}). What was stored before is "
-                        + "complete; read again, and report it if it comes back."
+                    $"Narbit made a mistake while reading ({error.GetType().Name}: {error.Message.TrimEnd('.')}). What was stored "
+                        + "before is complete; read again, and report it if it comes back."
                 )
             );
         }

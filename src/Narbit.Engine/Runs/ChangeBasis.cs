@@ -31,7 +31,7 @@ internal sealed record ChangeBasis(int Version, string Scope)
     /// <summary>As it is kept with a run.</summary>
     public string Kept => $"{Version.ToString(CultureInfo.InvariantCulture)} {Scope}";
 
-    /// <summary>Why a run's change set may not be sent as it is; null: it was computed by what holds now, or nobody knows by what.</summary>
+    /// <summary>Why a run's change set may not be sent as it is; null: what it was computed by holds, or is not known.</summary>
     public static async Task<Reason?> StaleAsync(NarbitContext db, Run run, Lane lane, CancellationToken cancel)
     {
         if (run.Basis?.Split(' ') is not [var version, var scope] || run.RollsBack is not null)

@@ -123,8 +123,8 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
         if (run.RollsBack is null && await UnpairedAsync(db, runId, lane, cancel) is > 0 and var unpaired)
             return new Reason(
                 "run.stale",
-                $"{unpaired:N0} {(unpaired == 1 ? "record is" : "records are")} no longer paired as when this was computed. Preview again, so "
-                    + "that what is sent is what was seen."
+                $"{unpaired:N0} {(unpaired == 1 ? "record is" : "records are")} no longer paired as when this was computed. Preview "
+                    + "again, so that what is sent is what was seen."
             );
         // What was taken back stays so: the next turn of the lane's job would send it again.
         if (run.RollsBack is not null)
