@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|read|replay|propagate|desk|kills" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|read|replay|propagate|desk|fuzz|kills" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -200,5 +200,17 @@ bench_kills() {
   rm -f "$log"
 }
 
+# Spoilt inputs through every door; "NARBIT_FUZZ=N ./narbit bench fuzz" for another number a door.
+bench_fuzz() {
+  local each=${NARBIT_FUZZ:-100000} log
+  echo "== $each spoilt inputs through each door"
+  quietly dotnet build tests/Narbit.Core.Tests -c $config -v quiet
+  log=$(mktemp)
+  (cd "tests/Narbit.Core.Tests/bin/$config/net10.0" && NARBIT_FUZZ=$each ./Narbit.Core.Tests -class Narbit.Core.Tests.FuzzTests -maxThreads 2) \
+    >"$log" 2>&1 </dev/null || { grep -v '^ *at ' "$log" | tail -60; return 1; }
+  grep 'Total:' "$log"
+  rm -f "$log"
+}
+
 build_dotnet
-for figure in ${*:-stock pair plan preview mirror orders describe read replay start propagate desk kills}; do "bench_$figure"; done
+for figure in ${*:-stock pair plan preview mirror orders describe read replay start propagate desk fuzz kills}; do "bench_$figure"; done

@@ -5,8 +5,9 @@ using System.Text.Unicode;
 namespace Narbit.Core;
 
 /// <summary>
-/// JSON from outside, made fit to be read: half a character (RFC 8259, 8.2) and bytes that are no UTF-8 are well formed to a parser and
-/// break whoever reads the text. Each becomes U+FFFD, as with any other text that cannot be read, so that one record stops no other.
+/// JSON from outside. Half a character (RFC 8259, 8.2) and bytes that are no UTF-8 are well formed to a parser and break whoever reads the
+/// text. What is only looked at is made whole first, each of them becoming U+FFFD; what is kept of a record is not: there it is that
+/// field's fault, or it would be sent on as if it were right.
 /// </summary>
 public static class JsonText
 {

@@ -129,6 +129,22 @@ public sealed class FuzzTests
             );
     }
 
+    // What was found by it, one of each sort.
+    [Theory]
+    [InlineData("jsonl", """{"key":"1","t\ud800key":2}""")]
+    [InlineData("jsonl", """{"key":"\udfff"}""")]
+    [InlineData("reply", """{"\ud800":[{"id":1},{"id":2}]}""")]
+    [InlineData("contract", """{"openapi":"3.1.0","paths":{"/\ud800":{}}}""")]
+    [InlineData("system", """{"format":"narbit/rest-system/1","resources":[null]}""")]
+    [InlineData("system", """{"format":"\ud800"}""")]
+    [InlineData("system", """{"format":"narbit/file-system/1","name":null,"resources":[{"kind":"item","file":null}]}""")]
+    [InlineData("lane", """{"kind":"item","fields":[null]}""")]
+    [InlineData("formula", "Pow()")]
+    [InlineData("formula", "Pow(9, Pow(9, Pow(9, 9)))")]
+    [InlineData("formula", "[value] ** [value] ** [value] ** [value]")]
+    public void WhatOnceBrokeADoorBreaksItNoMore(string door, string text) =>
+        Should.NotThrow(() => Doors[door].Open(Encoding.UTF8.GetBytes(text)));
+
     [Theory]
     [InlineData("[", "json")]
     [InlineData("{\"a\":", "json")]

@@ -59,6 +59,7 @@ public sealed class HookTests
         (await CodeAsync("clay-lane", Signed("guessed", good))).ShouldBe("hook.signature");
         (await CodeAsync("clay-lane", Signed(second, "no json"))).ShouldBe("hook.unreadable");
         (await CodeAsync("clay-lane", Signed(second, """{"notice":"N-2"}"""))).ShouldBe("hook.unreadable");
+        (await CodeAsync("clay-lane", Signed(second, """{"notice":"N-2","purchase":"\ud800"}"""))).ShouldBe("hook.unreadable");
         (await CodeAsync("clay-lane", Signed(second, """{"notice":"N-2","purchase":{"id":1}}"""))).ShouldBe("hook.unreadable");
         (await CodeAsync("web-shop", Signed(second, good))).ShouldBe("hook.unknown");
         (await CodeAsync("nobody", Signed(second, good))).ShouldBe("hook.unknown");

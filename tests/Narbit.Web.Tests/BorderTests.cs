@@ -83,15 +83,17 @@ public sealed class BorderTests(ApiFixture fixture)
         refused["code"]!.GetValue<string>().ShouldBe("table.columnMissing");
     }
 
-    [Fact]
-    public async Task A_table_of_forty_megabytes_is_taken_and_refused_for_what_it_lacks_alone()
+    [Theory]
+    [InlineData(40, true, HttpStatusCode.UnprocessableEntity)]
+    [InlineData(104, true, HttpStatusCode.RequestEntityTooLarge)]
+    [InlineData(104, false, HttpStatusCode.RequestEntityTooLarge)]
+    public async Task A_large_table_is_taken_and_one_that_is_too_large_refused_in_words(int megabytes, bool asks, HttpStatusCode status)
     {
-        using var file = new ByteArrayContent(new byte[40 << 20]);
+        using var file = new ByteArrayContent(new byte[megabytes << 20]);
         using var form = new MultipartFormDataContent { { file, "file", "pairs.csv" } };
         using var upload = new HttpRequestMessage(HttpMethod.Post, "/api/couples/1/table") { Content = form };
-        // It is asked first whether so much may come: a server that refuses need not read it to the end.
-        upload.Headers.ExpectContinue = true;
-        var problem = await RunningNarbit.ProblemAsync(await _narbit.Http.SendAsync(upload), HttpStatusCode.UnprocessableEntity);
+        upload.Headers.ExpectContinue = asks;
+        var problem = await RunningNarbit.ProblemAsync(await _narbit.Http.SendAsync(upload), status);
         problem["detail"]!.GetValue<string>().ShouldNotBeEmpty();
     }
 

@@ -36,7 +36,7 @@ public sealed class SharedStoryTests(StoryFixture fixture) : IClassFixture<Story
         using var second = new Browser(narbit.Address);
         foreach (var browser in new[] { first, second })
         {
-            browser.Open("/lanes/stock-web-shop/rule");
+            browser.Open("/lanes/stock-trade-portal/rule");
             browser.See("On real records");
         }
 

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using System.Text.Json;
 using Narbit.Adapters.Rest;
 using Narbit.Core;
@@ -9,11 +10,21 @@ namespace Narbit.Adapters.Describing;
 /// <summary>Proposes how a list is described, from a reply with some of its records.</summary>
 public static class ResourceReading
 {
+    // As deep as replies are read.
+    private const int Deepest = 2 * XmlTree.Deepest;
+
     /// <summary>The proposal, or why there is none.</summary>
     /// <param name="path">The path that was called.</param>
     /// <param name="reply">What came.</param>
     /// <param name="known">What is known of the list already (its kind, what can be written), from its contract; null: nothing.</param>
     public static Outcome<ResourceProposal> Of(string path, JsonElement reply, RestResource? known = null)
+    {
+        var text = JsonText.Whole(JsonMarshal.GetRawUtf8Value(reply).ToArray());
+        using var whole = JsonDocument.Parse(text, new JsonDocumentOptions { MaxDepth = Deepest });
+        return OfWhole(path, whole.RootElement, known);
+    }
+
+    private static Outcome<ResourceProposal> OfWhole(string path, JsonElement reply, RestResource? known)
     {
         var lists = SampleTree.Lists(reply);
         if (lists.Count == 0)

@@ -48,7 +48,7 @@ internal static class JsonLinesTable
     {
         try
         {
-            using var json = JsonDocument.Parse(JsonText.Whole(content));
+            using var json = JsonDocument.Parse(content);
             if (json.RootElement.ValueKind != JsonValueKind.Object)
                 return new Reason("table.malformed", $"{name}: line {line} is no JSON object.");
             var cells = new string?[shape.Columns.Count];
@@ -61,6 +61,10 @@ internal static class JsonLinesTable
         catch (JsonException)
         {
             return new Reason("table.malformed", $"{name}: line {line} is no JSON.");
+        }
+        catch (InvalidOperationException)
+        {
+            return new Reason("table.malformed", $"{name}: line {line} holds half a character (\\ud800 to \\udfff by itself).");
         }
     }
 

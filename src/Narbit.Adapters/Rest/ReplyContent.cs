@@ -2,7 +2,6 @@ using System.Buffers;
 using System.Text;
 using System.Text.Json;
 using System.Xml;
-using Narbit.Core;
 using Sylvan.Data.Csv;
 
 namespace Narbit.Adapters.Rest;
@@ -20,7 +19,7 @@ internal static class ReplyContent
             {
                 ReplyForm.Xml => JsonDocument.Parse(FromXml(content), new JsonDocumentOptions { MaxDepth = 2 * XmlTree.Deepest }),
                 ReplyForm.Csv => JsonDocument.Parse(FromCsv(content)),
-                _ => JsonDocument.Parse(JsonText.Whole(content)),
+                _ => JsonDocument.Parse(content),
             };
         }
         catch (Exception error) when (error is JsonException or XmlException or CsvFormatException or InvalidDataException)

@@ -285,7 +285,7 @@ public sealed class HookDesk(
     {
         try
         {
-            using var document = JsonDocument.Parse(JsonText.Whole(body.ToArray()));
+            using var document = JsonDocument.Parse(body);
             var record = Text(document.RootElement, hook.Record);
             return record is null
                 ? new Reason("hook.unreadable", $"The webhook does not say under “{hook.Record}” which record it is about.")
@@ -294,6 +294,13 @@ public sealed class HookDesk(
         catch (JsonException)
         {
             return new Reason("hook.unreadable", "The webhook's body is no JSON.");
+        }
+        catch (InvalidOperationException)
+        {
+            return new Reason(
+                "hook.unreadable",
+                "The webhook's body holds what is no valid text: half a character, or bytes that are no UTF-8."
+            );
         }
     }
 

@@ -93,7 +93,7 @@ public static class LaneFiles
     {
         try
         {
-            if (JsonNode.Parse(JsonText.Whole(json)) is JsonObject content)
+            if (JsonNode.Parse(json) is JsonObject content)
                 return content;
             found.Add(new RuleFault("", Severity.Refuse, "this is no JSON object"));
         }

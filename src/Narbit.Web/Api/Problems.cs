@@ -28,6 +28,15 @@ public static class Problems
 
     public static ProblemHttpResult NotFound(string what) => Of(new Reason("unknown", what));
 
+    /// <summary>More was sent than is taken.</summary>
+    public static ProblemHttpResult TooLarge() =>
+        TypedResults.Problem(
+            $"This is too large to be sent here: files may have at most {Uploads.Most >> 20} MiB. Split it, or put it into the folder.",
+            statusCode: StatusCodes.Status413PayloadTooLarge,
+            title: "Too large",
+            extensions: new Dictionary<string, object?> { ["code"] = "request.tooLarge" }
+        );
+
     /// <summary>
     /// What the exception handler answers: the reason for a request that cannot be read, and nothing of the inside for a defect.
     /// </summary>
@@ -46,12 +55,7 @@ public static class Problems
                     $"The request could not be read: a document does not say with “{LaneJson.Discriminator}” what it is."
                 )
             ),
-            BadHttpRequestException { StatusCode: StatusCodes.Status413PayloadTooLarge } => TypedResults.Problem(
-                $"This is too large to be sent here: files may have at most {Uploads.Most >> 20} MiB. Split it, or put it into the folder.",
-                statusCode: StatusCodes.Status413PayloadTooLarge,
-                title: "Too large",
-                extensions: new Dictionary<string, object?> { ["code"] = "request.tooLarge" }
-            ),
+            BadHttpRequestException { StatusCode: StatusCodes.Status413PayloadTooLarge } => TooLarge(),
             BadHttpRequestException bad => Of(new Reason("request.invalid", bad.Message)),
             _ when error is not null && Narbit.Data.Database.IsFull(error) => TypedResults.Problem(
                 "The disk is full, so this was not saved. What was saved before is complete. Make room, then try again.",
@@ -105,6 +109,7 @@ public static class Problems
         "run.notReady",
         "run.notWorking",
         "run.pairsApart",
+        "run.stale",
         "run.laneRemoved",
         "run.superseded",
         "system.changed",

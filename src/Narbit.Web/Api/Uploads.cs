@@ -16,17 +16,20 @@ public static class Uploads
     public static RouteHandlerBuilder TakesFiles(this RouteHandlerBuilder endpoint) =>
         endpoint.DisableAntiforgery().WithMetadata(new Limit(Most + Form)).WithFormOptions(multipartBodyLengthLimit: Most + Form);
 
-    /// <summary>Raises the limit of the server for endpoints that take files, before anything of the body is read.</summary>
+    /// <summary>
+    /// Raises the limit of the server for endpoints that take files, and refuses what is said to be larger before anything of it is read.
+    /// The server then lets what is on its way come, so that whoever sent it gets to read why.
+    /// </summary>
     public static IApplicationBuilder UseUploads(this IApplicationBuilder app) =>
         app.Use(
             (http, next) =>
             {
-                if (
-                    http.GetEndpoint()?.Metadata.GetMetadata<Limit>() is { } limit
-                    && http.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } feature
-                )
-                    feature.MaxRequestBodySize = limit.MaxRequestBodySize;
-                return next(http);
+                if (http.GetEndpoint()?.Metadata.GetMetadata<Limit>() is not { } limit)
+                    return next(http);
+                var tooLarge = http.Request.ContentLength > limit.MaxRequestBodySize;
+                if (http.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } feature)
+                    feature.MaxRequestBodySize = tooLarge ? null : limit.MaxRequestBodySize;
+                return tooLarge ? Problems.TooLarge().ExecuteAsync(http) : next(http);
             }
         );
 

@@ -62,7 +62,7 @@ public static class WorkspaceText
     /// <summary>A description as its file: as somebody wrote it, with the address that holds.</summary>
     public static string Description(string document, string address)
     {
-        var json = JsonNode.Parse(JsonText.Whole(document), documentOptions: WithComments)!;
+        var json = JsonNode.Parse(document, documentOptions: WithComments)!;
         if (json["address"]?.ToString() == address)
             return document.ReplaceLineEndings("\n").TrimEnd() + "\n";
         json["address"] = address;
@@ -100,7 +100,7 @@ public static class WorkspaceText
     {
         try
         {
-            if (JsonNode.Parse(JsonText.Whole(text))?["format"]?.ToString() is var written && written != format)
+            if (JsonNode.Parse(text)?["format"]?.ToString() is var written && written != format)
             {
                 faults.Add(new WorkspaceFault(file, null, Other(written, format)));
                 return null;

@@ -1,4 +1,4 @@
-import { NumberInput, Select } from '@mantine/core'
+import { Button, NumberInput, Select } from '@mantine/core'
 import { useMediaQuery } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
@@ -10,6 +10,7 @@ import type { ListState } from '../../shared/listState'
 import { Search } from '../../shared/Search'
 import { SheetLinks } from '../../shared/SheetLinks'
 import { Empty } from '../../shared/states'
+import { useStartRun } from './actions'
 import { changeColumns, type Marking } from './changeColumns'
 import { RollBack, SendChosen } from './Decisions'
 import { fieldNames, fieldsOf, type RunDetail } from './fields'
@@ -47,6 +48,7 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
 
   return (
     <>
+      {detail.stale && <Stale detail={detail} />}
       {detail.guards.length > 0 && <Stopped detail={detail} show={() => set({ show: 'guarded', row: undefined })} />}
       {c.held > 0 && <Held detail={detail} show={(cause) => set({ show: 'held', cause, row: undefined })} />}
       <div className="row wrap tools">
@@ -96,6 +98,19 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
         />
       </div>
     </>
+  )
+}
+
+/** Why nothing of it can be sent any more, and the way to one that can. */
+function Stale({ detail }: { detail: RunDetail }) {
+  const start = useStartRun()
+  return (
+    <div className="note harm" role="alert">
+      <span className="grow">{detail.stale?.words}</span>
+      <Button loading={start.isPending} onClick={() => start.mutate({ lane: detail.run.laneId, preview: true })}>
+        Preview again
+      </Button>
+    </div>
   )
 }
 

@@ -73,14 +73,6 @@ function View({ detail }: { detail: Schemas['RunDetail'] }) {
           {run.why.words}
         </div>
       )}
-      {detail.stale && (
-        <div className="note harm" role="alert">
-          <span className="grow">{detail.stale.words}</span>
-          <Link to="/lanes/$lane/preview" params={{ lane: run.laneId }}>
-            Preview again
-          </Link>
-        </div>
-      )}
       {(run.state === 'working' || (run.state === 'failed' && run.plannedAt === null)) && <RunProgress run={run} />}
       {(run.remarked > 0 || troubles > 0) && (
         <Chips

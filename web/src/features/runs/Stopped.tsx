@@ -37,6 +37,7 @@ export function Stopped({ detail, show }: { detail: RunDetail; show: () => void 
             {plannedGuarded > 0 && planned > plannedGuarded && (
               <SendQuestion
                 text={`Send the other ${count(planned - plannedGuarded)}`}
+                disabled={detail.stale !== null}
                 run={run}
                 number={planned - plannedGuarded}
                 busy={send.isPending}
@@ -63,6 +64,7 @@ function SendAll({ detail }: { detail: RunDetail }) {
   return (
     <SendQuestion
       text={`Send all ${count(run.writes.planned)}`}
+      disabled={detail.stale !== null}
       run={run}
       number={run.writes.planned}
       busy={send.isPending}

@@ -176,7 +176,13 @@ function Changes({ list, change }: { list: Schemas['RestList']; change: (to: Par
     <div className="row wrap" style={{ alignItems: 'end' }}>
       <Place label="changes are asked by" unsaid="not asked" at={list.changedSince} set={(at) => change({ changedSince: at })} />
       {list.changedSince && (
-        <Place label="and told as" unsaid="ISO 8601" at={list.changedSinceFormat} set={(at) => change({ changedSinceFormat: at })} />
+        <>
+          <Place label="and told as" unsaid="ISO 8601" at={list.changedSinceFormat} set={(at) => change({ changedSinceFormat: at })} />
+          <Place label="an entry changed at" unsaid="not said" at={list.changedAt} set={(at) => change({ changedAt: at })} />
+          {list.changedAt && (
+            <Place label="told there as" unsaid="ISO 8601" at={list.changedAtFormat} set={(at) => change({ changedAtFormat: at })} />
+          )}
+        </>
       )}
       {!list.changedSince && (
         <Checkbox label="what changed last can come first" checked={Boolean(order)} onChange={(e) => turn(e.currentTarget.checked)} />

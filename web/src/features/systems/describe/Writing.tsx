@@ -176,6 +176,13 @@ function Create({ create, set }: { create: Schemas['RestCreate']; set: (create: 
           checked={create.keyInLocation ?? false}
           onChange={(e) => set({ ...create, keyInLocation: e.currentTarget.checked })}
         />
+        {create.idempotencyHeader && (
+          <Checkbox
+            label="it makes nothing twice of a key that it has seen"
+            checked={create.honoursKeys ?? true}
+            onChange={(e) => set({ ...create, honoursKeys: e.currentTarget.checked })}
+          />
+        )}
       </div>
       <Later call={create} set={set} />
     </>
