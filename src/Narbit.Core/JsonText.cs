@@ -1,5 +1,6 @@
 using System.Text;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using System.Text.Unicode;
 
 namespace Narbit.Core;
@@ -13,6 +14,29 @@ public static class JsonText
 {
     private const int Escape = 6;
     private static readonly byte[] Unknown = "\\ufffd"u8.ToArray();
+
+    /// <summary>
+    /// Reads what somebody wrote, not a system: no name may stand twice in an object, and no half of a character anywhere, as whoever looks
+    /// for either would stumble.
+    /// </summary>
+    /// <param name="json">The text.</param>
+    /// <param name="withComments">Whether comments and commas at the end are passed over.</param>
+    /// <exception cref="JsonException">It is no such JSON; where it is known, the place is told.</exception>
+    public static JsonNode? Read(string json, bool withComments = false)
+    {
+        var node = JsonNode.Parse(
+            json,
+            documentOptions: new JsonDocumentOptions
+            {
+                AllowDuplicateProperties = false,
+                AllowTrailingCommas = withComments,
+                CommentHandling = withComments ? JsonCommentHandling.Skip : JsonCommentHandling.Disallow,
+            }
+        );
+        return string.Equals(Whole(json), json, StringComparison.Ordinal)
+            ? node
+            : throw new JsonException("It holds half a character (\\ud800 to \\udfff by itself).");
+    }
 
     /// <summary>The same text without halves of characters.</summary>
     public static string Whole(string json) =>

@@ -121,6 +121,7 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.ConfigureHttpJsonOptions(o =>
         {
             o.SerializerOptions.UnmappedMemberHandling = System.Text.Json.Serialization.JsonUnmappedMemberHandling.Disallow;
+            o.SerializerOptions.AllowDuplicateProperties = false;
             o.SerializerOptions.NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.Strict;
             o.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
             o.SerializerOptions.TypeInfoResolverChain.Insert(0, LaneJson.Resolver);

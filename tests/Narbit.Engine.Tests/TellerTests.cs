@@ -61,6 +61,21 @@ public sealed class TellerTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_clock_that_is_set_back_silences_nobody()
+    {
+        await FoundAsync("run.guard", 3);
+        (await _teller.TellAsync(default)).ShouldBe(1);
+        _clock.AdjustTime(_clock.GetUtcNow() - TimeSpan.FromDays(3));
+        await FoundAsync("system.silent", 1);
+        (await _teller.TellAsync(default)).ShouldBe(1);
+        _door.Sent.Count.ShouldBe(2);
+        // And once it is right again nothing is told twice.
+        _clock.AdjustTime(_clock.GetUtcNow() + TimeSpan.FromDays(3));
+        await _teller.TellAsync(default);
+        _door.Sent.Count(m => m.Message.Subject.Contains("guard", StringComparison.Ordinal)).ShouldBe(1);
+    }
+
+    [Fact]
     public async Task A_storm_is_one_message_and_a_system_that_flaps_is_told_of_once_in_the_quiet_time()
     {
         await FoundAsync("run.guard", 500);

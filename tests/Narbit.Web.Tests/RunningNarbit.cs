@@ -131,6 +131,7 @@ public sealed class RunningNarbit : IAsyncDisposable
             Host = host,
             CallsThisMachine = loopback,
         };
+        narbit._folder.UnixFileMode |= UnixFileMode.GroupRead | UnixFileMode.OtherRead | UnixFileMode.OtherExecute;
         await narbit.BeginAsync();
         return narbit;
     }
@@ -330,6 +331,20 @@ public sealed class RunningNarbit : IAsyncDisposable
         response.StatusCode.ShouldBe(HttpStatusCode.OK, await response.Content.ReadAsStringAsync());
     }
 
+    /// <summary>Lets nothing be stopped by a lane's guards, as a second version of its rule.</summary>
+    public async Task UnguardAsync(string lane)
+    {
+        var version = (await GetAsync($"/api/lanes/{lane}/rule/versions"))[0]!;
+        var rule = new
+        {
+            baseNumber = 1,
+            document = version["document"],
+            guards = Unguarded,
+        };
+        var saved = await SendAsync(HttpMethod.Put, $"/api/lanes/{lane}/rule", rule);
+        saved.StatusCode.ShouldBe(HttpStatusCode.OK, await saved.Content.ReadAsStringAsync());
+    }
+
     /// <summary>Limits that watch nothing, for tests of what comes after.</summary>
     public static object Unguarded { get; } = new
     {
@@ -390,31 +405,40 @@ public sealed class RunningNarbit : IAsyncDisposable
     private async Task QuickenAsync()
     {
         foreach (var system in (await GetAsync("/api/systems")).AsArray())
-        {
-            var id = system!["id"]!.GetValue<string>();
-            var document = JsonNode.Parse(await Http.GetStringAsync($"/api/systems/{id}/document"))!;
-            if (document["limits"] is null)
-                continue;
-            document["limits"] = new JsonObject
-            {
-                ["requestsPerSecond"] = 1000,
-                ["timeoutSeconds"] = 0.5,
-                ["attempts"] = 15,
-            };
-            var response = await SendAsync(
-                HttpMethod.Put,
-                $"/api/systems/{id}",
-                new
+            await DescribeAsync(
+                system!["id"]!.GetValue<string>(),
+                document =>
                 {
-                    revision = system["revision"]!.GetValue<int>(),
-                    address = system["address"]!.GetValue<string>(),
-                    mayRead = true,
-                    mayWrite = true,
-                    document = document.ToJsonString(),
+                    if (document["limits"] is not null)
+                        document["limits"] = new JsonObject
+                        {
+                            ["requestsPerSecond"] = 1000,
+                            ["timeoutSeconds"] = 0.5,
+                            ["attempts"] = 15,
+                        };
                 }
             );
-            response.StatusCode.ShouldBe(HttpStatusCode.NoContent, await response.Content.ReadAsStringAsync());
-        }
+    }
+
+    /// <summary>Changes a system's description, as a person would.</summary>
+    public async Task DescribeAsync(string id, Action<JsonNode> change)
+    {
+        var system = (await GetAsync("/api/systems")).AsArray().First(s => s!["id"]!.GetValue<string>() == id)!;
+        var document = JsonNode.Parse(await Http.GetStringAsync($"/api/systems/{id}/document"))!;
+        change(document);
+        var response = await SendAsync(
+            HttpMethod.Put,
+            $"/api/systems/{id}",
+            new
+            {
+                revision = system["revision"]!.GetValue<int>(),
+                address = system["address"]!.GetValue<string>(),
+                mayRead = true,
+                mayWrite = true,
+                document = document.ToJsonString(),
+            }
+        );
+        response.StatusCode.ShouldBe(HttpStatusCode.NoContent, await response.Content.ReadAsStringAsync());
     }
 
     /// <summary>Says of the process what it says on its console.</summary>

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
+using System.Text.RegularExpressions;
 
 namespace Narbit.Web.Tests;
 
@@ -48,6 +49,23 @@ public sealed class ScriptTests
         var (exit, _, errors) = await RunAsync("demo", path: "/usr/bin/nowhere");
         exit.ShouldBe(1);
         errors.Trim().Split('\n')[^1].ShouldStartWith("narbit: the .NET 10 SDK is missing.");
+    }
+
+    [Fact]
+    public async Task What_is_said_of_security_names_tests_that_are_there()
+    {
+        var said = await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "security.md"));
+        var sources = Directory.GetFiles(Path.Combine(RunningNarbit.Root, "tests"), "*.cs", SearchOption.AllDirectories);
+        var tests = string.Concat(await Task.WhenAll(sources.Select(s => File.ReadAllTextAsync(s))));
+        var named = Regex.Matches(said, "`(?:([A-Za-z]+Tests)[.]?)?([A-Za-z]+(?:_\\w+)+|[A-Z][A-Za-z]{30,})?`").Where(m => m.Length > 2).ToList();
+        named.Count.ShouldBeGreaterThan(60);
+        foreach (var one in named)
+        {
+            if (one.Groups[1] is { Success: true, Value: var test })
+                tests.ShouldContain($"class {test}");
+            if (one.Groups[2] is { Success: true, Value: var method })
+                tests.ShouldContain($" {method}(");
+        }
     }
 
     private static async Task<(int Exit, string Output, string Errors)> RunAsync(string arguments, string? path = null)

@@ -124,7 +124,7 @@ internal sealed class Contract
         try
         {
             if (text.AsSpan().TrimStart().StartsWith("{"))
-                return JsonNode.Parse(JsonText.Whole(text)) as JsonObject;
+                return JsonText.Read(JsonText.Whole(text)) as JsonObject;
             if (IsTooDeep(text))
                 return null;
             var yaml = new DeserializerBuilder().WithAttemptingUnquotedStringTypeDeserialization().Build().Deserialize<object?>(text);

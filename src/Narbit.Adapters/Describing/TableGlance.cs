@@ -122,7 +122,7 @@ internal sealed record TableGlance(TableForm Form, IReadOnlyList<SampleColumn> C
             using var text = TextEncoding.Open(content);
             while (documents.Count < SampleTree.MostEntries && text.ReadLine() is { } line)
                 if (line.Trim().Trim('\uFEFF') is { Length: > 0 } said)
-                    documents.Add(JsonDocument.Parse(said));
+                    documents.Add(JsonDocument.Parse(JsonText.Whole(said)));
             if (documents.Count == 0)
                 return new Reason("table.empty", $"{name} is empty.");
             if (documents.Exists(d => d.RootElement.ValueKind != JsonValueKind.Object))

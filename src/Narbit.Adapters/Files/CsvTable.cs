@@ -17,7 +17,7 @@ internal static class CsvTable
             for (var above = 1; above < header; above++)
                 text.ReadLine();
             csv = CsvDataReader.Create(
-                text,
+                new HeadReader(text, limits.Columns),
                 new CsvDataReaderOptions
                 {
                     HasHeaders = header > 0,
@@ -105,6 +105,7 @@ internal static class CsvTable
             ),
             CsvMissingHeadersException => new Reason("table.empty", $"{name}: line {line} should name the columns, but the file is empty."),
             CsvFormatException => new Reason("table.malformed", $"{name}: line {line} is no CSV: a quotation mark stands where none may."),
+            TooManyColumnsException => new Reason("table.tooWide", $"{name}: line {line} has more than {limits.Columns:N0} columns."),
             IOException or System.Text.DecoderFallbackException => new Reason(
                 "table.unreadable",
                 $"{name}: line {line} cannot be read: {error.Message}"

@@ -23,6 +23,7 @@ public sealed record FileDocument : ISystemDocument
     {
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
         UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        AllowDuplicateProperties = false,
         ReadCommentHandling = JsonCommentHandling.Skip,
         RespectNullableAnnotations = true,
     };

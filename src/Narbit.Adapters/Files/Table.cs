@@ -70,6 +70,9 @@ public sealed record TableLimits
     /// <summary>The most characters in a row of text; 1 Mi unless told otherwise.</summary>
     public int RowLength { get; init; } = 1 << 20;
 
+    /// <summary>The most columns; 4,000 unless told otherwise.</summary>
+    public int Columns { get; init; } = 4_000;
+
     /// <summary>The most rows; 2,000,000 unless told otherwise.</summary>
     public int Rows { get; init; } = 2_000_000;
 

@@ -160,6 +160,7 @@ public sealed record RestDocument : ISystemDocument
     {
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
         UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+        AllowDuplicateProperties = false,
         ReadCommentHandling = JsonCommentHandling.Skip,
         RespectNullableAnnotations = true,
     };

@@ -1,5 +1,4 @@
 using System.Security.Cryptography;
-using System.Text.Json;
 using System.Threading.Channels;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;
@@ -68,7 +67,7 @@ public sealed class HookDesk(
         );
         if (fault is not null)
             return fault;
-        var read = Read(hook, message.Body);
+        var read = HookBody.Read(hook, message.Body);
         if (read.Fault is { } unreadable)
             return unreadable;
         return await KeepAsync(db, system.Id, hook, read.Value, now, cancel);
@@ -250,7 +249,7 @@ public sealed class HookDesk(
         NarbitContext db,
         string systemId,
         HookDescription hook,
-        (string Id, string Record) said,
+        HookBody said,
         DateTimeOffset now,
         CancellationToken cancel
     )
@@ -278,44 +277,6 @@ public sealed class HookDesk(
 
         _waiting.Writer.TryWrite(systemId);
         return true;
-    }
-
-    // What the event is called and which record it is about; all else in it is left unread.
-    private static Outcome<(string Id, string Record)> Read(HookDescription hook, ReadOnlyMemory<byte> body)
-    {
-        try
-        {
-            using var document = JsonDocument.Parse(body);
-            var record = Text(document.RootElement, hook.Record);
-            return record is null
-                ? new Reason("hook.unreadable", $"The webhook does not say under “{hook.Record}” which record it is about.")
-                : (Text(document.RootElement, hook.Id) ?? Convert.ToHexStringLower(SHA256.HashData(body.Span)), record);
-        }
-        catch (JsonException)
-        {
-            return new Reason("hook.unreadable", "The webhook's body is no JSON.");
-        }
-        catch (InvalidOperationException)
-        {
-            return new Reason(
-                "hook.unreadable",
-                "The webhook's body holds what is no valid text: half a character, or bytes that are no UTF-8."
-            );
-        }
-    }
-
-    private static string? Text(JsonElement root, string path)
-    {
-        var at = root;
-        foreach (var name in path.Split('.'))
-            if (at.ValueKind != JsonValueKind.Object || !at.TryGetProperty(name, out at))
-                return null;
-        return at.ValueKind switch
-        {
-            JsonValueKind.String => at.GetString() is { Length: > 0 and <= 200 } text ? text : null,
-            JsonValueKind.Number => at.GetRawText(),
-            _ => null,
-        };
     }
 
     private IEnumerable<string> Secrets(ConnectedSystem system, DateTimeOffset now)

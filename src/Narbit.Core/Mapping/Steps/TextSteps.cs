@@ -10,6 +10,9 @@ internal static class TextSteps
     public static readonly TimeSpan Patience = TimeSpan.FromMilliseconds(50);
 
     // A pattern that was too slow on so many values is not tried on a hundred thousand more.
+    // What is longer takes seconds to be read.
+    private const int LongestPattern = 2_000;
+
     private const int MostTimeouts = 5;
 
     public static IReadOnlyList<StepKind> Kinds { get; } =
@@ -180,6 +183,8 @@ internal static class TextSteps
             Parameters = [new StepParameter("find", "pattern", ParameterKind.Pattern, Required: true), .. more],
             Make = a =>
             {
+                if (a.Text("find").Length > LongestPattern)
+                    return new Reason("step", $"the pattern has more than {LongestPattern:N0} characters");
                 Regex regex;
                 try
                 {

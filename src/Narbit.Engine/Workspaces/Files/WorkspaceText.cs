@@ -100,7 +100,7 @@ public static class WorkspaceText
     {
         try
         {
-            if (JsonNode.Parse(text)?["format"]?.ToString() is var written && written != format)
+            if (JsonText.Read(text)?["format"]?.ToString() is var written && written != format)
             {
                 faults.Add(new WorkspaceFault(file, null, Other(written, format)));
                 return null;
