@@ -208,6 +208,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             });
             // The search index is brought up to date by what has changed since.
             e.HasIndex(r => r.ChangedAt);
+            e.HasIndex(r => r.GoneAt).HasFilter("\"GoneAt\" IS NOT NULL");
         });
         modelBuilder
             .Entity<MirrorParent>()
@@ -219,6 +220,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             });
         modelBuilder.Entity<ReservedKey>(e =>
         {
+            e.HasIndex(k => k.At);
             e.HasKey(k => new
             {
                 k.SystemId,
@@ -235,6 +237,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 r.Kind,
                 r.StartedAt,
             });
+        modelBuilder.Entity<MirrorRead>().HasIndex(r => r.StartedAt);
         // One reading of a kind at a time.
         modelBuilder.Entity<MirrorRead>().HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"State\" = 'Reading'").IsUnique();
         modelBuilder.Entity<MirrorReadPage>().HasKey(p => new { p.ReadId, p.Number });
@@ -281,12 +284,18 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         {
             e.HasIndex(d => new { d.CoupleId, d.State });
             e.HasIndex(d => d.BatchId);
+            e.HasIndex(d => d.DeskActId).HasFilter("\"DeskActId\" IS NOT NULL");
+            e.HasIndex(d => d.At);
             e.HasIndex(d => new { d.CoupleId, d.ThrownAt }).HasFilter("\"ThrownAt\" IS NOT NULL");
             // Two people cannot decide the same record at the same time: the database says no.
             e.HasIndex(d => new { d.CoupleId, d.HubClaim }).HasFilter("\"State\" = 'Waiting' AND \"HubClaim\" IS NOT NULL").IsUnique();
             e.HasIndex(d => new { d.CoupleId, d.OtherClaim }).HasFilter("\"State\" = 'Waiting' AND \"OtherClaim\" IS NOT NULL").IsUnique();
         });
-        modelBuilder.Entity<PairBatch>().HasIndex(b => b.CoupleId);
+        modelBuilder.Entity<PairBatch>(e =>
+        {
+            e.HasIndex(b => b.CoupleId);
+            e.HasIndex(b => b.At);
+        });
 
         modelBuilder.Entity<RuleVersion>().HasKey(v => new { v.LaneId, v.Number });
         modelBuilder.Entity<LaneDraft>().HasKey(d => new { d.LaneId, d.Person });
@@ -306,25 +315,29 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             // The same event twice is one: the database says no.
             e.HasIndex(h => new { h.SystemId, h.EventId }).IsUnique();
             e.HasIndex(h => new { h.SystemId, h.ReadAt });
+            e.HasIndex(h => h.ReceivedAt);
         });
         Orders(modelBuilder);
         Timetables(modelBuilder);
         Disagreements(modelBuilder);
         Proven(modelBuilder);
         modelBuilder.Entity<KeptOff>().HasKey(k => new { k.LaneId, k.SourceKey });
-        modelBuilder
-            .Entity<ValueChange>()
-            .HasIndex(v => new
+        modelBuilder.Entity<ValueChange>(e =>
+        {
+            e.HasIndex(v => new
             {
                 v.SystemId,
                 v.Kind,
                 v.Key,
                 v.Field,
             });
+            e.HasIndex(v => v.At);
+        });
 
         modelBuilder.Entity<Run>(e =>
         {
             e.HasIndex(r => r.StartedAt);
+            e.HasIndex(r => new { r.LaneId, r.StartedAt });
             // One lane never runs twice at once: the database says no, whoever asks.
             e.HasIndex(r => r.LaneId).HasFilter("\"State\" = 'Working'").IsUnique();
             e.OwnsOne(r => r.Why);
@@ -424,6 +437,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             // What is new, and what is over, since somebody was here: counted from an index.
             e.HasIndex(m => new { m.State, m.FirstSeenAt });
             e.HasIndex(m => new { m.State, m.EndedAt });
+            e.HasIndex(m => m.EndedAt).HasFilter("\"EndedAt\" IS NOT NULL");
             // What is new since somebody was told.
             e.HasIndex(m => new { m.OpenedAt, m.State });
             e.HasIndex(m => new { m.State, m.Until }).HasFilter("\"State\" = 'PutOff'");
@@ -474,11 +488,26 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         {
             e.HasIndex(d => d.NextAt).HasFilter("\"NextAt\" IS NOT NULL");
             e.HasIndex(d => d.ListenerId);
+            e.HasIndex(d => d.MadeAt);
         });
         modelBuilder.Entity<Told>().HasKey(t => t.Person);
-        modelBuilder.Entity<Mail>().HasIndex(m => m.NextAt).HasFilter("\"NextAt\" IS NOT NULL");
-        modelBuilder.Entity<MismatchAct>().HasIndex(a => a.Learned).HasFilter("\"Learned\" = 1");
-        modelBuilder.Entity<MismatchDay>().HasKey(d => new { d.Day, d.Cause });
+        modelBuilder.Entity<Mail>(e =>
+        {
+            e.HasIndex(m => m.NextAt).HasFilter("\"NextAt\" IS NOT NULL");
+            e.HasIndex(m => m.MadeAt);
+            e.HasIndex(m => m.Person);
+        });
+        modelBuilder.Entity<MismatchAct>(e =>
+        {
+            e.HasIndex(a => a.Learned).HasFilter("\"Learned\" = 1");
+            e.HasIndex(a => a.At);
+            e.HasIndex(a => a.By);
+        });
+        modelBuilder.Entity<MismatchDay>(e =>
+        {
+            e.HasKey(d => new { d.Day, d.Cause });
+            e.HasIndex(d => d.Cause);
+        });
     }
 
     private static void Proven(ModelBuilder modelBuilder)
@@ -488,6 +517,11 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.OwnsOne(p => p.Why);
             e.HasIndex(p => new { p.LaneId, p.Day });
             e.HasIndex(p => p.RoundId);
+        });
+        modelBuilder.Entity<ProofRound>(e =>
+        {
+            e.HasIndex(r => r.StartedAt);
+            e.HasIndex(r => r.Day);
         });
         modelBuilder.Entity<ProofLine>().HasIndex(l => new { l.ProofId, l.Finding });
     }
@@ -511,7 +545,11 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
                 c.TargetKey,
             });
         });
-        modelBuilder.Entity<OrderDecision>().HasIndex(d => new { d.LaneId, d.OrderKey });
+        modelBuilder.Entity<OrderDecision>(e =>
+        {
+            e.HasIndex(d => new { d.LaneId, d.OrderKey });
+            e.HasIndex(d => d.At);
+        });
         modelBuilder.Entity<OrderStanding>(e =>
         {
             e.HasIndex(o => new { o.LaneId, o.SourceKey }).IsUnique();

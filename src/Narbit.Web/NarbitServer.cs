@@ -227,6 +227,7 @@ public sealed class NarbitServer : IAsyncDisposable
         services.AddHostedService<ProofWorker>();
         services.AddHostedService<HookWorker>();
         services.AddHostedService<AnonymityKeeper>();
+        services.AddHostedService<StatisticsKeeper>();
         services.AddHostedService<JobWorker>();
     }
 

@@ -96,7 +96,10 @@ public sealed class FuzzTests
         ["system"] = (Demo("systems"), b => _ = SystemDocument.Read(Text(b))),
         ["lane"] = (Demo("lanes"), b => _ = LaneJson.Read(Text(b))),
         ["rule"] = (Demo("lanes"), b => _ = LaneFiles.Read(Text(b), out _)),
-        ["workspace"] = ([Zip()], b => _ = WorkspaceFiles.Read(new MemoryStream(b)).ValueOrDefault is { } files ? WorkspaceContent.Of(files) : null),
+        ["workspace"] = (
+            [Zip()],
+            b => _ = WorkspaceFiles.Read(new MemoryStream(b)).ValueOrDefault is { } files ? WorkspaceContent.Of(files) : null
+        ),
         ["settings"] = ([File.ReadAllBytes("demo/workspace.json")], InWorkspace(WorkspaceText.Workspace)),
         ["lane of a workspace"] = (Demo("lanes"), InWorkspace("lanes/a.json")),
         ["job"] = (Texts(Job), InWorkspace("jobs/a.json")),
@@ -108,7 +111,10 @@ public sealed class FuzzTests
             b => _ = ResourceReading.OfText("items", Text(b))
         ),
         ["xml"] = (
-            Texts("<r a='1'><i id='1'><p>2</p><q/></i><i id='2'><p>3</p>x</i></r>", "<a:r xmlns:a='urn:a'><a:i>&lt;1</a:i><!-- c --></a:r>"),
+            Texts(
+                "<r a='1'><i id='1'><p>2</p><q/></i><i id='2'><p>3</p>x</i></r>",
+                "<a:r xmlns:a='urn:a'><a:i>&lt;1</a:i><!-- c --></a:r>"
+            ),
             b => _ = ResourceReading.OfText("items", Text(b))
         ),
         ["webhook"] = (Texts("{\"id\":\"N-1\",\"of\":{\"order\":4711},\"more\":[1,null,\"x\"]}"), b => _ = HookBody.Read(Hook, b)),
@@ -176,7 +182,9 @@ public sealed class FuzzTests
             threads: 1,
             print: b => Convert.ToBase64String(b.AsSpan(0, Math.Min(b.Length, 2000)))
         );
-        TestContext.Current.SendDiagnosticMessage($"{door}: {many} inputs, the slowest {slowest.TotalMilliseconds:0} ms, {largest >> 20} MiB");
+        TestContext.Current.SendDiagnosticMessage(
+            $"{door}: {many} inputs, the slowest {slowest.TotalMilliseconds:0} ms, {largest >> 20} MiB"
+        );
     }
 
     // What takes long once is tried again: another program may have had the processor.

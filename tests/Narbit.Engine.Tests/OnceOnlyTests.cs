@@ -228,13 +228,19 @@ public sealed class OnceOnlyTests
     public async Task Keys_that_Narbit_gives_are_reserved_and_never_given_twice()
     {
         await using var bench = await Workbench.OpenAsync(items: 12);
-        var reserve = new KeyReserve(bench.Database);
+        var reserve = new KeyReserve(bench.Database, TimeProvider.System);
         string[][] runs = [.. Enumerable.Range(0, 6).Select(run => Enumerable.Range(0, 5).Select(n => $"{run}-{n}").ToArray())];
         var given = await Task.WhenAll(runs.Select(r => Task.Run(() => reserve.GiveAsync("till", RecordKind.Item, 5000, r, default))));
         var keys = given.SelectMany(g => g.Values).Order().ToList();
         keys.ShouldBe(Enumerable.Range(5000, 30).Select(n => (long)n));
         // A creation that is tried again has the key that it had, after a restart too.
-        var again = await new KeyReserve(bench.Database).GiveAsync("till", RecordKind.Item, 5000, ["3-2", "new"], default);
+        var again = await new KeyReserve(bench.Database, TimeProvider.System).GiveAsync(
+            "till",
+            RecordKind.Item,
+            5000,
+            ["3-2", "new"],
+            default
+        );
         again["3-2"].ShouldBe(given[3]["3-2"]);
         again["new"].ShouldBe(5030);
         // Another system counts for itself.
@@ -254,7 +260,8 @@ public sealed class OnceOnlyTests
             await db.Records.ExecuteUpdateAsync(s => s.SetProperty(r => r.GoneAt, DateTimeOffset.UtcNow));
         }
 
-        (await new KeyReserve(bench.Database).GiveAsync("web-shop", RecordKind.Item, 1, ["x"], default))["x"].ShouldBe(highest + 1);
+        (await new KeyReserve(bench.Database, TimeProvider.System).GiveAsync("web-shop", RecordKind.Item, 1, ["x"], default))["x"]
+            .ShouldBe(highest + 1);
     }
 
     // An item lane with a few new items, planned and not sent.

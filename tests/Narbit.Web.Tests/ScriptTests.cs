@@ -57,7 +57,10 @@ public sealed class ScriptTests
         var said = await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "security.md"));
         var sources = Directory.GetFiles(Path.Combine(RunningNarbit.Root, "tests"), "*.cs", SearchOption.AllDirectories);
         var tests = string.Concat(await Task.WhenAll(sources.Select(s => File.ReadAllTextAsync(s))));
-        var named = Regex.Matches(said, "`(?:([A-Za-z]+Tests)[.]?)?([A-Za-z]+(?:_\\w+)+|[A-Z][A-Za-z]{30,})?`").Where(m => m.Length > 2).ToList();
+        var named = Regex
+            .Matches(said, "`(?:([A-Za-z]+Tests)[.]?)?([A-Za-z]+(?:_\\w+)+|[A-Z][A-Za-z]{30,})?`")
+            .Where(m => m.Length > 2)
+            .ToList();
         named.Count.ShouldBeGreaterThan(60);
         foreach (var one in named)
         {

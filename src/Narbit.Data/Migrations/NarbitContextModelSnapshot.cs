@@ -58,6 +58,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("ReceivedAt");
+
                     b.HasIndex("SystemId", "EventId")
                         .IsUnique();
 
@@ -524,6 +526,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("StartedAt");
+
                     b.HasIndex("SystemId", "Kind")
                         .IsUnique()
                         .HasFilter("\"State\" = 'Reading'");
@@ -620,6 +624,9 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("ChangedAt");
 
+                    b.HasIndex("GoneAt")
+                        .HasFilter("\"GoneAt\" IS NOT NULL");
+
                     b.HasIndex("SystemId", "Kind")
                         .HasFilter("\"MissedAt\" IS NOT NULL");
 
@@ -675,6 +682,8 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("At");
 
                     b.HasIndex("SystemId", "Kind", "Key", "Field");
 
@@ -824,6 +833,9 @@ namespace Narbit.Data.Migrations
                     b.HasIndex("ActId")
                         .HasFilter("\"ActId\" IS NOT NULL");
 
+                    b.HasIndex("EndedAt")
+                        .HasFilter("\"EndedAt\" IS NOT NULL");
+
                     b.HasIndex("OpenedAt", "State");
 
                     b.HasIndex("Origin", "State");
@@ -884,6 +896,10 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("At");
+
+                    b.HasIndex("By");
+
                     b.HasIndex("Learned")
                         .HasFilter("\"Learned\" = 1");
 
@@ -902,6 +918,8 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Day", "Cause");
+
+                    b.HasIndex("Cause");
 
                     b.ToTable("MismatchDays");
                 });
@@ -982,6 +1000,8 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("At");
 
                     b.HasIndex("LaneId", "OrderKey");
 
@@ -1159,6 +1179,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("At");
+
                     b.HasIndex("CoupleId");
 
                     b.ToTable("Batches");
@@ -1191,6 +1213,9 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<long>("CoupleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("DeskActId")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Evidence")
@@ -1233,7 +1258,12 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("At");
+
                     b.HasIndex("BatchId");
+
+                    b.HasIndex("DeskActId")
+                        .HasFilter("\"DeskActId\" IS NOT NULL");
 
                     b.HasIndex("CoupleId", "HubClaim")
                         .IsUnique()
@@ -1512,6 +1542,10 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("Day");
+
+                    b.HasIndex("StartedAt");
+
                     b.ToTable("ProofRounds");
                 });
 
@@ -1769,6 +1803,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("StartedAt");
 
+                    b.HasIndex("LaneId", "StartedAt");
+
                     b.ToTable("Runs");
                 });
 
@@ -2022,11 +2058,16 @@ namespace Narbit.Data.Migrations
                     b.Property<long>("Key")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("IdempotencyKey")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.HasKey("SystemId", "Kind", "Key");
+
+                    b.HasIndex("At");
 
                     b.HasIndex("IdempotencyKey")
                         .IsUnique();
@@ -2120,6 +2161,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("ListenerId");
 
+                    b.HasIndex("MadeAt");
+
                     b.HasIndex("NextAt")
                         .HasFilter("\"NextAt\" IS NOT NULL");
 
@@ -2202,8 +2245,12 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("MadeAt");
+
                     b.HasIndex("NextAt")
                         .HasFilter("\"NextAt\" IS NOT NULL");
+
+                    b.HasIndex("Person");
 
                     b.ToTable("Mails");
                 });

@@ -195,6 +195,9 @@ public sealed class PairDecision
 
     public required DateTimeOffset At { get; set; }
 
+    /// <summary>The act of the mismatch desk that it is part of; null: of none.</summary>
+    public long? DeskActId { get; set; }
+
     /// <summary>When it was thrown away; those that were thrown away together share the instant.</summary>
     public DateTimeOffset? ThrownAt { get; set; }
 

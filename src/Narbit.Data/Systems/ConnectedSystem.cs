@@ -109,6 +109,9 @@ public sealed class ReservedKey
 
     /// <summary>The creation that it is for.</summary>
     public required string IdempotencyKey { get; set; }
+
+    /// <summary>When it was reserved.</summary>
+    public DateTimeOffset At { get; set; }
 }
 
 /// <summary>A server that files are fetched from, and the key by which it is known again.</summary>

@@ -163,19 +163,21 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
         await using var db = database.CreateDbContext();
         if (await db.MismatchActs.AsNoTracking().FirstOrDefaultAsync(a => a.Id == actId, cancel) is not { UndoneAt: null } act)
             return new Reason("mismatch.undone", "There is no such act, or it was taken back already.");
-        if (act is { Kind: MismatchActKind.Applied, Undo: null })
+        var (way, parts) = await PartsAsync(db, act, cancel);
+        // One that was cut off before it did anything has nothing to take back.
+        if (way is null && act is { Kind: MismatchActKind.Applied, Count: > 0 })
             return new Reason("mismatch.noUndo", "This cannot be undone here; look at the run or the order that it was about.");
-        var (parts, remain) = (PartsOf(act.Undo), new List<(string Part, string Why)>());
+        var remain = new List<(string Part, string Why)>();
         foreach (var part in parts)
-            if (await UndoPartAsync(act.Undo!, part, by, cancel) is { } fault)
+            if (await way!.UndoAsync(part, by, cancel) is { } fault)
                 remain.Add((part, fault.Words));
         if (remain.Count > 0)
         {
-            await _store.KeepPartsAsync(actId, WayOf(act.Undo!), remain.Select(r => r.Part));
+            await _store.KeepPartsAsync(actId, way!.Act, remain.Select(r => r.Part));
             Tell();
             return new Reason(
                 "mismatch.remains",
-                $"{parts.Length - remain.Count:N0} of {parts.Length:N0} parts are as before; "
+                $"{parts.Count - remain.Count:N0} of {parts.Count:N0} parts are as before; "
                     + $"{remain.Count:N0} {(remain.Count == 1 ? "remains" : "remain")}: {remain[0].Why.TrimEnd('.')}."
             );
         }
@@ -185,10 +187,15 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
         return new ActResult(null, count, "taken back", []);
     }
 
-    // The way out that did it, and its parts.
-    private static string WayOf(string undo) => undo.Split(' ')[0];
-
-    private static string[] PartsOf(string? undo) => undo?.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1..] ?? [];
+    // The way out that did it, and its parts: those that were noted, and those that were begun when the process ended.
+    private async Task<(IWayOut? Way, IReadOnlyList<string> Parts)> PartsAsync(NarbitContext db, MismatchAct act, CancellationToken cancel)
+    {
+        var noted = act.Undo?.Split(' ', StringSplitOptions.RemoveEmptyEntries) ?? [];
+        foreach (var way in ways)
+            if (await way.BegunAsync(db, act.Id, cancel) is { Count: > 0 } begun)
+                return (way, [.. noted.Skip(1).Union(begun, StringComparer.Ordinal)]);
+        return noted is [var name, .. var parts] ? (ways.First(w => w.Act == name), parts) : (null, []);
+    }
 
     /// <summary>What was learned at the desk, the newest first: what holds for what comes later, and what it did since.</summary>
     public async Task<IReadOnlyList<Learned>> LearnedAsync(CancellationToken cancel)
@@ -220,9 +227,6 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
 
         return learned;
     }
-
-    private Task<Reason?> UndoPartAsync(string undo, string part, string by, CancellationToken cancel) =>
-        ways.First(w => w.Act == WayOf(undo)).UndoAsync(part, by, cancel);
 
     private async Task<Outcome<ActResult>> ActAsync(
         MismatchActKind kind,

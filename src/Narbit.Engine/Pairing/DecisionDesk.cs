@@ -66,12 +66,14 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
     /// <param name="wanted">The decisions.</param>
     /// <param name="by">Who decides.</param>
     /// <param name="cancel">Gives up.</param>
+    /// <param name="act">The act of the mismatch desk that they are part of; null: of none.</param>
     /// <returns>The decisions' numbers, or why one of them cannot be made.</returns>
     public async Task<Outcome<IReadOnlyList<long>>> DecideAsync(
         long coupleId,
         IReadOnlyList<DecisionToMake> wanted,
         string by,
-        CancellationToken cancel
+        CancellationToken cancel,
+        long? act = null
     )
     {
         await using var db = database.CreateDbContext();
@@ -84,6 +86,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
             if (known.Check(decision) is { } fault)
                 return fault;
         var made = wanted.Select(d => Make(couple, known, d, by)).ToList();
+        made.ForEach(d => d.DeskActId = act);
         return await KeepAsync(db, transaction, couple, made, cancel) is { } taken ? taken : made.Select(d => d.Id).ToList();
     }
 
@@ -191,6 +194,34 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
         await db.SaveChangesAsync(cancel);
         return decision;
     }
+
+    /// <summary>
+    /// Takes back what an act of the mismatch desk did to a couple: what waits is thrown away, what is in force no longer is.
+    /// </summary>
+    /// <returns>Why some of it remains; null: nothing does.</returns>
+    public async Task<Reason?> UndoActAsync(long coupleId, long act, string by, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        var (mine, now) = (db.Decisions.Where(d => d.DeskActId == act && d.CoupleId == coupleId), clock.GetUtcNow());
+        await mine.Where(d => d.State == DecisionState.Waiting)
+            .ExecuteUpdateAsync(
+                s =>
+                    s.SetProperty(d => d.State, DecisionState.ThrownAway)
+                        .SetProperty(d => d.ThrownAt, now)
+                        .SetProperty(d => d.ThrownBy, by),
+                cancel
+            );
+        Reason? remains = null;
+        foreach (var batch in await mine.Where(d => d.BatchId != null).Select(d => d.BatchId!.Value).Distinct().ToListAsync(cancel))
+            remains = Remains(await UndoAsync(batch, by, cancel)) ?? remains;
+        return remains;
+    }
+
+    /// <summary>Why something of a batch that was taken back remains; null: it does not, or was taken back before.</summary>
+    public static Reason? Remains(Outcome<CommitResult> undone) =>
+        undone.Fault is { Code: not "batch.undone" } fault ? fault
+        : undone.ValueOrDefault?.Faults is [var first, ..] ? new Reason("batch.partly", first.Message)
+        : null;
 
     /// <summary>Throws every waiting decision away; <see cref="BringBackAsync"/> undoes it.</summary>
     /// <returns>How many, and the instant by which they can be brought back together.</returns>

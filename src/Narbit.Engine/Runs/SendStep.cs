@@ -57,7 +57,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     private static readonly ConcurrentDictionary<(string System, RecordKind Kind), SemaphoreSlim> Makes = new();
 
     private readonly LaneGate _gate = new(database);
-    private readonly KeyReserve _keys = new(database);
+    private readonly KeyReserve _keys = new(database, clock);
 
     /// <summary>Sends everything planned, and settles everything unknown.</summary>
     public async Task<Reason?> SendAsync(Run run, OpenLane lane, CancellationToken cancel)

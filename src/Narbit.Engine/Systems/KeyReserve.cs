@@ -10,7 +10,8 @@ namespace Narbit.Engine.Systems;
 /// give the same, and a creation that is tried again has the key that it had.
 /// </summary>
 /// <param name="database">Where keys are reserved.</param>
-public sealed class KeyReserve(Database database)
+/// <param name="clock">The time.</param>
+public sealed class KeyReserve(Database database, TimeProvider clock)
 {
     private readonly Dictionary<(string, RecordKind), (long Highest, DateTimeOffset At)> _counted = [];
 
@@ -46,6 +47,7 @@ public sealed class KeyReserve(Database database)
                     Kind = kind,
                     Key = given[creation],
                     IdempotencyKey = creation,
+                    At = clock.GetUtcNow(),
                 }
             );
         }

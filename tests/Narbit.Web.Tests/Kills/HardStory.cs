@@ -73,8 +73,8 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         TurnDials(narbit, "both");
         await narbit.UnguardAsync(Lane);
         foreach (var article in narbit.Sandbox.Catalogue.Articles.Take(160))
-            foreach (var (location, shelf) in article.Stock.Take(1))
-                narbit.Sandbox.Office.Edit(article.Number, null, null, location, shelf.OnHand + 7);
+        foreach (var (location, shelf) in article.Stock.Take(1))
+            narbit.Sandbox.Office.Edit(article.Number, null, null, location, shelf.OnHand + 7);
         var run = await killing.RunAsync(() => narbit.StartRunAsync(Lane, preview: false));
         var writes = await killing.ConfirmedAsync(run);
         writes.Count.ShouldBeGreaterThan(60);
@@ -225,11 +225,7 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
     private static string Key(long id) => id.ToString(CultureInfo.InvariantCulture);
 
     private static Task<List<string>> LiveAsync(NarbitContext db, string system, RecordKind kind) =>
-        db
-            .Records.Where(r => r.SystemId == system && r.Kind == kind && r.GoneAt == null)
-            .Select(r => r.Key)
-            .OrderBy(k => k)
-            .ToListAsync();
+        db.Records.Where(r => r.SystemId == system && r.Kind == kind && r.GoneAt == null).Select(r => r.Key).OrderBy(k => k).ToListAsync();
 
     // A whole reading. Nobody takes one up that was cut off but who asks for the next.
     private async Task ReadAsync(string system, bool killed)
@@ -338,7 +334,9 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         foreach (var lane in new[] { "prices-web-shop", "stock-web-shop", "items-web-shop" })
         {
             await narbit.AddJobAsync(lane, 1440);
-            (await narbit.SendAsync(HttpMethod.Put, $"/api/lanes/{lane}/name", new { name = $"{lane}, renamed" })).EnsureSuccessStatusCode();
+            (
+                await narbit.SendAsync(HttpMethod.Put, $"/api/lanes/{lane}/name", new { name = $"{lane}, renamed" })
+            ).EnsureSuccessStatusCode();
             await narbit.UnguardAsync(lane);
         }
 

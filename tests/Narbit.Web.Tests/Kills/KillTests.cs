@@ -19,7 +19,7 @@ public sealed class KillTests(ITestOutputHelper output)
 
     [Theory]
     [InlineData("pairs", 5)]
-    [InlineData("workspace files", 5)]
+    [InlineData("workspace files", 1)]
     [InlineData("desk acts", 5)]
     [InlineData("readings", 2)]
     [InlineData("proofs", 3)]

@@ -47,6 +47,10 @@ public interface IWayOut
     /// <returns>What it did, or why it could not be done at all.</returns>
     Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel);
 
+    /// <summary>The parts of an act that were begun, where its way out can tell; those that were noted are known anyway.</summary>
+    Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
+        Task.FromResult<IReadOnlyList<string>>([]);
+
     /// <summary>Takes a part back.</summary>
     /// <returns>Why it stays; null: it is as before, whoever took it back.</returns>
     Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel);

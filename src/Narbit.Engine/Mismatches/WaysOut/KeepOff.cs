@@ -52,9 +52,9 @@ public sealed class KeepOff(ItemExceptions exceptions) : IWayOut
         foreach (var lane in some.GroupBy(s => s.Mismatch.LaneId!, StringComparer.Ordinal))
         {
             var keys = lane.Select(s => s.Mismatch.Key).ToHashSet(StringComparer.Ordinal);
+            await log.DoneAsync(string.Join(' ', keys.Select(k => $"{lane.Key}/{Uri.EscapeDataString(k)}")));
             await exceptions.KeepOffAsync([lane.Key], keys, keepOff: true, cancel);
             kept += keys.Count;
-            await log.DoneAsync(string.Join(' ', keys.Select(k => $"{lane.Key}/{Uri.EscapeDataString(k)}")));
         }
 
         return new Taken(

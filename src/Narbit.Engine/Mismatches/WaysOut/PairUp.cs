@@ -1,4 +1,5 @@
 using System.Globalization;
+using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Mismatches;
 using Narbit.Core.Records;
@@ -61,9 +62,11 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var couple in some.GroupBy(s => s.Mismatch.CoupleId!.Value))
         {
-            var decided = await DecideAsync(couple.Key, [.. couple], by, not, cancel);
+            var decided = await DecideAsync(couple.Key, [.. couple], (by, log.ActId), not, cancel);
             if (decided.Count == 0)
                 continue;
+            // Said before it is in force: whoever takes the act back finds it, whatever becomes of this process.
+            await log.DoneAsync(Part(couple.Key, log.ActId));
             var committed = await desk.CommitAsync(
                 couple.Key,
                 [.. decided.Select(d => d.Decision)],
@@ -80,9 +83,7 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
             var faults = committed.Value.Faults.ToDictionary(f => f.DecisionId, f => f.Message);
             not.AddRange(decided.Where(d => faults.ContainsKey(d.Decision)).Select(d => new NotTaken(d.Mismatch, faults[d.Decision])));
             settled.AddRange(decided.Where(d => !faults.ContainsKey(d.Decision)).Select(d => d.Mismatch));
-            if (committed.Value.BatchId is { } batch)
-                await log.DoneAsync(batch.ToString(CultureInfo.InvariantCulture));
-            live.Tell(new LiveEvent("pairs", couple.Key.ToString(CultureInfo.InvariantCulture)));
+            Tell(couple.Key);
         }
 
         return new Taken(Words(some, [.. settled]), settled, not);
@@ -92,18 +93,18 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
     private async Task<List<(long Decision, long Mismatch)>> DecideAsync(
         long couple,
         IReadOnlyList<Suggested> some,
-        string by,
+        (string By, long Act) who,
         List<NotTaken> not,
         CancellationToken cancel
     )
     {
-        var all = await desk.DecideAsync(couple, [.. some.Select(Decision)], by, cancel);
+        var all = await desk.DecideAsync(couple, [.. some.Select(Decision)], who.By, cancel, who.Act);
         if (all.Fault is null)
             return [.. all.Value.Zip(some, (decision, one) => (decision, one.Mismatch.Id))];
         var decided = new List<(long Decision, long Mismatch)>();
         foreach (var one in some)
         {
-            var made = await desk.DecideAsync(couple, [Decision(one)], by, cancel);
+            var made = await desk.DecideAsync(couple, [Decision(one)], who.By, cancel, who.Act);
             if (made.Fault is { } fault)
                 not.Add(new NotTaken(one.Mismatch.Id, fault.Words));
             else
@@ -135,11 +136,25 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
     }
 
     /// <inheritdoc/>
+    public async Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel)
+    {
+        var couples = await db.Decisions.Where(d => d.DeskActId == act).Select(d => d.CoupleId).Distinct().ToListAsync(cancel);
+        return couples.ConvertAll(c => Part(c, act));
+    }
+
+    /// <inheritdoc/>
     public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)
     {
-        var undone = await desk.UndoAsync(long.Parse(part, CultureInfo.InvariantCulture), by, cancel);
-        return undone.Fault is { Code: not "batch.undone" } fault ? fault
-            : undone.ValueOrDefault?.Faults is [var first, ..] ? new Reason("batch.partly", first.Message)
-            : null;
+        var numbers = part.Split('/').Select(n => long.Parse(n, CultureInfo.InvariantCulture)).ToList();
+        // Acts of earlier versions name the batch alone.
+        if (numbers is not [var couple, var act])
+            return DecisionDesk.Remains(await desk.UndoAsync(numbers[0], by, cancel));
+        var remains = await desk.UndoActAsync(couple, act, by, cancel);
+        Tell(couple);
+        return remains;
     }
+
+    private void Tell(long couple) => live.Tell(new LiveEvent("pairs", couple.ToString(CultureInfo.InvariantCulture)));
+
+    private static string Part(long couple, long act) => string.Create(CultureInfo.InvariantCulture, $"{couple}/{act}");
 }

@@ -10,7 +10,7 @@ using Narbit.Data;
 namespace Narbit.Data.Migrations
 {
     [DbContext(typeof(NarbitContext))]
-    [Migration("20261201145138_Firm")]
+    [Migration("20261201181510_Firm")]
     partial class Firm
     {
         /// <inheritdoc />
@@ -60,6 +60,8 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("ReceivedAt");
 
                     b.HasIndex("SystemId", "EventId")
                         .IsUnique();
@@ -527,6 +529,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("StartedAt");
+
                     b.HasIndex("SystemId", "Kind")
                         .IsUnique()
                         .HasFilter("\"State\" = 'Reading'");
@@ -623,6 +627,9 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("ChangedAt");
 
+                    b.HasIndex("GoneAt")
+                        .HasFilter("\"GoneAt\" IS NOT NULL");
+
                     b.HasIndex("SystemId", "Kind")
                         .HasFilter("\"MissedAt\" IS NOT NULL");
 
@@ -678,6 +685,8 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("At");
 
                     b.HasIndex("SystemId", "Kind", "Key", "Field");
 
@@ -827,6 +836,9 @@ namespace Narbit.Data.Migrations
                     b.HasIndex("ActId")
                         .HasFilter("\"ActId\" IS NOT NULL");
 
+                    b.HasIndex("EndedAt")
+                        .HasFilter("\"EndedAt\" IS NOT NULL");
+
                     b.HasIndex("OpenedAt", "State");
 
                     b.HasIndex("Origin", "State");
@@ -887,6 +899,10 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("At");
+
+                    b.HasIndex("By");
+
                     b.HasIndex("Learned")
                         .HasFilter("\"Learned\" = 1");
 
@@ -905,6 +921,8 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Day", "Cause");
+
+                    b.HasIndex("Cause");
 
                     b.ToTable("MismatchDays");
                 });
@@ -985,6 +1003,8 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("At");
 
                     b.HasIndex("LaneId", "OrderKey");
 
@@ -1162,6 +1182,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("At");
+
                     b.HasIndex("CoupleId");
 
                     b.ToTable("Batches");
@@ -1194,6 +1216,9 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<long>("CoupleId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("DeskActId")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Evidence")
@@ -1236,7 +1261,12 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("At");
+
                     b.HasIndex("BatchId");
+
+                    b.HasIndex("DeskActId")
+                        .HasFilter("\"DeskActId\" IS NOT NULL");
 
                     b.HasIndex("CoupleId", "HubClaim")
                         .IsUnique()
@@ -1515,6 +1545,10 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("Day");
+
+                    b.HasIndex("StartedAt");
+
                     b.ToTable("ProofRounds");
                 });
 
@@ -1772,6 +1806,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("StartedAt");
 
+                    b.HasIndex("LaneId", "StartedAt");
+
                     b.ToTable("Runs");
                 });
 
@@ -2025,11 +2061,16 @@ namespace Narbit.Data.Migrations
                     b.Property<long>("Key")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("IdempotencyKey")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.HasKey("SystemId", "Kind", "Key");
+
+                    b.HasIndex("At");
 
                     b.HasIndex("IdempotencyKey")
                         .IsUnique();
@@ -2123,6 +2164,8 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("ListenerId");
 
+                    b.HasIndex("MadeAt");
+
                     b.HasIndex("NextAt")
                         .HasFilter("\"NextAt\" IS NOT NULL");
 
@@ -2205,8 +2248,12 @@ namespace Narbit.Data.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("MadeAt");
+
                     b.HasIndex("NextAt")
                         .HasFilter("\"NextAt\" IS NOT NULL");
+
+                    b.HasIndex("Person");
 
                     b.ToTable("Mails");
                 });

@@ -2,7 +2,7 @@ using System.Net;
 using CsCheck;
 using Narbit.Adapters;
 
-namespace Narbit.Engine.Tests;
+namespace Narbit.Core.Tests;
 
 /// <summary>Which addresses are called: no form of writing an address gets around what is never called.</summary>
 public sealed class OutboundTests
@@ -60,7 +60,8 @@ public sealed class OutboundTests
 
     [Fact]
     public void An_address_is_as_allowed_in_every_form_of_six_as_in_that_of_four() =>
-        Gen.Byte.Array[4]
+        Gen
+            .Byte.Array[4]
             .Sample(four =>
             {
                 var allowed = Strict.Allows(new IPAddress(four));
