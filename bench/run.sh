@@ -1,4 +1,4 @@
-# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|read|replay|propagate|desk|fuzz|hard" measures one of them.
+# The figures in docs/figures.md. "./narbit bench mirror|orders|stock|start|pair|plan|preview|describe|read|wait|replay|propagate|desk|fuzz|hard" measures one of them.
 bench_mirror() {
   local port=5391 pid
   echo "== reading 100,000 items into the mirror"
@@ -183,6 +183,16 @@ bench_read() {
   dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" read
 }
 
+# How long others wait for the one lock while a large change set is stored, and how quickly news are seen among a million records.
+bench_wait() {
+  local folder
+  echo "== waiting while 200,000 writes are stored, and news among 1,000,000 records"
+  quietly dotnet build bench/Narbit.Bench -c $config -v quiet
+  folder=$(mktemp -d)
+  dotnet "bench/Narbit.Bench/bin/$config/net10.0/Narbit.Bench.dll" wait "$folder"
+  rm -rf "$folder"
+}
+
 bench_describe() {
   echo "== proposals for ten generated systems"
   quietly dotnet build bench/Narbit.Bench -c $config -v quiet
@@ -214,4 +224,4 @@ bench_fuzz() {
 }
 
 build_dotnet
-for figure in ${*:-stock pair plan preview mirror orders describe read replay start propagate desk fuzz hard}; do "bench_$figure"; done
+for figure in ${*:-stock pair plan preview mirror orders describe read wait replay start propagate desk fuzz hard}; do "bench_$figure"; done

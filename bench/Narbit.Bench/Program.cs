@@ -28,6 +28,9 @@ switch (args)
         return 0;
     case ["describe", var seed]:
         return DescribeBench.Run(int.Parse(seed, CultureInfo.InvariantCulture));
+    case ["wait", var folder]:
+        await WaitBench.RunAsync(folder);
+        return 0;
     case ["read"]:
         return await ReadBench.RunAsync();
     case ["propagate", var server, var items, var rate, var seconds]:
@@ -42,7 +45,7 @@ switch (args)
     default:
         Console.Error.WriteLine(
             "usage: mirror SANDBOX SYSTEMS | pairset COUNT SEED FOLDER | pairrun NARBIT.CLI.DLL FOLDER | pairscore FOLDER | "
-                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED | read | "
+                + "planset COUNT FOLDER | planstore FOLDER | planrun FOLDER | planedit FOLDER | describe SEED | read | wait FOLDER | "
                 + "propagate NARBIT.WEB.DLL ITEMS RATE SECONDS | desk NARBIT.WEB.DLL"
         );
         return 2;

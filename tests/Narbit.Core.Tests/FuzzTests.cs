@@ -124,7 +124,8 @@ public sealed class FuzzTests
     };
 
     private const string Job = """
-        {"format":"narbit/workspace-job/1","job":{"name":"Night","timetable":{"zone":"Europe/Dublin","on":[{"days":["mon"],"at":["03:10"]}]},
+        {"format":"narbit/workspace-job/1","job":{"name":"Night",
+        "timetable":{"zone":"Europe/Dublin","on":[{"days":["mon"],"at":["03:10"]}]},
         "lanes":[{"lane":"prices-web-shop"},{"lane":"stock-web-shop"}],"whenFailed":"again","againAfterMinutes":5,"lookEverySeconds":30}}
         """;
 

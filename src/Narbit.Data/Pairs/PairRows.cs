@@ -11,7 +11,8 @@ namespace Narbit.Data.Pairs;
 public static class PairRows
 {
     private const string DecisionColumns =
-        "CoupleId BatchId Act State HubKey OtherKey Parts Reason Evidence Verdict Reference Caption HubClaim OtherClaim Before By At DeskActId";
+        "CoupleId BatchId Act State HubKey OtherKey Parts Reason Evidence Verdict Reference Caption HubClaim OtherClaim Before By At "
+        + "DeskActId";
 
     /// <summary>Adds decisions and gives them their numbers.</summary>
     /// <exception cref="SqliteException">A record is decided already, see <see cref="Database.IsDuplicate"/>.</exception>
