@@ -10,7 +10,7 @@ namespace Narbit.Web.Tests;
 internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int most)
 {
     // A piece of work writes its pages one by one, each of them a sign.
-    private const int PagesASign = 12;
+    private const int PagesASign = 3;
 
     private readonly IEnumerator<int> _gaps = Endless(gaps).GetEnumerator();
 
