@@ -24,7 +24,9 @@ public static class JsonText
     /// <exception cref="JsonException">It is no such JSON; where it is known, the place is told.</exception>
     public static JsonNode? Read(string json, bool withComments = false)
     {
-        var node = JsonNode.Parse(
+        if (!string.Equals(Whole(json), json, StringComparison.Ordinal))
+            throw new JsonException("It holds half a character (\\ud800 to \\udfff by itself).");
+        return JsonNode.Parse(
             json,
             documentOptions: new JsonDocumentOptions
             {
@@ -33,9 +35,6 @@ public static class JsonText
                 CommentHandling = withComments ? JsonCommentHandling.Skip : JsonCommentHandling.Disallow,
             }
         );
-        return string.Equals(Whole(json), json, StringComparison.Ordinal)
-            ? node
-            : throw new JsonException("It holds half a character (\\ud800 to \\udfff by itself).");
     }
 
     /// <summary>The same text without halves of characters.</summary>

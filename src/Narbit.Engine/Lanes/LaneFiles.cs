@@ -161,6 +161,8 @@ public static class LaneFiles
         var found = new List<RuleFault>();
         if (content["document"] is not JsonObject document || document[LaneJson.Discriminator] is not JsonValue kind)
             return found;
+        if (LaneWorks.All.All(w => w.Kind != kind.ToString()))
+            return found;
         var schema = Checked.GetOrAdd(
             kind.ToString(),
             k => NJsonSchema.JsonSchema.FromJsonAsync(SchemaOf(k).ToJsonString()).GetAwaiter().GetResult()
@@ -233,10 +235,32 @@ public static class LaneFiles
     // The schema with nothing but one kind's document.
     private static JsonObject SchemaOf(string kind)
     {
-        var schema = (JsonObject)Made.Value.DeepClone();
+        const string Kinds = "#/properties/document/anyOf";
+        const string Apart = "#/definitions/kinds/anyOf";
+        var schema = (JsonObject)JsonNode.Parse(Made.Value.ToJsonString().Replace(Kinds, Apart, StringComparison.Ordinal))!;
         var properties = (JsonObject)schema["properties"]!;
-        if (properties["document"]?["anyOf"] is JsonArray kinds)
-            properties["document"] = kinds.First(k => k!["properties"]?[LaneJson.Discriminator]?["const"]?.ToString() == kind)!.DeepClone();
+        if (properties["document"] is JsonObject all && all["anyOf"] is JsonArray kinds)
+        {
+            // The other kinds stay where what they share with this one is referred to.
+            var at = kinds.ToList().FindIndex(k => k!["properties"]?[LaneJson.Discriminator]?["const"]?.ToString() == kind);
+            properties.Remove("document");
+            schema["definitions"] = new JsonObject { ["kinds"] = all };
+            properties["document"] = new JsonObject { ["$ref"] = $"{Apart}/{at}" };
+        }
+
+        WithoutAnything(schema);
         return schema;
+    }
+
+    // What may be anything is “true” in a schema, which the checker does not know; it means the same as one that asks for nothing.
+    private static void WithoutAnything(JsonObject schema)
+    {
+        if (schema["properties"] is JsonObject properties)
+            foreach (var name in properties.Where(p => p.Value?.GetValueKind() == JsonValueKind.True).Select(p => p.Key).ToList())
+                properties[name] = new JsonObject();
+        foreach (var (_, part) in schema)
+        foreach (var inner in part is JsonArray list ? list : (IEnumerable<JsonNode?>)[part])
+            if (inner is JsonObject below)
+                WithoutAnything(below);
     }
 }

@@ -203,14 +203,7 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
     {
         await using var db = database.CreateDbContext();
         var (mine, now) = (db.Decisions.Where(d => d.DeskActId == act && d.CoupleId == coupleId), clock.GetUtcNow());
-        await mine.Where(d => d.State == DecisionState.Waiting)
-            .ExecuteUpdateAsync(
-                s =>
-                    s.SetProperty(d => d.State, DecisionState.ThrownAway)
-                        .SetProperty(d => d.ThrownAt, now)
-                        .SetProperty(d => d.ThrownBy, by),
-                cancel
-            );
+        await ThrowAwayAsync(mine, by, now, cancel);
         Reason? remains = null;
         foreach (var batch in await mine.Where(d => d.BatchId != null).Select(d => d.BatchId!.Value).Distinct().ToListAsync(cancel))
             remains = Remains(await UndoAsync(batch, by, cancel)) ?? remains;
@@ -229,17 +222,16 @@ public sealed class DecisionDesk(Database database, TimeProvider clock)
     {
         await using var db = database.CreateDbContext();
         var now = clock.GetUtcNow();
-        var count = await db
-            .Decisions.Where(d => d.CoupleId == coupleId && d.State == DecisionState.Waiting)
+        return (await ThrowAwayAsync(db.Decisions.Where(d => d.CoupleId == coupleId), by, now, cancel), now);
+    }
+
+    private static Task<int> ThrowAwayAsync(IQueryable<PairDecision> some, string by, DateTimeOffset at, CancellationToken cancel) =>
+        some.Where(d => d.State == DecisionState.Waiting)
             .ExecuteUpdateAsync(
                 s =>
-                    s.SetProperty(d => d.State, DecisionState.ThrownAway)
-                        .SetProperty(d => d.ThrownAt, now)
-                        .SetProperty(d => d.ThrownBy, by),
+                    s.SetProperty(d => d.State, DecisionState.ThrownAway).SetProperty(d => d.ThrownAt, at).SetProperty(d => d.ThrownBy, by),
                 cancel
             );
-        return (count, now);
-    }
 
     /// <summary>Lets decisions that were thrown away together wait again, but for those whose record somebody has decided since.</summary>
     /// <returns>How many wait again and which do not, or why none can.</returns>

@@ -182,7 +182,7 @@ public sealed class WorkspaceDesk(Database database)
             return Invalid($"“{currency}” is no currency; give its three letters, e.g. EUR.");
         if (s.Country is { } country && !Letters(country, 2))
             return Invalid($"“{country}” is no country; give its two letters, e.g. IE.");
-        if (s.People.Count is 0 or > MostPeople || s.People.Any(p => p.Name.Length is 0 or > LongestName))
+        if (s.People.Count is 0 or > MostPeople || s.People.Any(p => p?.Name is not { Length: > 0 and <= LongestName }))
             return Invalid($"Name the people who work here, at most {MostPeople}, each with at most {LongestName} characters.");
         if (s.People.GroupBy(p => p.Name, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice)
             return Invalid($"Two people are called {twice.Key}; tell them apart.");

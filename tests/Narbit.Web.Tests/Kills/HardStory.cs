@@ -194,7 +194,8 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
             shop.SetPrice(id, 12_34);
         foreach (var id in variants.TakeLast(3))
             shop.Remove(id);
-        foreach (var system in new[] { "web-shop", "back-office", "trade-portal", "clay-lane", "web-shop" })
+        string[] systems = ["web-shop", "back-office", "trade-portal", "clay-lane", "web-shop"];
+        foreach (var system in systems.Take(killing.Rounds))
         {
             await ReadAsync(system, killed: true);
             // One is taken away between two pages, wherever the reading is.
@@ -341,7 +342,7 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         }
 
         var other = await narbit.Http.GetByteArrayAsync("/api/workspace/files");
-        for (var round = 0; round < 4; round++)
+        for (var round = 0; round < killing.Rounds; round++)
             foreach (var files in new[] { plain, other })
                 await TakeAsync(files);
     }
@@ -385,7 +386,7 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         var likely = (await narbit.UntilMismatchAsync("cause=pair.likely", _ => true)).Select(m => m!["id"]!.GetValue<long>()).ToArray();
         var take = new { act = "take", ids = likely };
         var before = await AllLinksAsync();
-        for (var round = 0; round < 6; round++)
+        for (var round = 0; round < killing.Rounds; round++)
         {
             await killing.ActAsync(
                 () => narbit.SendAsync(HttpMethod.Post, "/api/mismatches/acts", take),

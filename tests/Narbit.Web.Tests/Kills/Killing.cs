@@ -7,12 +7,16 @@ namespace Narbit.Web.Tests;
 /// <param name="narbit">A demo that is a process of its own.</param>
 /// <param name="gaps">Signs of life between two kills; begun anew at the end.</param>
 /// <param name="most">The most kills in one piece of work.</param>
-internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int most)
+/// <param name="rounds">How often what is over quickly is done.</param>
+internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int most, int rounds = 1)
 {
     // A piece of work writes its pages one by one, each of them a sign.
     private const int PagesASign = 3;
 
     private readonly IEnumerator<int> _gaps = Endless(gaps).GetEnumerator();
+
+    /// <summary>How often what is over quickly is done.</summary>
+    public int Rounds => rounds;
 
     /// <summary>Kills so far.</summary>
     public int Kills { get; private set; }

@@ -19,6 +19,9 @@ public static class WorkspaceText
 
     private static JsonSerializerOptions Options => LaneJson.Legible;
 
+    // Nothing is said by null where something must be.
+    private static readonly JsonSerializerOptions Whole = new(LaneJson.Legible) { RespectNullableAnnotations = true };
+
     private static readonly JsonSerializerOptions Indented = new()
     {
         WriteIndented = true,
@@ -106,7 +109,9 @@ public static class WorkspaceText
                 return null;
             }
 
-            return JsonSerializer.Deserialize<T>(text, Options);
+            if (!JsonText.HasNothingInAList(text))
+                return JsonSerializer.Deserialize<T>(text, Whole);
+            faults.Add(new WorkspaceFault(file, null, "a list has nothing (null) where a value should be"));
         }
         catch (JsonException error)
         {
