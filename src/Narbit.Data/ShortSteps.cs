@@ -19,8 +19,8 @@ internal sealed class ShortSteps(SqliteConnection connection)
 {
     private static readonly TimeSpan Longest = TimeSpan.FromMilliseconds(30);
 
-    // Whoever waits looks again after 25 ms at most, as long as it has not waited longer than an eighth of a second (SQLite's busy handler).
-    // A shorter pause falls between two looks, again and again.
+    // Whoever waits looks again after 25 ms at most, as long as it has not waited longer than an eighth of a second (SQLite's busy
+    // handler). A shorter pause falls between two looks, again and again.
     private static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(26);
 
     /// <summary>Writes all rows.</summary>

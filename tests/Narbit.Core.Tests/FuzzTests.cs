@@ -163,6 +163,10 @@ public sealed class FuzzTests
         Sample(door, Grown(samples), open, Math.Max(3, Many / 2000));
     }
 
+    [Fact]
+    public void AMillionLinesWithNothingOnThemAreLookedAtWithinASecond() =>
+        Opened(Encoding.UTF8.GetBytes(new string('\r', Megabyte)), Doors["proposed csv"].Open).Took.ShouldBeLessThan(Silence);
+
     private static int Many =>
         int.TryParse(Environment.GetEnvironmentVariable("NARBIT_FUZZ"), NumberStyles.None, CultureInfo.InvariantCulture, out var asked)
             ? asked

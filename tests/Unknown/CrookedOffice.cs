@@ -8,8 +8,8 @@ using Microsoft.AspNetCore.Http;
 namespace Narbit.Unknown;
 
 /// <summary>
-/// A back office as it should not be, between Narbit and one as it should be: its clock is slow, one of its articles stands there twice, one
-/// has no number, one has half a character in its name, and what is posted is made and then answered by a 502.
+/// A back office as it should not be, between Narbit and one as it should be: its clock is slow, one of its articles stands there twice,
+/// one has no number, one has half a character in its name, and what is posted is made and then answered by a 502.
 /// </summary>
 /// <param name="behind">Where the sound one answers, without a slash at the end.</param>
 public sealed class CrookedOffice(string behind) : UnknownServer

@@ -83,6 +83,9 @@ internal static class CsvTable
 
     private static TableRow Row(CsvDataReader csv, int[] places, ref int line)
     {
+        // A line without anything on it is very common at the end, and cheap.
+        if (csv.RowFieldCount == 0 || (csv.RowFieldCount == 1 && csv.GetFieldSpan(0).IsEmpty))
+            return new TableRow(line, []);
         var first = line;
         for (var i = 0; i < csv.RowFieldCount; i++)
             line += Breaks(csv.GetFieldSpan(i));

@@ -249,7 +249,8 @@ public sealed record FileResource
                 try
                 {
                     if (!FolderPaths.IsPlainName(NameAt(sample)) || TimeOf(NameAt(sample)) is null)
-                        return $"“{Time}” is no form of a time in a name; write it as yyyyMMdd-HHmmss, without “/” or other signs of a path.";
+                        return $"“{Time}” is no form of a time in a name; "
+                            + "write it as yyyyMMdd-HHmmss, without “/” or other signs of a path.";
                 }
                 catch (FormatException)
                 {

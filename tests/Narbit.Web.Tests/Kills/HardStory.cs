@@ -217,7 +217,7 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         });
     }
 
-    private static IEnumerable<string> Listed(StoreState store) =>
+    private static List<string> Listed(StoreState store) =>
         store.Read(0, int.MaxValue, null, (all, _) => all.Select(l => l.Id).Order(StringComparer.Ordinal).ToList());
 
     private List<long> Variants() =>
