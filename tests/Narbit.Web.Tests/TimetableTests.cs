@@ -35,8 +35,9 @@ public sealed class TimetableTests
         await narbit.UntilAsync(async () => await ByTimetableAsync(narbit) == 1);
         (await DueAsync(narbit)).ShouldBeGreaterThan(DateTimeOffset.UtcNow);
         narbit.Sandbox.Shop.Applied.Count.ShouldBeGreaterThan(0);
-        var turn = (await narbit.GetAsync("/api/timetable/turns"))["rows"]!.AsArray().Single()!;
-        turn["times"]!.GetValue<int>().ShouldBeInRange(4, 5);
+        // The next time may have come meanwhile; it is a turn of its own.
+        var turns = (await narbit.GetAsync("/api/timetable/turns"))["rows"]!.AsArray().Select(t => t!["times"]!.GetValue<int>()).ToList();
+        turns.Where(times => times > 1).ShouldHaveSingleItem().ShouldBeInRange(4, 5);
 
         // Paused, it is not due at all; by hand, it still runs.
         (await narbit.SendAsync(HttpMethod.Post, $"/api/jobs/{Lane}/act", new { kind = "pause" })).EnsureSuccessStatusCode();

@@ -143,7 +143,9 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         // What is bought while it runs is in the next run.
         for (var round = 0; round < 3; round++)
         {
-            var sold = drawer.All.Last(o => o.Lines.Count > 0 && book.Documents.Any(d => d.ExternalNumber == o.Number) == round > 0);
+            // From the second round on it is what the hub has taken before.
+            var posted = book.Documents.Select(d => d.ExternalNumber).ToHashSet(StringComparer.Ordinal);
+            var sold = drawer.All.Last(o => o.Lines.Count > 0 && (round == 0 || posted.Contains(o.Number)));
             for (var n = 0; n < 4; n++)
                 drawer.Place(number => Bought(sold, store, number));
             var run = await killing.RunAsync(() => narbit.StartRunAsync($"orders-{store}", preview: false));
