@@ -20,21 +20,12 @@ public static class JsonText
     /// for either would stumble.
     /// </summary>
     /// <param name="json">The text.</param>
-    /// <param name="withComments">Whether comments and commas at the end are passed over.</param>
     /// <exception cref="JsonException">It is no such JSON; where it is known, the place is told.</exception>
-    public static JsonNode? Read(string json, bool withComments = false)
+    public static JsonNode? Read(string json)
     {
         if (!string.Equals(Whole(json), json, StringComparison.Ordinal))
             throw new JsonException("It holds half a character (\\ud800 to \\udfff by itself).");
-        return JsonNode.Parse(
-            json,
-            documentOptions: new JsonDocumentOptions
-            {
-                AllowDuplicateProperties = false,
-                AllowTrailingCommas = withComments,
-                CommentHandling = withComments ? JsonCommentHandling.Skip : JsonCommentHandling.Disallow,
-            }
-        );
+        return JsonNode.Parse(json, documentOptions: new JsonDocumentOptions { AllowDuplicateProperties = false });
     }
 
     /// <summary>The same text without halves of characters.</summary>

@@ -41,7 +41,7 @@ public interface IWayOut
 
     /// <summary>Takes the way out of all of them.</summary>
     /// <param name="some">The mismatches.</param>
-    /// <param name="log">Where each part is noted as soon as it is done.</param>
+    /// <param name="log">Where each part is noted, as soon as it is done at the latest.</param>
     /// <param name="by">Who does it.</param>
     /// <param name="cancel">Gives up between two parts.</param>
     /// <returns>What it did, or why it could not be done at all.</returns>
