@@ -99,6 +99,18 @@ public sealed class TableTests
         (fault.Code, fault.Words).ShouldBe(("table.tooLarge", $"{name} has 3,072 MiB; at most 1,024 MiB are read. Split it."));
     }
 
+    [Theory]
+    [InlineData("key;title\n1;a\n2;b;;\n", "t.csv: line 3 has more than 3 columns.")]
+    [InlineData("key;title\r\n1;\"a\r\nb\";;\r\n", "t.csv: line 3 has more than 3 columns.")]
+    [InlineData("key;;;title\n1;a\n", "t.csv: line 1 has more than 3 columns.")]
+    [InlineData("key;title\n1;\"a;b;\"\"c\"\";;;d\"\n", null)]
+    [InlineData("key;title\n1;a, b, c, d\n", null)]
+    [InlineData("key;title\n1;5\" wide;\n2;4\";\n", null)]
+    public void A_line_with_too_many_cells_is_refused_and_what_stands_within_a_cell_is_none(string text, string? words) =>
+        Table
+            .All(Table.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), "t.csv", Shape, new TableLimits { Columns = 3 }))
+            .Fault.ShouldBe(words is null ? null : new Reason("table.tooWide", words));
+
     [Fact]
     public void Too_many_rows_are_refused() =>
         Table

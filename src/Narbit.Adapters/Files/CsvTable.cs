@@ -16,12 +16,13 @@ internal static class CsvTable
         {
             for (var above = 1; above < header; above++)
                 text.ReadLine();
+            var bounded = new WidthReader(text, shape.Form.Delimiter, limits.Columns, Math.Max(0, header - 1));
             csv = CsvDataReader.Create(
-                new HeadReader(text, limits.Columns),
+                bounded,
                 new CsvDataReaderOptions
                 {
                     HasHeaders = header > 0,
-                    Delimiter = shape.Form.Delimiter,
+                    Delimiter = bounded.Delimiter,
                     MaxBufferSize = limits.RowLength,
                     BufferSize = Math.Min(1 << 16, limits.RowLength),
                     CsvStyle = CsvStyle.Standard,
@@ -108,7 +109,7 @@ internal static class CsvTable
             ),
             CsvMissingHeadersException => new Reason("table.empty", $"{name}: line {line} should name the columns, but the file is empty."),
             CsvFormatException => new Reason("table.malformed", $"{name}: line {line} is no CSV: a quotation mark stands where none may."),
-            TooManyColumnsException => new Reason("table.tooWide", $"{name}: line {line} has more than {limits.Columns:N0} columns."),
+            TooManyCellsException wide => new Reason("table.tooWide", $"{name}: {wide.Message}."),
             IOException or System.Text.DecoderFallbackException => new Reason(
                 "table.unreadable",
                 $"{name}: line {line} cannot be read: {error.Message}"

@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Text;
 using System.Text.Json;
 using System.Xml;
+using Narbit.Adapters.Files;
 using Sylvan.Data.Csv;
 
 namespace Narbit.Adapters.Rest;
@@ -9,6 +10,8 @@ namespace Narbit.Adapters.Rest;
 /// <summary>Reads replies, whatever they are written in, as JSON.</summary>
 internal static class ReplyContent
 {
+    private const int MostCells = 4_000;
+
     /// <summary>The content as JSON.</summary>
     /// <exception cref="FormatException">It is not what it should be; the message says why.</exception>
     public static JsonDocument Read(byte[] content, ReplyForm form)
@@ -52,7 +55,14 @@ internal static class ReplyContent
     private static ReadOnlyMemory<byte> FromCsv(byte[] content)
     {
         using var text = new StreamReader(new MemoryStream(content), Encoding.UTF8, detectEncodingFromByteOrderMarks: true);
-        using var csv = CsvDataReader.Create(text, new CsvDataReaderOptions { HasHeaders = true, MaxBufferSize = 1 << 20 });
+        using var bounded = new WidthReader(text, null, MostCells);
+        var options = new CsvDataReaderOptions
+        {
+            HasHeaders = true,
+            Delimiter = bounded.Delimiter,
+            MaxBufferSize = 1 << 20,
+        };
+        using var csv = CsvDataReader.Create(bounded, options);
         var names = Enumerable.Range(0, csv.FieldCount).Select(i => JsonEncodedText.Encode(csv.GetName(i).Trim())).ToArray();
         var buffer = new ArrayBufferWriter<byte>(content.Length);
         using var json = new Utf8JsonWriter(buffer);

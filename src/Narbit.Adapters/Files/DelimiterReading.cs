@@ -1,4 +1,4 @@
-namespace Narbit.Adapters.Describing;
+namespace Narbit.Adapters.Files;
 
 /// <summary>What stands between the cells of a text: what most of its lines have, and as often as each other.</summary>
 internal static class DelimiterReading
