@@ -323,7 +323,7 @@ public sealed class FuzzTests
         };
         var chain = Chain.Make(mapping, "", Maps.Sides(source, FieldType.Text), new Dictionary<string, Crosswalk>(), faults);
         (chain is not null || faults.Count > 0).ShouldBeTrue();
-        chain?.Run(Maps.Record(source == FieldType.Decimal ? "10" : new string('a', 40) + "!"));
+        chain?.Run(Maps.Record(source == FieldType.Decimal ? "10" : new string('a', 12) + "!"));
         chain?.Run(Maps.Record(null));
     }
 

@@ -2,6 +2,7 @@ using System.IO.Compression;
 using System.Text;
 using MiniExcelLibs;
 using Narbit.Adapters.Files;
+using Narbit.Core;
 
 namespace Narbit.Engine.Tests;
 

@@ -54,7 +54,7 @@ public sealed record WriteFilter
             "failed" => writes.Where(w => w.State == WriteState.Failed || w.State == WriteState.Overtaken),
             "confirmed" => writes.Where(w => w.State == WriteState.Confirmed),
             "open" => writes.Where(w => w.State == WriteState.Planned || w.State == WriteState.Unknown || w.State == WriteState.Sent),
-            "sent" => writes.Where(w => w.State != WriteState.Skipped && w.State != WriteState.Held),
+            "sent" => writes.Where(w => w.State != WriteState.Planned && w.State != WriteState.Skipped && w.State != WriteState.Held),
             "planned" => writes.Where(w => w.State == WriteState.Planned),
             "skipped" => writes.Where(w => w.State == WriteState.Skipped && w.Fate == null),
             "decided" => writes.Where(w => w.State == WriteState.Skipped && w.Fate != null),

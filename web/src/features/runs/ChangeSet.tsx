@@ -84,6 +84,7 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
             empty={
               <Nothing
                 run={run}
+                show={state.show}
                 showAll={() => set({ show: undefined, search: undefined, field: undefined, least: undefined, cause: undefined })}
               />
             }
@@ -178,7 +179,7 @@ function Filters({ detail, state, set }: { detail: RunDetail; state: ListState; 
         choose={(k) => set({ show: k === 'all' ? undefined : k, row: undefined, cause: undefined })}
         chips={[
           { key: 'all', text: 'All', count: c.total, always: true },
-          { key: 'sent', text: 'Sent', count: run.preview ? 0 : c.total - c.skipped - c.decided - c.held },
+          { key: 'sent', text: 'Sent', count: c.total - c.planned - c.skipped - c.decided - c.held },
           { key: 'planned', text: 'Would change', word: 'would change', count: state.show === 'planned' ? c.planned : 0 },
           { key: 'up', text: 'Up', count: c.up },
           { key: 'down', text: 'Down', count: c.down },
@@ -239,7 +240,7 @@ function Files({ run, filter }: { run: number; filter: WriteFilter }) {
   return <SheetLinks file={file} />
 }
 
-function Nothing({ run, showAll }: { run: RunSummary; showAll: () => void }) {
+function Nothing({ run, show, showAll }: { run: RunSummary; show?: string; showAll: () => void }) {
   if (run.writes.total === 0)
     return (
       <Empty title="Nothing to change">
@@ -247,7 +248,7 @@ function Nothing({ run, showAll }: { run: RunSummary; showAll: () => void }) {
       </Empty>
     )
   return (
-    <Empty title="Nothing matches this filter">
+    <Empty title={run.state === 'working' && show === 'sent' ? 'Nothing has been sent yet' : 'Nothing matches this filter'}>
       <button type="button" className="act" onClick={showAll}>
         Show all {count(run.writes.total)}
       </button>
