@@ -297,7 +297,11 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.HasIndex(b => b.At);
         });
 
-        modelBuilder.Entity<RuleVersion>().HasKey(v => new { v.LaneId, v.Number });
+        modelBuilder.Entity<RuleVersion>(e =>
+        {
+            e.HasKey(v => new { v.LaneId, v.Number });
+            e.HasIndex(v => v.DeskActId).HasFilter("\"DeskActId\" IS NOT NULL");
+        });
         modelBuilder.Entity<LaneDraft>().HasKey(d => new { d.LaneId, d.Person });
         modelBuilder
             .Entity<Agreed>()
@@ -548,6 +552,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         modelBuilder.Entity<OrderDecision>(e =>
         {
             e.HasIndex(d => new { d.LaneId, d.OrderKey });
+            e.HasIndex(d => d.DeskActId).HasFilter("\"DeskActId\" IS NOT NULL");
             e.HasIndex(d => d.At);
         });
         modelBuilder.Entity<OrderStanding>(e =>

@@ -1,3 +1,4 @@
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging.Abstractions;
 using Narbit.Data.Mismatches;
@@ -64,5 +65,17 @@ internal static class Desks
     {
         await using var db = bench.Database.CreateDbContext();
         return await db.Mismatches.AsNoTracking().SingleAsync(m => m.Id == id);
+    }
+
+    /// <summary>Takes ways out in a process that ends before it could say what it did.</summary>
+    /// <returns>The act that was begun.</returns>
+    public static async Task<long> CutOffAsync(Workbench bench, IReadOnlyList<long> ids)
+    {
+        await using var db = bench.Database.CreateDbContext();
+        const string Ends = "CREATE TRIGGER Ends BEFORE UPDATE ON MismatchActs BEGIN SELECT RAISE(ABORT, 'ended'); END";
+        await db.Database.ExecuteSqlRawAsync(Ends);
+        await Should.ThrowAsync<SqliteException>(() => DeskOf(bench).TakeAsync(ids, null, "Ines", default));
+        await db.Database.ExecuteSqlRawAsync("DROP TRIGGER Ends");
+        return await db.MismatchActs.MaxAsync(a => a.Id);
     }
 }

@@ -136,6 +136,11 @@ public sealed class MismatchTests
         var way = (await desk.SuggestAsync(alike, default))[0].Suggestion;
         (way.Act, way.Learns).ShouldBe(("code", true));
 
+        var cut = await CutOffAsync(bench, [.. alike.Select(m => m.Id)]);
+        (await MapAsync(bench, lane)).Crosswalks[0].Entries.Count.ShouldBe(2);
+        (await desk.UndoAsync(cut, "Ines", default)).Fault.ShouldBeNull();
+        (await MapAsync(bench, lane)).Crosswalks[0].Entries.Count.ShouldBe(1);
+
         var taken = (await desk.TakeAsync([.. alike.Select(m => m.Id)], null, "Ines", default)).Value;
         taken.Count.ShouldBe(alike.Count);
         (await MapAsync(bench, lane))
@@ -189,11 +194,16 @@ public sealed class MismatchTests
         ways.Count.ShouldBe(3, "each line says what it was called");
         ways.ShouldAllBe(w => w.Suggestion.Because == "the title is the same");
 
+        var cut = await CutOffAsync(bench, [.. unknown.Select(m => m.Id)]);
+        (await InForceAsync(bench)).ShouldBe(1);
+        (await desk.UndoAsync(cut, "Ines", default)).Fault.ShouldBeNull();
+        (await InForceAsync(bench)).ShouldBe(0);
+
         var taken = (await desk.TakeAsync([.. unknown.Select(m => m.Id)], null, "Ines", default)).Value;
         taken.Count.ShouldBe(3);
         await using (var db = bench.Database.CreateDbContext())
         {
-            var decided = await db.OrderDecisions.ToListAsync();
+            var decided = await db.OrderDecisions.Where(d => d.UndoneAt == null).ToListAsync();
             decided.Select(d => d.Subject).ShouldBe(unknown.Select(m => m.Subject), ignoreOrder: true);
             decided.ShouldAllBe(d => d.Kind == OrderChoiceKind.Item && d.OrderKey == null);
             var keys = unknown.ConvertAll(m => m.Key);
@@ -227,6 +237,12 @@ public sealed class MismatchTests
         (await desk.UndoAsync(taken.ActId!.Value, "Ines", default)).Fault.ShouldBeNull();
         await using var after = bench.Database.CreateDbContext();
         (await after.OrderStandings.CountAsync(o => o.Stage == OrderStage.Held && o.Causes.Contains("unknownItem"))).ShouldBeGreaterThan(2);
+    }
+
+    private static async Task<int> InForceAsync(Workbench bench)
+    {
+        await using var db = bench.Database.CreateDbContext();
+        return await db.OrderDecisions.CountAsync(d => d.UndoneAt == null);
     }
 
     [Fact]

@@ -68,6 +68,9 @@ public sealed class RuleVersion
     public required DateTimeOffset At { get; set; }
 
     public string? Note { get; set; }
+
+    /// <summary>The act of the mismatch desk that it is a part of; null: none.</summary>
+    public long? DeskActId { get; set; }
 }
 
 /// <summary>A lane's document while somebody edits it: kept until it is saved as a version or thrown away.</summary>

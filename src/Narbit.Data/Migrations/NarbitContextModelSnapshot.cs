@@ -420,6 +420,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("DeskActId")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Document")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -431,6 +434,9 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("TEXT");
 
                     b.HasKey("LaneId", "Number");
+
+                    b.HasIndex("DeskActId")
+                        .HasFilter("\"DeskActId\" IS NOT NULL");
 
                     b.ToTable("RuleVersions");
                 });
@@ -979,6 +985,9 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("DeskActId")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1002,6 +1011,9 @@ namespace Narbit.Data.Migrations
                     b.HasKey("Id");
 
                     b.HasIndex("At");
+
+                    b.HasIndex("DeskActId")
+                        .HasFilter("\"DeskActId\" IS NOT NULL");
 
                     b.HasIndex("LaneId", "OrderKey");
 

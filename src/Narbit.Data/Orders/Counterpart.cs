@@ -143,4 +143,7 @@ public sealed class OrderDecision
 
     /// <summary>When it was taken back; null: it holds.</summary>
     public DateTimeOffset? UndoneAt { get; set; }
+
+    /// <summary>The act of the mismatch desk that it is a part of; null: none.</summary>
+    public long? DeskActId { get; set; }
 }

@@ -12,7 +12,8 @@ namespace Narbit.Engine.Lanes;
 /// <param name="Document">The document.</param>
 /// <param name="Guards">The guards' limits; null: those in force.</param>
 /// <param name="Note">A note for later.</param>
-public sealed record VersionToSave(int BaseNumber, LaneDocument Document, GuardLimits? Guards, string? Note);
+/// <param name="DeskActId">The act of the mismatch desk that it is a part of; null: none.</param>
+public sealed record VersionToSave(int BaseNumber, LaneDocument Document, GuardLimits? Guards, string? Note, long? DeskActId = null);
 
 /// <summary>Makes lanes and saves what they go by.</summary>
 /// <param name="database">Where lanes are.</param>
@@ -137,6 +138,7 @@ public sealed class LaneMaker(Database database, AdapterSource adapters, TimePro
             Author = by,
             At = clock.GetUtcNow(),
             Note = string.IsNullOrWhiteSpace(save.Note) ? null : save.Note.Trim(),
+            DeskActId = save.DeskActId,
         };
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var moved = await db

@@ -191,7 +191,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
     private async Task<(IWayOut? Way, IReadOnlyList<string> Parts)> PartsAsync(NarbitContext db, MismatchAct act, CancellationToken cancel)
     {
         var noted = act.Undo?.Split(' ', StringSplitOptions.RemoveEmptyEntries) ?? [];
-        foreach (var way in ways)
+        foreach (var way in ways.OrderBy(w => w.Act != noted.FirstOrDefault()))
             if (await way.BegunAsync(db, act.Id, cancel) is { Count: > 0 } begun)
                 return (way, [.. noted.Skip(1).Union(begun, StringComparer.Ordinal)]);
         return noted is [var name, .. var parts] ? (ways.First(w => w.Act == name), parts) : (null, []);

@@ -78,8 +78,16 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
     /// <param name="choice">What was decided.</param>
     /// <param name="by">Who decided.</param>
     /// <param name="cancel">Gives up before it is kept.</param>
+    /// <param name="act">The act of the mismatch desk that it is a part of; null: none.</param>
     /// <returns>How many orders stand otherwise than before.</returns>
-    public async Task<Outcome<int>> DecideAsync(string laneId, string? orderKey, OrderChoice choice, string by, CancellationToken cancel)
+    public async Task<Outcome<int>> DecideAsync(
+        string laneId,
+        string? orderKey,
+        OrderChoice choice,
+        string by,
+        CancellationToken cancel,
+        long? act = null
+    )
     {
         if (await FaultAsync(laneId, choice, cancel) is { } fault)
             return fault;
@@ -95,6 +103,7 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
                     Value = choice.Value,
                     By = by,
                     At = clock.GetUtcNow(),
+                    DeskActId = act,
                 }
             );
             await db.SaveChangesAsync(cancel);

@@ -91,12 +91,12 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
             {
                 if (await ContradictedAsync(laneId, one.Key.Choice, cancel) is { } contradicted)
                     fault = contradicted;
-                else if ((await desk.DecideAsync(laneId, one.Key.Order, one.Key.Choice, by, cancel)).Fault is { } refused)
+                else if ((await desk.DecideAsync(laneId, one.Key.Order, one.Key.Choice, by, cancel, log.ActId)).Fault is { } refused)
                     fault = refused;
                 else if (await NewestAsync(laneId, one.Key.Order, one.Key.Choice, cancel) is { } id)
                 {
                     decided++;
-                    await log.DoneAsync($"{laneId}/{id.ToString(CultureInfo.InvariantCulture)}");
+                    await log.DoneAsync(Part(laneId, id));
                 }
             }
 
@@ -162,6 +162,12 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
             )
             .MaxAsync(d => (long?)d.Id, cancel);
     }
+
+    private static string Part(string lane, long decision) => string.Create(CultureInfo.InvariantCulture, $"{lane}/{decision}");
+
+    /// <inheritdoc/>
+    public async Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
+        [.. (await db.OrderDecisions.AsNoTracking().Where(d => d.DeskActId == act).ToListAsync(cancel)).Select(d => Part(d.LaneId, d.Id))];
 
     /// <inheritdoc/>
     public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)

@@ -78,6 +78,7 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
                 (_, map) => With(map, entries.Select(e => (e.Item1.Table, e.Item1.Code, e.To))),
                 "codes entered from the mismatch desk",
                 by,
+                log.ActId,
                 cancel
             );
             if (saved.Fault is { } fault)
@@ -112,6 +113,10 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
 
         return map;
     }
+
+    /// <inheritdoc/>
+    public Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
+        MapVersions.OfActAsync(db, act, cancel);
 
     /// <inheritdoc/>
     public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => _versions.TakeBackAsync(part, by, cancel);

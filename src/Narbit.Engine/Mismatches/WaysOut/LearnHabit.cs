@@ -62,6 +62,8 @@ public sealed class LearnHabit(PairDesk desk, LiveFeed live) : IWayOut
             var couple = one.Mismatch.CoupleId!.Value;
             var habit = JsonSerializer.Deserialize<SkuHabit>(one.Suggestion.Value!);
             var older = await desk.HabitAsync(couple, cancel);
+            // Said before it holds: where it never came to hold, the older one is put back over itself.
+            await log.DoneAsync($"{couple.ToString(CultureInfo.InvariantCulture)}/{Uri.EscapeDataString(JsonSerializer.Serialize(older))}");
             if ((await desk.SetHabitAsync(couple, habit, cancel)).Fault is { } fault)
             {
                 not.Add(new NotTaken(one.Mismatch.Id, fault.Words));
@@ -70,7 +72,6 @@ public sealed class LearnHabit(PairDesk desk, LiveFeed live) : IWayOut
 
             Tell(couple);
             settled.Add(one.Mismatch.Id);
-            await log.DoneAsync($"{couple.ToString(CultureInfo.InvariantCulture)}/{Uri.EscapeDataString(JsonSerializer.Serialize(older))}");
         }
 
         return new Taken("It is a rule now, and all was paired anew by it", settled, not);

@@ -111,6 +111,7 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
                 (_, map) => With(map, field, most),
                 $"“{field}” limited to {most} characters from the mismatch desk",
                 by,
+                log.ActId,
                 cancel
             );
             if (saved.Fault is { } fault)
@@ -145,6 +146,10 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
         var limited = mapping with { Steps = [.. steps, step] };
         return map with { Fields = [.. map.Fields.Select(f => f == mapping ? limited : f)] };
     }
+
+    /// <inheritdoc/>
+    public Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
+        MapVersions.OfActAsync(db, act, cancel);
 
     /// <inheritdoc/>
     public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => _versions.TakeBackAsync(part, by, cancel);

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Mapping;
 using Narbit.Data;
+using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Systems;
@@ -23,6 +24,7 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
     /// <param name="change">What becomes of its map, or why it cannot be changed so.</param>
     /// <param name="note">What the version says of itself.</param>
     /// <param name="by">Who changes it.</param>
+    /// <param name="act">The act that it is a part of.</param>
     /// <param name="cancel">Gives up.</param>
     /// <returns>The version.</returns>
     public async Task<Outcome<string>> SaveAsync(
@@ -30,6 +32,7 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
         Func<OpenLane, FieldMap, Outcome<FieldMap>> change,
         string note,
         string by,
+        long act,
         CancellationToken cancel
     )
     {
@@ -45,11 +48,15 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
         var map = change(lane, mapped);
         if (map.Fault is { } impossible)
             return impossible;
-        var saved = await SaveAsync(lane, lane.Document.WithMap(map.Value), note, by, cancel);
-        return saved.Fault is { } refused ? refused : $"{laneId}/{saved.Value.ToString(CultureInfo.InvariantCulture)}";
+        var saved = await SaveAsync(lane, lane.Document.WithMap(map.Value), note, by, act, cancel);
+        return saved.Fault is { } refused ? refused : Named(laneId, saved.Value);
     }
 
-    /// <summary>Takes versions back, each only where nothing was changed since.</summary>
+    /// <summary>The versions that an act has saved.</summary>
+    public static async Task<IReadOnlyList<string>> OfActAsync(NarbitContext db, long act, CancellationToken cancel) =>
+        [.. (await db.RuleVersions.AsNoTracking().Where(v => v.DeskActId == act).ToListAsync(cancel)).Select(v => Named(v.LaneId, v.Number))];
+
+    /// <summary>Takes versions back, each only where nothing was changed since; what was taken back already is passed over.</summary>
     /// <returns>Why one cannot be; null: all are.</returns>
     public async Task<Reason?> TakeBackAsync(string versions, string by, CancellationToken cancel)
     {
@@ -62,14 +69,23 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
             var before = await db
                 .RuleVersions.AsNoTracking()
                 .FirstOrDefaultAsync(v => v.LaneId == laneId && v.Number == number - 1, cancel);
+            if (before is not null && await TakenBackAsync(db, before, number, cancel))
+                continue;
             if (before is null || opened.Value.Rule.Number != number)
                 return new Reason("lane.changed", "The map was changed since; take this out in the map itself.");
             var document = LaneJson.Read(before.Document).Value;
-            if ((await SaveAsync(opened.Value, document, "taken back from the mismatch desk", by, cancel)).Fault is { } refused)
+            if ((await SaveAsync(opened.Value, document, "taken back from the mismatch desk", by, null, cancel)).Fault is { } refused)
                 return refused;
         }
 
         return null;
+    }
+
+    // Whoever did it: a later version is as the one before was.
+    private static Task<bool> TakenBackAsync(NarbitContext db, RuleVersion before, int number, CancellationToken cancel)
+    {
+        var was = LaneJson.Write(LaneJson.Read(before.Document).Value);
+        return db.RuleVersions.AnyAsync(v => v.LaneId == before.LaneId && v.Number > number && v.Document == was, cancel);
     }
 
     /// <summary>What each version changed, by both maps, and how many records it has acted on since.</summary>
@@ -104,15 +120,24 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
         return lessons;
     }
 
-    private async Task<Outcome<int>> SaveAsync(OpenLane lane, LaneDocument document, string note, string by, CancellationToken cancel)
+    private async Task<Outcome<int>> SaveAsync(
+        OpenLane lane,
+        LaneDocument document,
+        string note,
+        string by,
+        long? act,
+        CancellationToken cancel
+    )
     {
-        var save = new VersionToSave(lane.Rule.Number, document, null, note);
+        var save = new VersionToSave(lane.Rule.Number, document, null, note, act);
         var saved = await new LaneMaker(database, adapters, clock).SaveAsync(lane, save, by, cancel);
         if (saved.Fault is { } refused)
             return refused;
         live.Tell(new LiveEvent("lane", lane.Lane.Id));
         return saved.Value.Number;
     }
+
+    private static string Named(string lane, int version) => string.Create(CultureInfo.InvariantCulture, $"{lane}/{version}");
 
     private static IEnumerable<(string Lane, int Number)> Read(string versions) =>
         versions
