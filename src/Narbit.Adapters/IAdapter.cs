@@ -66,6 +66,9 @@ public sealed record OfferedKind(RecordKind Kind, string Label, FieldSet Fields,
     /// </summary>
     public bool HonoursKeys { get; init; }
 
+    /// <summary>How long a request may take to be answered. What was not answered by then may be under way for as long again.</summary>
+    public TimeSpan AnswersWithin { get; init; }
+
     /// <summary>Whether records can be ended.</summary>
     public bool Ends { get; init; }
 

@@ -65,7 +65,8 @@ public sealed class Traffic
         }
     }
 
-    internal static Traffic? Current => Watching.Value;
+    /// <summary>Who watches here; null: nobody.</summary>
+    public static Traffic? Current => Watching.Value;
 
     /// <summary>Counts the requests of everything that is called from here on, until what is returned is disposed.</summary>
     public IDisposable Watch()
@@ -95,7 +96,10 @@ public sealed class Traffic
         }
     }
 
-    internal void Waits(TimeSpan delay, bool forLimit)
+    /// <summary>Nothing is sent for a while.</summary>
+    /// <param name="delay">For how long.</param>
+    /// <param name="forLimit">Whether the system asked for it; otherwise something is about to be repeated.</param>
+    public void Waits(TimeSpan delay, bool forLimit)
     {
         lock (_gate)
         {

@@ -53,6 +53,36 @@ public sealed class MadeOnceTests
         }
     }
 
+    // The hub does it when nobody waits for its answer any more, and a while after it would have been asked for it at once.
+    [Theory]
+    [InlineData("key")]
+    [InlineData("find")]
+    public async Task What_a_hub_does_late_is_waited_for_before_it_is_done_again(string offers)
+    {
+        await using var bench = await Workbench.OpenAsync(
+            orders: 120,
+            edit: (id, d) =>
+            {
+                Offering(d, offers);
+                if (id == "back-office")
+                    d["limits"]!["timeoutSeconds"] = 1.5;
+            }
+        );
+        bench.Sandbox.Orders.Book.HonoursKeys = offers != "find";
+        var lane = await OrderLaneTests.LaneAsync(bench);
+        bench.OfficeDial.Shares = new FaultShares(DoneLate: 1, LateSeconds: 2.9, WritesOnly: true);
+        bench.OfficeDial.Asked += Mended;
+        var run = await bench.RunAsync(lane, preview: false);
+        run.State.ShouldBe(RunState.Done, await bench.SaidAsync(run));
+        await ShouldBeThereOnceAsync(bench);
+
+        void Mended()
+        {
+            if (bench.OfficeDial.Dealt > 5)
+                bench.OfficeDial.Shares = new FaultShares();
+        }
+    }
+
     [Fact]
     public async Task Keys_of_creations_are_the_same_in_every_run_until_one_is_settled_and_say_nothing_of_the_record()
     {

@@ -168,6 +168,10 @@ internal sealed class Contract
                 foreach (var value in list)
                     all.Add(Plain(value, depth + 1, ref left));
                 return all;
+            // JSON has no number without an end; what looks like one is text.
+            case double number when !double.IsFinite(number):
+            case float small when !float.IsFinite(small):
+                return string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{node}");
             default:
                 return node;
         }

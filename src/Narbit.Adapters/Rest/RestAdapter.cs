@@ -44,6 +44,7 @@ public sealed class RestAdapter : IAdapter
                 FoundBy = r.Document.Find?.Field,
                 Creates = r.Document.Create is not null,
                 HonoursKeys = r.Document.Create?.MakesOnce == true,
+                AnswersWithin = TimeSpan.FromSeconds(document.Limits.TimeoutSeconds),
                 Ends = r.Document.Write is { End: not null } or { Ending: not null },
                 ReadWith = r.Document.List.With,
             }),

@@ -37,7 +37,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     // A system that failed over a record so often, and does not have it, does not take it.
     private const int MostFailures = 2;
 
-    // What a system has only just been asked to make may not be found at once.
+    // What a system has only just made may not be found at once.
     private static readonly TimeSpan FoundAfter = TimeSpan.FromSeconds(1);
 
     // A read as fresh as this has seen what the run itself was planned from.
@@ -184,7 +184,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                     return closed;
                 var fault =
                     act == WriteAct.Create
-                        ? await CreateAsync(run, side, batch, side.Kind.HonoursKeys ? Again.WithKey : Again.OnceAskedTwice, cancel)
+                        ? await CreateAsync(run, side, batch, side.Kind.HonoursKeys ? Again.WithKey : Again.OnceAsked, cancel)
                         : await BatchAsync(run, side, batch, cancel);
                 if (fault is not null)
                     return fault;
@@ -241,6 +241,8 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     // Between asking whether a record is there and making it, no other lane may do the same: two stores know the same buyer.
     private async Task<Reason?> CreateAsync(Run run, WrittenSide side, long[] ids, Again again, CancellationToken cancel)
     {
+        if (again != Again.WithKey)
+            await UnderWayAsync(side, ids, cancel);
         var gate = Makes.GetOrAdd((side.System.Id, side.Kind.Kind), _ => new SemaphoreSlim(1, 1));
         await gate.WaitAsync(cancel);
         try
@@ -259,8 +261,8 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         /// <summary>With its key, of which the system makes nothing twice.</summary>
         WithKey,
 
-        /// <summary>Once the system has said twice, a while apart, that it does not have it.</summary>
-        OnceAskedTwice,
+        /// <summary>Once the system has said that it does not have it, when it cannot be under way any more.</summary>
+        OnceAsked,
 
         /// <summary>Not at all: what is not found has not arrived.</summary>
         Never,
@@ -272,7 +274,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         var book = await side.LinksAsync(db, cancel);
         var toSend = new List<PlannedWrite>();
         var writes = await WritesAsync(db, ids, cancel);
-        var found = await FoundAsync(side, writes, again, cancel);
+        var found = await FoundAsync(side, writes, cancel);
         if (found.Fault is { } unasked)
             return unasked;
         foreach (var write in writes.Where(w => w.State is WriteState.Planned or WriteState.Unknown))
@@ -319,7 +321,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
             return;
         FoundOut(db, write, arrived: false);
         var givenUp = write.Fate?.Code == FaultCodes.ServerError && write.Attempts >= MostFailures;
-        if (again == Again.OnceAskedTwice && !givenUp)
+        if (again == Again.OnceAsked && !givenUp)
             toSend.Add(write);
         else
             Settle(
@@ -329,27 +331,24 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
             );
     }
 
-    // The system is asked for what it has already, by the value that says whether it is the same record. What may have arrived only just
-    // now is asked for once more, a while later.
-    private async Task<Outcome<Dictionary<string, ReadRecord>>> FoundAsync(
-        WrittenSide side,
-        List<PlannedWrite> writes,
-        Again again,
-        CancellationToken cancel
-    )
+    // Whoever gave up waiting does not end what he waited for: a system may do late what it did not answer in time. It is asked when as
+    // much time has passed as it has for an answer, and as much again.
+    private async Task UnderWayAsync(WrittenSide side, long[] ids, CancellationToken cancel)
     {
-        var found = await FoundAsync(side, writes, cancel);
-        var open = writes.Any(w =>
-            w.State == WriteState.Unknown
-            && found.ValueOrDefault?.ContainsKey(side.FoundBy(w) ?? "") == false
-            && side.FoundBy(w) is not null
-        );
-        if (again != Again.OnceAskedTwice || !open)
-            return found;
-        await Task.Delay(FoundAfter, clock, cancel);
-        return await FoundAsync(side, writes, cancel);
+        await using var db = database.CreateDbContext();
+        var open = db.Writes.Where(w => ids.Contains(w.Id) && w.State == WriteState.Unknown);
+        if ((await open.Select(w => w.SentAt).ToListAsync(cancel)).Max() is not { } sent)
+            return;
+        var all = (2 * side.Kind.AnswersWithin) + FoundAfter;
+        var left = sent + all - clock.GetUtcNow();
+        if (left <= TimeSpan.Zero)
+            return;
+        left = left < all ? left : all;
+        Traffic.Current?.Waits(left, forLimit: false);
+        await Task.Delay(left, clock, cancel);
     }
 
+    // The system is asked for what it has already, by the value that says whether it is the same record.
     private async Task<Outcome<Dictionary<string, ReadRecord>>> FoundAsync(
         WrittenSide side,
         List<PlannedWrite> writes,
@@ -495,6 +494,8 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
 
     private async Task<Reason?> BatchAsync(Run run, WrittenSide side, long[] ids, CancellationToken cancel)
     {
+        if (side.Kind.Fields.Children.Any(c => c.Adds))
+            await UnderWayAsync(side, ids, cancel);
         await using var db = database.CreateDbContext();
         var writes = await WritesAsync(db, ids, cancel);
         if (run.RollsBack is not null && side.Way == Way.Back)

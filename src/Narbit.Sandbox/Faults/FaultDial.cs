@@ -9,6 +9,8 @@ namespace Narbit.Sandbox.Faults;
 /// <param name="HalfPage">Answers with the first half of its reply.</param>
 /// <param name="RetryAfter">The seconds named with a 429.</param>
 /// <param name="FailedAfter">Does what was asked and answers 502, as something between the two programs would.</param>
+/// <param name="DoneLate">Does what was asked once nobody waits for it any more, and never answers.</param>
+/// <param name="LateSeconds">After how many seconds it does so.</param>
 /// <param name="WritesOnly">Whether what only reads is served well.</param>
 public sealed record FaultShares(
     double TooMany = 0,
@@ -19,10 +21,12 @@ public sealed record FaultShares(
     double HalfPage = 0,
     int RetryAfter = 1,
     double FailedAfter = 0,
+    double DoneLate = 0,
+    double LateSeconds = 9,
     bool WritesOnly = false
 )
 {
-    public bool Quiet => TooMany + Error + LostBefore + LostAfter + Twice + HalfPage + FailedAfter == 0;
+    public bool Quiet => TooMany + Error + LostBefore + LostAfter + Twice + HalfPage + FailedAfter + DoneLate == 0;
 }
 
 /// <summary>The dial of one stand-in.</summary>
@@ -88,6 +92,11 @@ public sealed class FaultDial
             http.Response.ContentType = "text/html";
             await http.Response.WriteAsync("<html><h1>Bad gateway</h1></html>");
         }
+        else if (Falls(shares.DoneLate))
+        {
+            Dealt++;
+            await LateAsync(http, next, shares.LateSeconds);
+        }
         else if (Falls(shares.Twice))
         {
             Dealt++;
@@ -124,6 +133,19 @@ public sealed class FaultDial
         }
         http.Response.Headers.ContentLength = null;
         return memory.ToArray();
+    }
+
+    // What was asked is kept, as nobody is there any more to be read from.
+    private static async Task LateAsync(HttpContext http, RequestDelegate next, double seconds)
+    {
+        using var body = new MemoryStream();
+        await http.Request.Body.CopyToAsync(body);
+        body.Position = 0;
+        await Task.Delay(TimeSpan.FromSeconds(seconds));
+        http.RequestAborted = CancellationToken.None;
+        http.Request.Body = body;
+        await AnswerAsync(http, next);
+        http.Abort();
     }
 
     private static async Task SilenceAsync(HttpContext http)

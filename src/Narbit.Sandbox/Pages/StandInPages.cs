@@ -41,7 +41,8 @@ public static class StandInPages
                         Share("lostAfter"),
                         Share("twice"),
                         Share("halfPage"),
-                        FailedAfter: Share("failedAfter")
+                        FailedAfter: Share("failedAfter"),
+                        DoneLate: Share("doneLate")
                     );
                     return Results.Redirect("/?said=The+dial+is+set.");
                 }
@@ -101,7 +102,7 @@ public static class StandInPages
                     "halfPage",
                     "half a page",
                     s.HalfPage
-                )}{Field("failedAfter", "502 after the write", s.FailedAfter)}
+                )}{Field("failedAfter", "502 after the write", s.FailedAfter)}{Field("doneLate", "written late", s.DoneLate)}
                 <td><button>Set the dial</button><br><small>{d.Value.Dealt} dealt</small></td></tr></table></form>
                 """;
         });

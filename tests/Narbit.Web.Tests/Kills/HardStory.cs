@@ -61,6 +61,8 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
                 LostBefore = 0.02,
                 LostAfter = 0.04,
                 FailedAfter = 0.04,
+                DoneLate = 0.02,
+                LateSeconds = 0.8,
                 HalfPage = 0.04,
                 Twice = name == "back-office" && hub == "find" ? 0 : 0.05,
                 RetryAfter = 0,
