@@ -24,7 +24,7 @@ public sealed class MadeOnceTests
     {
         await using var bench = await Workbench.OpenAsync(orders: 120, edit: (id, d) => Offering(d, offers));
         var book = bench.Sandbox.Orders.Book;
-        book.HonoursKeys = offers != "find";
+        (book.HonoursKeys, book.KnowsNumbers) = (offers != "find", offers == "both");
         var lane = await OrderLaneTests.LaneAsync(bench);
         // The first write is carried out, its answer is lost, and then the hub is silent.
         bench.OfficeDial.Shares = new FaultShares(LostAfter: 0.5, FailedAfter: 0.5, WritesOnly: true);
@@ -68,7 +68,8 @@ public sealed class MadeOnceTests
                     d["limits"]!["timeoutSeconds"] = 1.5;
             }
         );
-        bench.Sandbox.Orders.Book.HonoursKeys = offers != "find";
+        var book = bench.Sandbox.Orders.Book;
+        (book.HonoursKeys, book.KnowsNumbers) = (offers != "find", false);
         var lane = await OrderLaneTests.LaneAsync(bench);
         bench.OfficeDial.Shares = new FaultShares(DoneLate: 1, LateSeconds: 2.9, WritesOnly: true);
         bench.OfficeDial.Asked += Mended;

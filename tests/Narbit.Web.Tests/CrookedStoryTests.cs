@@ -48,7 +48,7 @@ public sealed class CrookedStoryTests
         );
 
         // It makes twice what it is asked twice, and says of what it has made that it failed.
-        narbit.Sandbox.Orders.Book.HonoursKeys = false;
+        (narbit.Sandbox.Orders.Book.HonoursKeys, narbit.Sandbox.Orders.Book.KnowsNumbers) = (false, false);
         await narbit.DescribeAsync("back-office", LooksUpOnly);
         await narbit.UnguardAsync(Orders);
         office.FailsEvery = 2;

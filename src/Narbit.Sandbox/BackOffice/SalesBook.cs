@@ -395,7 +395,10 @@ public sealed class SalesBook : IDisposable
     {
         if (document.ExternalNumber.Length == 0)
             return "A document needs its external number.";
-        if (_documents.Values.FirstOrDefault(d => d.ExternalNumber == document.ExternalNumber && d.Number != document.Number) is { } same)
+        if (
+            KnowsNumbers
+            && _documents.Values.FirstOrDefault(d => d.ExternalNumber == document.ExternalNumber && d.Number != document.Number) is { } same
+        )
             return $"There is a document with the external number {document.ExternalNumber}: {same.Number}.";
         if (!_customers.ContainsKey(document.Customer))
             return $"There is no customer {document.Customer}.";
@@ -412,6 +415,9 @@ public sealed class SalesBook : IDisposable
 
     /// <summary>Whether a key that was seen before is answered with what it got then; otherwise everything is made anew.</summary>
     public bool HonoursKeys { get; set; } = true;
+
+    /// <summary>Whether an external number that a document has already is refused; otherwise two documents may have one.</summary>
+    public bool KnowsNumbers { get; set; } = true;
 
     private string? Seen(string? key) => HonoursKeys && key is not null && _seenKeys.TryGetValue(key, out var number) ? number : null;
 

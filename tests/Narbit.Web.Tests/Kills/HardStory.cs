@@ -95,7 +95,7 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
     private async Task OrdersAsync(string hub)
     {
         var book = narbit.Sandbox.Orders.Book;
-        book.HonoursKeys = hub != "find";
+        (book.HonoursKeys, book.KnowsNumbers) = (hub != "find", hub == "both");
         await narbit.DescribeAsync("back-office", document => Offer(document, hub));
         TurnDials(narbit, hub);
         await new KilledStory(narbit, killing).OrdersAsync();
