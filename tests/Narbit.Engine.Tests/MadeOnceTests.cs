@@ -53,6 +53,43 @@ public sealed class MadeOnceTests
         }
     }
 
+    [Fact]
+    public async Task An_order_that_is_found_at_the_hub_is_known_as_posted_whenever_the_process_ends()
+    {
+        await using var bench = await Workbench.OpenAsync(orders: 60, edit: (id, d) => Offering(d, "both"));
+        var lane = await OrderLaneTests.LaneAsync(bench);
+        bench.OfficeDial.Shares = new FaultShares(LostAfter: 1, WritesOnly: true);
+        bench.OfficeDial.Asked += Silent;
+        var run = await bench.RunAsync(lane, preview: false);
+        bench.OfficeDial.Asked -= Silent;
+        bench.OfficeDial.Shares = new FaultShares();
+        await SqlAsync("CREATE TRIGGER Ends BEFORE UPDATE ON OrderStandings WHEN NEW.HubKey <> '' BEGIN SELECT RAISE(ABORT, 'ended'); END");
+        await AgainAsync();
+        await SqlAsync("DROP TRIGGER Ends");
+        (await AgainAsync()).State.ShouldBe(RunState.Done);
+        await using var db = bench.Database.CreateDbContext();
+        (await db.OrderStandings.CountAsync(o => o.HubKey != null)).ShouldBe(bench.Sandbox.Orders.Book.Documents.Count);
+
+        // All of the first documents are there, and nobody knows it.
+        void Silent()
+        {
+            if (bench.Sandbox.Orders.Book.Documents.Count > 0)
+                bench.OfficeDial.Shares = new FaultShares(LostBefore: 1);
+        }
+
+        async Task<Run> AgainAsync()
+        {
+            await bench.Runs.TryAgainAsync(run.Id, default);
+            return await bench.EndedAsync(run.Id);
+        }
+
+        async Task SqlAsync(string statement)
+        {
+            await using var at = bench.Database.CreateDbContext();
+            await at.Database.ExecuteSqlRawAsync(statement);
+        }
+    }
+
     // The hub does it when nobody waits for its answer any more, and a while after it would have been asked for it at once.
     [Theory]
     [InlineData("key")]

@@ -144,16 +144,22 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
             var found = await LookUpAsync(side, writes, cancel);
             if (found.Fault is { } fault)
                 return fault;
-            foreach (var write in writes)
+            // What a write is and what follows from it are kept together, or a process that ends between them would tell two stories.
+            await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
             {
-                var held = found.Value.GetValueOrDefault(side.Key(write));
-                if (side.Done(write, held))
-                    await ConfirmedAsync(db, run, side, write, null, cancel);
-                else
-                    await NotHeldAsync(db, run, side, write, held, cancel);
+                foreach (var write in writes)
+                {
+                    var held = found.Value.GetValueOrDefault(side.Key(write));
+                    if (side.Done(write, held))
+                        await ConfirmedAsync(db, run, side, write, null, cancel);
+                    else
+                        await NotHeldAsync(db, run, side, write, held, cancel);
+                }
+
+                await db.SaveChangesAsync(cancel);
+                await transaction.CommitAsync(cancel);
             }
 
-            await db.SaveChangesAsync(cancel);
             await OwnChanges.NoteAsync(db, side, writes, cancel);
             await TellAsync(run, RunPhase.Confirm, cancel);
         }
@@ -272,28 +278,11 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     {
         await using var db = database.CreateDbContext();
         var book = await side.LinksAsync(db, cancel);
-        var toSend = new List<PlannedWrite>();
         var writes = await WritesAsync(db, ids, cancel);
         var found = await FoundAsync(side, writes, cancel);
         if (found.Fault is { } unasked)
             return unasked;
-        foreach (var write in writes.Where(w => w.State is WriteState.Planned or WriteState.Unknown))
-        {
-            if (await MissingAsync(db, side, write, cancel) is { } missing)
-                Settle(write, WriteState.Failed, missing);
-            else if (found.Value.GetValueOrDefault(side.FoundBy(write) ?? "") is { } record)
-                await AdoptAsync(db, book, run, side, write, record, cancel);
-            else if (await ThereAlreadyAsync(db, book, side, write, cancel) is { } there)
-                Settle(write, WriteState.Overtaken, there);
-            else if (write.State == WriteState.Planned || again == Again.WithKey)
-                toSend.Add(write);
-            else
-                NotFound(db, side, write, again, toSend);
-        }
-
-        foreach (var write in toSend)
-            Leaves(write);
-        await db.SaveChangesAsync(cancel);
+        var toSend = await LeavingAsync((db, book), run, side, writes, found.Value, again, cancel);
         if (toSend.Count == 0)
             return null;
         var keys = side.Kind.NewKeysFrom is { } from
@@ -312,6 +301,41 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         await db.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
         return null;
+    }
+
+    // What is found is linked, and what is still to be made leaves: both are kept in one.
+    private async Task<List<PlannedWrite>> LeavingAsync(
+        (NarbitContext Db, ICreatedLinks Book) kept,
+        Run run,
+        WrittenSide side,
+        List<PlannedWrite> writes,
+        Dictionary<string, ReadRecord> found,
+        Again again,
+        CancellationToken cancel
+    )
+    {
+        var (db, book) = kept;
+        var toSend = new List<PlannedWrite>();
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        foreach (var write in writes.Where(w => w.State is WriteState.Planned or WriteState.Unknown))
+        {
+            if (await MissingAsync(db, side, write, cancel) is { } missing)
+                Settle(write, WriteState.Failed, missing);
+            else if (found.GetValueOrDefault(side.FoundBy(write) ?? "") is { } record)
+                await AdoptAsync(db, book, run, side, write, record, cancel);
+            else if (await ThereAlreadyAsync(db, book, side, write, cancel) is { } there)
+                Settle(write, WriteState.Overtaken, there);
+            else if (write.State == WriteState.Planned || again == Again.WithKey)
+                toSend.Add(write);
+            else
+                NotFound(db, side, write, again, toSend);
+        }
+
+        foreach (var write in toSend)
+            Leaves(write);
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return toSend;
     }
 
     // A creation that may have arrived, and that its system says it does not have. Where it cannot be asked for, nobody knows.
@@ -504,10 +528,32 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         if (found.Fault is { } fault)
             return fault;
 
+        var failedOver = writes.Where(FailedOver).Select(w => w.Id).ToHashSet();
+        var toSend = await LeavingAsync(db, run, side, writes, found.Value, cancel);
+        // One of several over which a system failed may be to blame; by themselves the others arrive.
+        var alone = toSend.Where(w => failedOver.Contains(w.Id)).ToList();
+        await OwnChanges.NoteAsync(db, side, writes, cancel);
+        await SendAsync(db, side, [.. toSend.Except(alone)], cancel);
+        foreach (var write in alone)
+            await SendAsync(db, side, [write], cancel);
+        return null;
+    }
+
+    // What arrived is confirmed, and what is still to be changed leaves: both are kept in one.
+    private async Task<List<PlannedWrite>> LeavingAsync(
+        NarbitContext db,
+        Run run,
+        WrittenSide side,
+        List<PlannedWrite> writes,
+        Dictionary<string, ReadRecord> found,
+        CancellationToken cancel
+    )
+    {
         var toSend = new List<PlannedWrite>();
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         foreach (var write in writes)
         {
-            var record = found.Value.GetValueOrDefault(side.Key(write));
+            var record = found.GetValueOrDefault(side.Key(write));
             if (write.State == WriteState.Unknown)
                 FoundOut(db, write, side.Done(write, record));
             if (side.Done(write, record))
@@ -522,16 +568,11 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                 Settle(write, WriteState.Overtaken, Overtaken(side, write, record));
         }
 
-        // One of several over which a system failed may be to blame; by themselves the others arrive.
-        var alone = toSend.Where(FailedOver).ToList();
         foreach (var write in toSend)
             Leaves(write);
         await db.SaveChangesAsync(cancel);
-        await OwnChanges.NoteAsync(db, side, writes, cancel);
-        await SendAsync(db, side, [.. toSend.Except(alone)], cancel);
-        foreach (var write in alone)
-            await SendAsync(db, side, [write], cancel);
-        return null;
+        await transaction.CommitAsync(cancel);
+        return toSend;
     }
 
     // Where a document stays at the hub, its store is told nothing: both go on saying the same.

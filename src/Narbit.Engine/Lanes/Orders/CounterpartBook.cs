@@ -23,8 +23,15 @@ internal sealed class CounterpartBook(RecordKind kind, string sourceId, string t
     /// <inheritdoc/>
     public async Task LinkAsync(NarbitContext db, CreatedPair created, DateTimeOffset now, CancellationToken cancel)
     {
-        if (await Own(db).AnyAsync(c => c.SourceKey == created.SourceKey, cancel))
-            return;
+        var kept = await TargetOfAsync(db, created.SourceKey, cancel);
+        if (kept is null)
+            await AddAsync(db, created, now, cancel);
+        if (kind == RecordKind.Order)
+            await OrderLedger.TakenAsync(db, sourceId, created.SourceKey, kept ?? created.TargetKey, now, cancel);
+    }
+
+    private async Task AddAsync(NarbitContext db, CreatedPair created, DateTimeOffset now, CancellationToken cancel)
+    {
         db.Counterparts.Add(
             new Counterpart
             {
@@ -38,8 +45,6 @@ internal sealed class CounterpartBook(RecordKind kind, string sourceId, string t
             }
         );
         await db.SaveChangesAsync(cancel);
-        if (kind == RecordKind.Order)
-            await OrderLedger.TakenAsync(db, sourceId, created.SourceKey, created.TargetKey, now, cancel);
     }
 
     /// <inheritdoc/>

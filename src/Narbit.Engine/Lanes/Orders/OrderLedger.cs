@@ -57,7 +57,7 @@ internal static class OrderLedger
         }
     }
 
-    /// <summary>Notes that the hub has an order.</summary>
+    /// <summary>Notes that the hub has an order, where that is news.</summary>
     public static Task TakenAsync(
         NarbitContext db,
         string storeId,
@@ -67,6 +67,7 @@ internal static class OrderLedger
         CancellationToken cancel
     ) =>
         Of(db, storeId, order)
+            .Where(o => o.HubKey != hubKey)
             .ExecuteUpdateAsync(
                 s =>
                     s.SetProperty(o => o.Stage, OrderStage.Taken)
