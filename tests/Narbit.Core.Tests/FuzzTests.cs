@@ -388,8 +388,7 @@ public sealed class FuzzTests
     // Little enough that what spoils it meets what matters.
     private static byte[] Zip()
     {
-        const string Till =
-            """[{"id":"quay-street-till","mayRead":true,"mayWrite":true,"readsWholeDaily":true,"paused":false}]""";
+        const string Till = """[{"id":"quay-street-till","mayRead":true,"mayWrite":true,"readsWholeDaily":true,"paused":false}]""";
         using var stream = new MemoryStream();
         using (var zip = new ZipArchive(stream, ZipArchiveMode.Create, leaveOpen: true))
         {

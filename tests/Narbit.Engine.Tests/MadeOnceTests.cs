@@ -90,6 +90,31 @@ public sealed class MadeOnceTests
         }
     }
 
+    // What came before it in its request was made all the same, and what came after it was not.
+    [Theory]
+    [InlineData("key", RunState.Failed)]
+    [InlineData("find", RunState.Done)]
+    [InlineData("both", RunState.Failed)]
+    public async Task An_order_over_which_the_hub_fails_stops_no_other(string offers, RunState ends)
+    {
+        await using var bench = await Workbench.OpenAsync(orders: 120, edit: (id, d) => Offering(d, offers));
+        var book = bench.Sandbox.Orders.Book;
+        (book.HonoursKeys, book.KnowsNumbers) = (offers != "find", false);
+        var lane = await OrderLaneTests.LaneAsync(bench);
+        var preview = await bench.RunAsync(lane, preview: true);
+        var orders = (await bench.WritesAsync(preview.Id)).Where(w => w is { Record: RecordKind.Order, Act: WriteAct.Create }).ToList();
+        book.BreaksAt = orders[7].Reference;
+        var run = await bench.RunAsync(lane, preview: false);
+        run.State.ShouldBe(ends, await bench.SaidAsync(run));
+        book.Documents.Count.ShouldBe(orders.Count - 1);
+        await ShouldBeThereOnceAsync(bench);
+
+        book.BreaksAt = null;
+        (await NextAsync(bench, lane)).State.ShouldBe(RunState.Done);
+        book.Documents.Count.ShouldBe(orders.Count);
+        await ShouldBeThereOnceAsync(bench);
+    }
+
     // The hub does it when nobody waits for its answer any more, and a while after it would have been asked for it at once.
     [Theory]
     [InlineData("key")]

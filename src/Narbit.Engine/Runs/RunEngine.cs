@@ -328,6 +328,12 @@ public sealed class RunEngine(
             return null;
         }
 
+        if (await Sending.OpenAsync(run, lane, cancel) is { } open)
+        {
+            await MoveOnAsync(run, RunPhase.Send, cancel);
+            return open;
+        }
+
         var now = clock.GetUtcNow();
         await using var db = database.CreateDbContext();
         await db

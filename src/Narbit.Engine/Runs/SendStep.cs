@@ -176,12 +176,9 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                 return null;
             if (Impossible(side, act) is { } impossible)
                 return impossible;
+            // A system that answers, but fails over some records, is not kept from the others.
             if (round > MostRounds)
-                return new Reason(
-                    "send.noAnswer",
-                    $"{side.System.Name} gave no clear answer for {ids.Count} {(ids.Count == 1 ? "record" : "records")}. Nothing is "
-                        + "lost: try the run again once it answers."
-                );
+                return await FailsOverAllAsync(ids, cancel) ? null : NoAnswer(side.System.Name, ids.Count);
             if (act == WriteAct.Create && await FreshAsync(side, round, cancel) is { } unread)
                 return unread;
             foreach (var batch in ids.Chunk(side.Kind.BatchSize))
@@ -197,6 +194,38 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                 await TellAsync(run, RunPhase.Send, cancel);
             }
         }
+    }
+
+    /// <summary>What is still open of a run of which all that could be sent was.</summary>
+    /// <returns>Why it is not over; null: it is.</returns>
+    public async Task<Reason?> OpenAsync(Run run, OpenLane lane, CancellationToken cancel)
+    {
+        foreach (var (way, act) in Order)
+        foreach (var record in lane.Work.Writes)
+        {
+            var side = new WrittenSide(lane, way, record);
+            var open = await IdsAsync(run.Id, side, act, cancel, WriteState.Planned, WriteState.Unknown);
+            if (open.Count > 0)
+                return NoAnswer(side.System.Name, open.Count);
+        }
+
+        return null;
+    }
+
+    private static Reason NoAnswer(string system, int records) =>
+        new(
+            "send.noAnswer",
+            $"{system} gave no clear answer for {records:N0} {(records == 1 ? "record" : "records")}. Nothing is lost: try the run again "
+                + "once it answers."
+        );
+
+    private async Task<bool> FailsOverAllAsync(List<long> ids, CancellationToken cancel)
+    {
+        await using var db = database.CreateDbContext();
+        foreach (var some in ids.Chunk(ConfirmedAtOnce))
+            if (!(await WritesAsync(db, some, cancel)).TrueForAll(FailedOver))
+                return false;
+        return true;
     }
 
     private static Reason? Impossible(WrittenSide side, WriteAct act) =>
@@ -282,9 +311,27 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         var found = await FoundAsync(side, writes, cancel);
         if (found.Fault is { } unasked)
             return unasked;
+        var failedOver = writes.Where(FailedOver).Select(w => w.Id).ToHashSet();
         var toSend = await LeavingAsync((db, book), run, side, writes, found.Value, again, cancel);
+        // One of several over which a system failed may be to blame; by themselves the others arrive.
+        var alone = toSend.Where(w => failedOver.Contains(w.Id)).ToList();
+        await MakeAsync(db, book, run, side, [.. toSend.Except(alone)], cancel);
+        foreach (var write in alone)
+            await MakeAsync(db, book, run, side, [write], cancel);
+        return null;
+    }
+
+    private async Task MakeAsync(
+        NarbitContext db,
+        ICreatedLinks book,
+        Run run,
+        WrittenSide side,
+        List<PlannedWrite> toSend,
+        CancellationToken cancel
+    )
+    {
         if (toSend.Count == 0)
-            return null;
+            return;
         var keys = side.Kind.NewKeysFrom is { } from
             ? await _keys.GiveAsync(side.System.Id, side.Kind.Kind, from, [.. toSend.Select(w => w.IdempotencyKey)], cancel)
             : null;
@@ -300,7 +347,6 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
 
         await db.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
-        return null;
     }
 
     // What is found is linked, and what is still to be made leaves: both are kept in one.

@@ -219,6 +219,8 @@ public sealed class SalesBook : IDisposable
                 return (earlier, null);
             if (Refusal(document) is { } refusal)
                 return (null, refusal);
+            if (document.ExternalNumber == BreaksAt)
+                throw new TimeoutException($"The books fail over {BreaksAt}.");
             var made = document with
             {
                 Number = (_lastDocument + 1).ToString(CultureInfo.InvariantCulture),
@@ -415,6 +417,9 @@ public sealed class SalesBook : IDisposable
 
     /// <summary>Whether a key that was seen before is answered with what it got then; otherwise everything is made anew.</summary>
     public bool HonoursKeys { get; set; } = true;
+
+    /// <summary>The external number over which everything that comes with it fails; null: none.</summary>
+    public string? BreaksAt { get; set; }
 
     /// <summary>Whether an external number that a document has already is refused; otherwise two documents may have one.</summary>
     public bool KnowsNumbers { get; set; } = true;

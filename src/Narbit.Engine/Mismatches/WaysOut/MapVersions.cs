@@ -54,7 +54,11 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
 
     /// <summary>The versions that an act has saved.</summary>
     public static async Task<IReadOnlyList<string>> OfActAsync(NarbitContext db, long act, CancellationToken cancel) =>
-        [.. (await db.RuleVersions.AsNoTracking().Where(v => v.DeskActId == act).ToListAsync(cancel)).Select(v => Named(v.LaneId, v.Number))];
+        [
+            .. (await db.RuleVersions.AsNoTracking().Where(v => v.DeskActId == act).ToListAsync(cancel)).Select(v =>
+                Named(v.LaneId, v.Number)
+            ),
+        ];
 
     /// <summary>Takes versions back, each only where nothing was changed since; what was taken back already is passed over.</summary>
     /// <returns>Why one cannot be; null: all are.</returns>
