@@ -264,6 +264,8 @@ public sealed class FuzzTests
     [InlineData("openapi", """{"openapi":"3.1.0","paths":{"/a":{"get":1,"get":2}},"paths":{"/b":{}}}""")]
     [InlineData("yaml", "openapi: 1e9990\npaths: {}")]
     [InlineData("yaml", "openapi: 3.0.0\ninfo: { version: -.inf }\npaths: { .nan: {} }")]
+    [InlineData("yaml", "!![CDATA[ion: \"1\" }\npaths: {}")]
+    [InlineData("yaml", "openapi: !<![CDATA[ 3\npaths: {}")]
     [InlineData("formula", "Pow()")]
     [InlineData("formula", "Pow(9, Pow(9, Pow(9, 9)))")]
     [InlineData("formula", "[value] ** [value] ** [value] ** [value]")]

@@ -131,11 +131,21 @@ internal sealed class Contract
             var left = MostNodes;
             return System.Text.Json.JsonSerializer.SerializeToNode(Plain(yaml, 0, ref left)) as JsonObject;
         }
-        catch (Exception error) when (error is System.Text.Json.JsonException or YamlDotNet.Core.YamlException or InvalidOperationException)
+        catch (Exception error) when (IsOfTheText(error))
         {
             return null;
         }
     }
+
+    // The reader of YAML has no one fault for what is no YAML: a tag that is no address is an argument that does not fit.
+    private static bool IsOfTheText(Exception error) =>
+        error
+            is System.Text.Json.JsonException
+                or YamlDotNet.Core.YamlException
+                or InvalidOperationException
+                or ArgumentException
+                or FormatException
+                or OverflowException;
 
     // What is nested deeper than any document is would take the whole process down where it is put together.
     private static bool IsTooDeep(string text)
