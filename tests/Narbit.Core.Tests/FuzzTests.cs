@@ -266,6 +266,12 @@ public sealed class FuzzTests
     [InlineData("yaml", "openapi: 3.0.0\ninfo: { version: -.inf }\npaths: { .nan: {} }")]
     [InlineData("yaml", "!![CDATA[ion: \"1\" }\npaths: {}")]
     [InlineData("yaml", "openapi: !<![CDATA[ 3\npaths: {}")]
+    [InlineData("openapi", """{"openapi":"3.1.0","info":"A","servers":"B","components":1,"paths":{"/a":{"get":{"responses":{}}}}}""")]
+    [InlineData("openapi", """{"openapi":"3.1.0","paths":{"/a":{"get":{"responses":{"200":{"content":{"json":[1]}}}}}}}""")]
+    [InlineData(
+        "openapi",
+        """{"openapi":"3.1.0","paths":{"/a":{"get":{"parameters":[{"name":"page","in":"query","schema":1}],"responses":{}}}}}"""
+    )]
     [InlineData("formula", "Pow()")]
     [InlineData("formula", "Pow(9, Pow(9, Pow(9, 9)))")]
     [InlineData("formula", "[value] ** [value] ** [value] ** [value]")]

@@ -40,11 +40,11 @@ internal sealed class Contract
         return contract;
     }
 
-    public string? Title => Text(_root["info"]?["title"]);
+    public string? Title => Text(In(_root["info"], "title"));
 
     /// <summary>The address that its first server has, without variables; null: it names none of its own.</summary>
     public string? Server =>
-        Text(_root["servers"]?[0]?["url"]) is { } url
+        Text(In((_root["servers"] as JsonArray)?.FirstOrDefault(), "url")) is { } url
         && url.StartsWith("http", StringComparison.Ordinal)
         && !url.Contains('{', StringComparison.Ordinal)
             ? url
@@ -62,7 +62,7 @@ internal sealed class Contract
 
     /// <summary>The first way to sign in that it names.</summary>
     public JsonObject? SignIn =>
-        (_root["components"]?["securitySchemes"] as JsonObject)?.Select(s => Resolve(s.Value)).FirstOrDefault(s => s is not null);
+        (In(_root["components"], "securitySchemes") as JsonObject)?.Select(s => Resolve(s.Value)).FirstOrDefault(s => s is not null);
 
     /// <summary>The object itself, wherever references lead; null: to nothing, or in a circle.</summary>
     public JsonObject? Resolve(JsonNode? node)
@@ -100,7 +100,7 @@ internal sealed class Contract
     private JsonObject? Content(JsonObject? holder) =>
         (holder?["content"] as JsonObject)
             ?.Where(c => c.Key.Contains("json", StringComparison.OrdinalIgnoreCase))
-            .Select(c => Resolve(c.Value?["schema"]))
+            .Select(c => Resolve(In(c.Value, "schema")))
             .FirstOrDefault();
 
     private JsonNode? Follow(string reference)
@@ -114,6 +114,9 @@ internal sealed class Contract
             ];
         return here;
     }
+
+    /// <summary>What stands under a name; null: nothing does, or nothing can.</summary>
+    public static JsonNode? In(JsonNode? node, string name) => (node as JsonObject)?[name];
 
     public static string? Text(JsonNode? node) => node is JsonValue value && value.TryGetValue<string>(out var text) ? text : null;
 

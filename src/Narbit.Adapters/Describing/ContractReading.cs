@@ -211,7 +211,7 @@ public static class ContractReading
                 {
                     Paging = paging,
                     PageParameter = Contract.Text(parameter["name"]),
-                    FirstPage = parameter["schema"]?["default"]?.ToString() == "0" ? 0 : 1,
+                    FirstPage = Contract.In(parameter["schema"], "default")?.ToString() == "0" ? 0 : 1,
                     NextPath =
                         paging == RestPaging.Cursor
                             ? Counted(contract, fields, get, "next", "next_cursor", "nextcursor", "cursor", "next_page_token")
@@ -225,7 +225,9 @@ public static class ContractReading
     }
 
     private static int? Most(JsonObject? size) =>
-        size?["schema"]?["maximum"] is JsonValue most && most.TryGetValue<int>(out var number) ? Math.Clamp(number, 1, 500) : null;
+        Contract.In(size?["schema"], "maximum") is JsonValue most && most.TryGetValue<int>(out var number)
+            ? Math.Clamp(number, 1, 500)
+            : null;
 
     // Where a reply says how many there are, or what comes next.
     private static string? Counted(Contract contract, ContractFields fields, JsonObject get, params string[] names) =>
