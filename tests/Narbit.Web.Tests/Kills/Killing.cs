@@ -10,6 +10,9 @@ namespace Narbit.Web.Tests;
 /// <param name="rounds">How often what is over quickly is done.</param>
 internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int most, int rounds = 1)
 {
+    // A piece of work writes its pages one by one, each of them a sign.
+    private const int PagesASign = 3;
+
     private readonly IEnumerator<int> _gaps = Endless(gaps).GetEnumerator();
 
     /// <summary>How often what is over quickly is done.</summary>
@@ -142,7 +145,7 @@ internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int m
 
     private SignsOfLife Asked() => SignsOfLife.Asked(narbit.Sandbox, Gap());
 
-    private SignsOfLife Written() => SignsOfLife.Written(narbit.Folder, Gap());
+    private SignsOfLife Written() => SignsOfLife.Written(narbit.Folder, Gap() * PagesASign);
 
     private int Gap()
     {
