@@ -111,7 +111,7 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         }
 
         var back = shop.All.Where(o => o.Refunds.Count > 0).Select(o => o.Number).ToHashSet(StringComparer.Ordinal);
-        await killing.RunAsync(() => narbit.StartRunAsync("orders-web-shop", preview: false));
+        await killing.SettledAsync(() => narbit.StartRunAsync("orders-web-shop", preview: false));
         book.Documents.Select(d => d.ExternalNumber).ShouldBeUnique();
         book.Credits.Select(c => c.ExternalNumber).ShouldBeUnique();
         book.Receipts.Select(r => r.ExternalNumber).Where(e => e.Length > 0).ShouldBeUnique();
@@ -150,8 +150,7 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
             var sold = drawer.All.Last(o => o.Lines.Count > 0 && (round == 0 || posted.Contains(o.Number)));
             for (var n = 0; n < 4; n++)
                 drawer.Place(number => Bought(sold, store, number));
-            var run = await killing.RunAsync(() => narbit.StartRunAsync($"orders-{store}", preview: false));
-            await killing.ConfirmedAsync(run);
+            await killing.SettledAsync(() => narbit.StartRunAsync($"orders-{store}", preview: false));
         }
 
         book.Documents.Select(d => d.ExternalNumber).ShouldBeUnique();
