@@ -2,6 +2,7 @@ using System.Globalization;
 using System.IO.Compression;
 using System.Runtime.InteropServices;
 using System.Text;
+using System.Text.RegularExpressions;
 using CsCheck;
 using Narbit.Adapters;
 using Narbit.Adapters.Describing;
@@ -107,7 +108,7 @@ public sealed class FuzzTests
             Texts("hub_key,other_key,what,quantity,reason\n1,A-1,pair,,\n2,B-1,part,2,\n3,,aside,,\"no \"\"partner\"\"\"\n4,,create,,\n"),
             InWorkspace("pairs/item-back-office-web-shop.csv")
         ),
-        ["openapi"] = (Texts(Contract), b => _ = ContractReading.Of(Text(b))),
+        ["openapi"] = (Texts(Contract, WholeContract), b => _ = ContractReading.Of(Text(b))),
         ["yaml"] = (Texts(Yaml), b => _ = ContractReading.Of(Text(b))),
         ["reply"] = (
             Texts("{\"items\":[{\"id\":1,\"p\":\"2.50\",\"at\":\"2026-01-02T03:04:05Z\"}],\"next\":2}"),
@@ -139,14 +140,45 @@ public sealed class FuzzTests
         "components":{"schemas":{"I":{"type":"object","properties":{"id":{"type":"integer"},"of":{"$ref":"#/components/schemas/I"}}}}}}
         """;
 
+    // Everything that is read of a contract.
+    private const string WholeContract = """
+        {"openapi":"3.0.3","info":{"title":"A"},"servers":[{"url":"https://a.example/v1"}],"paths":{"/items":{
+        "parameters":[{"$ref":"#/components/parameters/P"}],
+        "get":{"parameters":[{"name":"limit","in":"query","schema":{"maximum":50}},{"name":"since","in":"query"}],
+        "responses":{"200":{"headers":{"Link":{}},"content":{"application/json":{"schema":{"properties":{
+        "items":{"type":"array","items":{"$ref":"#/components/schemas/I"}},"total":{"type":"integer"}}}}}}}},
+        "post":{"parameters":[{"name":"Idempotency-Key","in":"header"}],
+        "requestBody":{"content":{"application/json":{"schema":{"$ref":"#/components/schemas/I"}}}},
+        "responses":{"201":{"headers":{"Location":{}}}}}},
+        "/items/{id}":{"get":{"responses":{"200":{"content":{"application/json":{"schema":{"$ref":"#/components/schemas/I"}}}}}},
+        "put":{"requestBody":{"content":{"application/json":{"schema":{"$ref":"#/components/schemas/I"}}}},"responses":{}},"delete":{}}},
+        "components":{"parameters":{"P":{"name":"page","in":"query","schema":{"default":0}}},
+        "securitySchemes":{"o":{"type":"oauth2","flows":{"clientCredentials":{"tokenUrl":"/t","scopes":{"read":""}}}}},
+        "schemas":{"I":{"required":["id"],"allOf":[{"$ref":"#/components/schemas/J"}],
+        "properties":{"id":{"type":["null","integer"]},"sku":{"type":"string","maxLength":9},"price":{"type":"number","readOnly":true},
+        "variants":{"type":"array","items":{"$ref":"#/components/schemas/J"}}}},
+        "J":{"properties":{"sku":{},"barcode":{},"at":{"format":"date-time"}},"oneOf":[{"$ref":"#/components/schemas/I"}]}}}}
+        """;
+
     private const string Yaml = """
         openapi: 3.0.0
         info: &i { title: A, version: "1" }
+        servers: [{ url: "https://a.example" }]
         paths:
           /items:
             get:
+              parameters:
+                - { name: page, in: query, schema: { default: 0 } }
+                - { name: per_page, in: query, schema: { maximum: 50 } }
               responses:
-                "200": { description: ok, content: { application/json: { schema: { type: array, items: { type: object } } } } }
+                "200": { description: ok, content: { application/json: { schema: { type: array, items: &r { type: object,
+                  required: [id], properties: { id: { type: integer }, name: { type: string, maxLength: 9 } } } } } } }
+          /items/{id}:
+            get: { responses: { "200": { content: { application/json: { schema: *r } } } } }
+            patch: { requestBody: { content: { application/json: { schema: *r } } }, responses: {} }
+        components:
+          securitySchemes:
+            k: { type: apiKey, in: header, name: X-Key }
         """;
 
     /// <summary>The doors; <c>NARBIT_DOOR</c> names some of them, with commas between.</summary>
@@ -272,11 +304,45 @@ public sealed class FuzzTests
         "openapi",
         """{"openapi":"3.1.0","paths":{"/a":{"get":{"parameters":[{"name":"page","in":"query","schema":1}],"responses":{}}}}}"""
     )]
+    [InlineData(
+        "openapi",
+        """{"openapi":"3.1.0","components":{"securitySchemes":{"a":{"type":"oauth2","flows":"b"}}},"paths":{"/a":{"get":1}}}"""
+    )]
     [InlineData("formula", "Pow()")]
     [InlineData("formula", "Pow(9, Pow(9, Pow(9, 9)))")]
     [InlineData("formula", "[value] ** [value] ** [value] ** [value]")]
     public void WhatOnceBrokeADoorBreaksItNoMore(string door, string text) =>
         Should.NotThrow(() => Doors[door].Open(Encoding.UTF8.GetBytes(text)));
+
+    // Of one record nothing can be changed where no object says how.
+    [Theory]
+    [InlineData(WholeContract, "\"put\":{", "\"patch\":1,\"put\":{", "PUT")]
+    [InlineData(WholeContract, "\"put\":{", "\"put\":1,\"x\":{", null)]
+    public void WhatIsNoCallInAContractIsPassedOver(string contract, string what, string by, string? method) =>
+        ContractReading.Of(contract.Replace(what, by, StringComparison.Ordinal)).Value.Resources[0].Resource.Write?.Method.ShouldBe(method);
+
+    // A hundred kilobytes that stand for very much more: every name of a schema for all of another's.
+    [Theory]
+    [InlineData("properties", "{\"properties\":{\"list\":{\"type\":\"array\",\"items\":~A}}}")]
+    [InlineData("properties", "~A")]
+    [InlineData("allOf", "{\"type\":\"array\",\"items\":~A}")]
+    public void ASchemaThatStandsForMoreThanAnyListHasIsRefusedWithinASecond(string part, string reply)
+    {
+        var contract =
+            $"{{'openapi':'3.1.0','paths':{{'/items':{{'get':{{'responses':{{'200':{{'content':{{'json':{{'schema':{reply}".Replace(
+                '\'',
+                '"'
+            );
+        contract += $"}}}}}}}}}}}}}},\"components\":{{\"schemas\":{{{string.Join(',', "ABCD".Zip("BCDA", Schema))}}}}}}}";
+        contract = Regex.Replace(contract, "~([A-D])", "{\"$$ref\":\"#/components/schemas/$1\"}");
+        Opened(Encoding.UTF8.GetBytes(contract), Doors["openapi"].Open).Took.ShouldBeLessThan(Silence);
+        ContractReading.Of(contract).Fault!.Code.ShouldBe("contract.tooMuch");
+
+        string Schema(char name, char of) =>
+            part == "allOf"
+                ? $"\"{name}\":{{\"allOf\":[{string.Join(',', Enumerable.Repeat($"~{of}", 1000))}]}}"
+                : $"\"{name}\":{{\"properties\":{{{string.Join(',', Enumerable.Range(0, 1000).Select(i => $"\"p{i}\":~{of}"))}}}}}";
+    }
 
     [Theory]
     [InlineData("[", "json")]

@@ -15,6 +15,7 @@ internal sealed class Contract
     private const int DeepestYaml = 60;
 
     private readonly JsonObject _root;
+    private readonly Dictionary<JsonNode, JsonObject?> _resolved = [];
 
     private Contract(JsonObject root) => _root = root;
 
@@ -66,6 +67,15 @@ internal sealed class Contract
 
     /// <summary>The object itself, wherever references lead; null: to nothing, or in a circle.</summary>
     public JsonObject? Resolve(JsonNode? node)
+    {
+        if (node is not JsonObject first || Text(first["$ref"]) is null)
+            return node as JsonObject;
+        if (!_resolved.TryGetValue(first, out var known))
+            _resolved[first] = known = Followed(first);
+        return known;
+    }
+
+    private JsonObject? Followed(JsonNode? node)
     {
         for (var i = 0; i < MostReferences; i++)
         {

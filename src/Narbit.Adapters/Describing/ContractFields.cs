@@ -8,9 +8,26 @@ namespace Narbit.Adapters.Describing;
 internal sealed class ContractFields(Contract contract)
 {
     private const int Deepest = 3;
+    private const int MostLooked = 1_000_000;
 
+    // Of types that a field may have, as a list.
+    private const int MostTypes = 8;
+
+    private int _looked;
     private readonly Dictionary<JsonObject, Dictionary<string, JsonNode?>> _properties = [];
     private readonly Dictionary<JsonObject, List<SampleColumn>> _columns = [];
+
+    /// <summary>
+    /// Whether the schemas stand for more than is looked at, so that no list of theirs is whole: in a few kilobytes each of a thousand
+    /// names may stand for a thousand others.
+    /// </summary>
+    public bool IsTooMuch => _looked > MostLooked;
+
+    private bool Look(int many = 1)
+    {
+        _looked = Math.Min(_looked, MostLooked) + many;
+        return !IsTooMuch;
+    }
 
     /// <summary>The list of objects in a schema: where it stands, and the schema of its entries; null: there is none.</summary>
     public (string Path, JsonObject Entry)? List(JsonObject? schema) =>
@@ -28,8 +45,13 @@ internal sealed class ContractFields(Contract contract)
         if (names.Count(own.ContainsKey) * 2 >= names.Count)
             return "";
         foreach (var (name, inner) in own)
+        {
+            if (!Look(names.Count))
+                return null;
             if (contract.Resolve(inner) is { } held && names.Count(Properties(held).ContainsKey) * 2 >= names.Count)
                 return name;
+        }
+
         return null;
     }
 
@@ -61,6 +83,8 @@ internal sealed class ContractFields(Contract contract)
             return;
         foreach (var (name, property) in Properties(schema))
         {
+            if (!Look())
+                return;
             if (contract.Resolve(property) is not { } held || Contract.IsTrue(held["readOnly"]))
                 continue;
             var here = path.Length == 0 ? name : $"{path}.{name}";
@@ -78,9 +102,11 @@ internal sealed class ContractFields(Contract contract)
         // A schema within itself (a product that replaces a product) is gone into once.
         if (depth > Deepest || columns.Count >= SampleTree.MostColumns || !around.Add(schema))
             return;
-        var required = (schema["required"] as JsonArray)?.Select(Contract.Text).ToHashSet() ?? [];
+        var required = Required(schema);
         foreach (var (name, property) in Properties(schema))
         {
+            if (!Look())
+                return;
             if (contract.Resolve(property) is not { } held)
                 continue;
             var here = path.Length == 0 ? name : $"{path}.{name}";
@@ -99,6 +125,9 @@ internal sealed class ContractFields(Contract contract)
 
         around.Remove(schema);
     }
+
+    private HashSet<string?> Required(JsonObject schema) =>
+        schema["required"] is JsonArray required && Look(required.Count) ? required.Select(Contract.Text).ToHashSet() : [];
 
     private FieldType? Type(JsonObject schema) =>
         Word(schema) switch
@@ -121,7 +150,7 @@ internal sealed class ContractFields(Contract contract)
     private static string? Word(JsonObject schema) =>
         schema["type"] switch
         {
-            JsonArray several => several.Select(Contract.Text).FirstOrDefault(t => t != "null"),
+            JsonArray several => several.Take(MostTypes).Select(Contract.Text).FirstOrDefault(t => t != "null"),
             var one => Contract.Text(one) ?? (schema["properties"] is JsonObject ? "object" : null),
         };
 
@@ -139,10 +168,10 @@ internal sealed class ContractFields(Contract contract)
         if (depth > Deepest)
             return;
         if (schema["properties"] is JsonObject own)
-            foreach (var (name, value) in own)
+            foreach (var (name, value) in own.TakeWhile(_ => Look()))
                 properties[name] = value;
         foreach (var parts in new[] { schema["allOf"], schema["oneOf"], schema["anyOf"] }.OfType<JsonArray>())
-        foreach (var part in parts)
+        foreach (var part in parts.TakeWhile(_ => Look()))
             if (contract.Resolve(part) is { } held)
                 Gather(held, properties, depth + 1);
     }
@@ -158,7 +187,7 @@ internal sealed class ContractFields(Contract contract)
             yield break;
         }
 
-        foreach (var (name, property) in Properties(schema))
+        foreach (var (name, property) in Properties(schema).TakeWhile(_ => Look()))
         foreach (var found in Lists(contract.Resolve(property), path.Length == 0 ? name : $"{path}.{name}", depth + 1))
             yield return found;
     }

@@ -84,6 +84,12 @@ public static class ContractReading
             .OfType<ResourceProposal>()
             .Take(MostLists)
             .ToList();
+        if (fields.IsTooMuch)
+            return new Reason(
+                "contract.tooMuch",
+                "Its schemas stand for more fields than any list has, as each of many names stands for all of another schema's. Give the "
+                    + "part that is about your lists, or describe them by hand."
+            );
         if (lists.Count == 0)
             return new Reason("contract.noLists", "None of its paths lists records: there is no GET whose reply has a list of objects.");
         return new ContractProposal
@@ -253,17 +259,16 @@ public static class ContractReading
         var at = get is null ? null : fields.Single(contract.Reply(get, out _), names);
         if (at is null)
             return (null, null, key);
-        var method = new[] { "patch", "put", "post" }.FirstOrDefault(m => item[m] is not null);
         return (
             new RestLookup { Path = called, Records = at },
-            method is null
+            Change(contract, item) is not var (method, call)
                 ? null
                 : new RestWrite
                 {
                     Path = called,
                     Method = method.ToUpperInvariant(),
-                    Record = Wrapped(fields, contract.Request(contract.Resolve(item[method])!), names),
-                    IdempotencyHeader = KeyHeader(contract, item, contract.Resolve(item[method])!),
+                    Record = Wrapped(fields, contract.Request(call), names),
+                    IdempotencyHeader = KeyHeader(contract, item, call),
                     Ending = item["delete"] is null ? null : new RestEnding { Path = called },
                 },
             key
@@ -276,11 +281,17 @@ public static class ContractReading
             .Where(p => p.Path.Count(c => c == '{') == 1)
             .FirstOrNull();
 
+    // What changes one record: the first of the three that there is.
+    private static (string Method, JsonObject Call)? Change(Contract contract, JsonObject item)
+    {
+        foreach (var method in new[] { "patch", "put", "post" })
+            if (contract.Resolve(item[method]) is { } call)
+                return (method, call);
+        return null;
+    }
+
     private static JsonObject? WriteSchema(Contract contract, string list) =>
-        PathOfOne(contract, list) is var (_, item)
-        && new[] { "patch", "put", "post" }.Select(m => contract.Resolve(item[m])).FirstOrDefault(m => m is not null) is { } call
-            ? contract.Request(call)
-            : null;
+        PathOfOne(contract, list) is var (_, item) && Change(contract, item) is var (_, call) ? contract.Request(call) : null;
 
     private static string? Wrapped(ContractFields fields, JsonObject? request, List<string> names) =>
         fields.Single(request, names) is { Length: > 0 } at ? at : null;
@@ -333,7 +344,7 @@ public static class ContractReading
             ("apiKey", "query", _) => new RestAuthentication { Scheme = RestScheme.Query, Parameter = Contract.Text(scheme!["name"]) },
             ("http", _, "basic") => new RestAuthentication { Scheme = RestScheme.Basic },
             ("http", _, "bearer") => new RestAuthentication { Scheme = RestScheme.Bearer },
-            ("oauth2", _, _) when scheme!["flows"]?["clientCredentials"] is JsonObject flow => new RestAuthentication
+            ("oauth2", _, _) when Contract.In(scheme!["flows"], "clientCredentials") is JsonObject flow => new RestAuthentication
             {
                 Scheme = RestScheme.ClientCredentials,
                 Token = Contract.Text(flow["tokenUrl"]),

@@ -69,6 +69,8 @@ internal static class ReplyContent
         json.WriteStartArray();
         while (csv.Read())
         {
+            if (IsBlank(csv))
+                continue;
             json.WriteStartObject();
             for (var i = 0; i < Math.Min(names.Length, csv.RowFieldCount); i++)
                 json.WriteString(names[i], csv.GetFieldSpan(i));
@@ -78,5 +80,14 @@ internal static class ReplyContent
         json.WriteEndArray();
         json.Flush();
         return buffer.WrittenMemory;
+    }
+
+    // A line without anything on it is no record.
+    private static bool IsBlank(CsvDataReader csv)
+    {
+        for (var i = 0; i < csv.RowFieldCount; i++)
+            if (!csv.GetFieldSpan(i).IsEmpty)
+                return false;
+        return true;
     }
 }
