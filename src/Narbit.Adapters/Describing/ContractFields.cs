@@ -8,7 +8,7 @@ namespace Narbit.Adapters.Describing;
 internal sealed class ContractFields(Contract contract)
 {
     private const int Deepest = 3;
-    private const int MostLooked = 1_000_000;
+    private const int MostLooked = 500_000;
 
     // Of types that a field may have, as a list.
     private const int MostTypes = 8;
