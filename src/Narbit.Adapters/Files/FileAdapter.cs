@@ -9,9 +9,9 @@ namespace Narbit.Adapters.Files;
 
 /// <summary>
 /// Talks to a system through two folders. What it writes is read from the file with the newest time in its name; files that are still
-/// being written are left alone, those that were read go to the archive once what they hold is stored. What Narbit writes is dropped in under another name first and
-/// renamed when it is complete. The folders are on this machine, where links that lead out of the system's folder are not followed, or on
-/// a server that is reached by SFTP.
+/// being written are left alone, those that were read go to the archive once what they hold is stored. What Narbit writes is dropped in
+/// under another name first and renamed when it is complete. The folders are on this machine, where links that lead out of the system's
+/// folder are not followed, or on a server that is reached by SFTP.
 /// </summary>
 public sealed class FileAdapter : IAdapter
 {

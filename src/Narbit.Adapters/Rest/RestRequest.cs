@@ -16,7 +16,9 @@ internal sealed record RestRequest
     /// <summary>How often to try in all.</summary>
     public required int Attempts { get; init; }
 
-    /// <summary>Whether it may be sent again though the system may have acted on it already: it reads, or nothing is made twice of it.</summary>
+    /// <summary>
+    /// Whether it may be sent again though the system may have acted on it already: it reads, or nothing is made twice of it.
+    /// </summary>
     public bool RepeatsSafely { get; init; } = true;
 
     /// <summary>Whether a reply may be without content.</summary>

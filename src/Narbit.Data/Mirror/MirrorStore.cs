@@ -187,7 +187,9 @@ public sealed class MirrorStore(Database database)
         await transaction.CommitAsync(cancel);
     }
 
-    /// <summary>Says of records that are there that they cannot be told apart any more; the next reading that can reads them anew.</summary>
+    /// <summary>
+    /// Says of records that are there that they cannot be told apart any more; the next reading that can reads them anew.
+    /// </summary>
     public static async Task MarkTroubledAsync(
         SqliteConnection connection,
         MirrorRead read,

@@ -83,7 +83,9 @@ public sealed class Run
     /// <summary>The guards that were tripped, JSON; null: none was, or a person let the run go on.</summary>
     public string? Tripped { get; set; }
 
-    /// <summary>What its change set was computed by, without the records: the version, the scope, the pairs; null: it is not known.</summary>
+    /// <summary>
+    /// What its change set was computed by, without the records: the version, the scope, the pairs; null: it is not known.
+    /// </summary>
     public string? Basis { get; set; }
 
     /// <summary>How long it was at work, without the time in which it waited for a person; in milliseconds.</summary>
