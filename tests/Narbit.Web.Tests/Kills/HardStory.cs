@@ -35,6 +35,8 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         ["orders of the portal"] = (n, k) => new HardStory(n, k).StoreAsync("trade-portal"),
         ["orders of the market"] = (n, k) => new HardStory(n, k).StoreAsync("clay-lane"),
         ["sales of the till"] = (n, k) => new HardStory(n, k).StoreAsync("quay-street-till"),
+        ["postings taken back"] = (n, k) => Dialled(n, k).UndoneAsync(),
+        ["small turns"] = (n, k) => new HardStory(n, k).TurnsAsync(),
         ["readings"] = (n, k) => new HardStory(n, k).ReadingsAsync(),
         ["pairs"] = (n, k) => new HardStory(n, k).PairsAsync(),
         ["workspace files"] = (n, k) => new HardStory(n, k).ImportsAsync(),
@@ -167,6 +169,52 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
             posted.Select(o => o.HubKey).ShouldBeUnique();
             posted.Count.ShouldBe(book.Documents.Count);
         });
+    }
+
+    // Purchases of which the market's notices tell; whatever was taken of them is worked by whoever starts again.
+    private async Task TurnsAsync()
+    {
+        const string Lane = "orders-clay-lane";
+        await narbit.PairAsync("clay-lane");
+        await narbit.UnguardAsync(Lane);
+        await narbit.EndedAsync(await narbit.StartRunAsync(Lane, preview: false));
+        await narbit.AddJobAsync(Lane, everyMinutes: 1440, atOnce: true);
+        var told = await narbit.SendAsync(HttpMethod.Post, "/api/systems/clay-lane/hook/secret", new { });
+        var secret = Text((await told.Content.ReadFromJsonAsync<JsonNode>())!, "secret");
+        var (notices, market, book) = (narbit.Sandbox.Notices, narbit.Sandbox.Orders.Market, narbit.Sandbox.Orders.Book);
+        notices.To = (new Uri(narbit.Address, "/hooks/clay-lane"), secret);
+        notices.Shares = new Sandbox.Orders.NoticeShares(Twice: 0.3, Late: 0.2);
+        TurnDials(narbit, "both");
+        var posted = book.Documents.Select(d => d.ExternalNumber).ToHashSet(StringComparer.Ordinal);
+        var sold = market.All.Last(o => posted.Contains(o.Number)) with { State = "paid", PaymentState = "paid" };
+        for (var round = 0; round < killing.Rounds; round++)
+        {
+            var before = market.All.Count;
+            await killing.WorkAsync(
+                async () =>
+                {
+                    for (var n = 0; n < 4; n++)
+                        market.Place(number => Bought(sold, "clay-lane", number));
+                    await narbit.UntilAsync(() => ToldAllAsync(market.All.Skip(before)));
+                },
+                () => Task.FromResult(market.All.Skip(before).All(o => o.HubNumber.Length > 0))
+            );
+        }
+
+        book.Documents.Select(d => d.ExternalNumber).ShouldBeUnique();
+        var numbers = book.Documents.ToDictionary(d => d.ExternalNumber, d => d.Number, StringComparer.Ordinal);
+        market.All.TakeLast(4 * killing.Rounds).ShouldAllBe(o => numbers[o.Number] == o.HubNumber);
+    }
+
+    private async Task<bool> ToldAllAsync(IEnumerable<Sandbox.Orders.StoreOrder> orders)
+    {
+        var told = false;
+        await narbit.StoredAsync(async db =>
+        {
+            var keys = await db.HookEvents.Select(e => e.RecordKey).ToListAsync();
+            told = orders.All(o => keys.Contains(o.Id));
+        });
+        return told;
     }
 
     private static Sandbox.Orders.StoreOrder Bought(Sandbox.Orders.StoreOrder sold, string store, int number) =>

@@ -160,6 +160,26 @@ internal sealed class KilledStory(RunningNarbit narbit, Killing killing)
         return run;
     }
 
+    /// <summary>Postings are taken out of the hub again, each once, and stay out until a person decides.</summary>
+    public async Task<long> UndoneAsync()
+    {
+        var run = await OrdersAsync();
+        var posted = (await killing.ConfirmedAsync(run)).Where(w => Text(w, "record") == "order" && Text(w, "act") == "create");
+        var taken = posted.Take(12).ToList();
+        var planned = await PlanRollBackAsync(run, [.. taken.Select(w => w["id"]!.GetValue<long>())]);
+        var back = await killing.RunAsync(() => SendAsync(planned));
+        // The shop keeps the number that it was told; that stands on the order.
+        var ended = (await killing.SentAsync(back)).Where(w => Text(w, "act") == "end").ToList();
+        ended.Count.ShouldBe(taken.Count);
+        ended.ShouldAllBe(w => Text(w, "state") == "confirmed");
+        await killing.SettledAsync(() => _narbit.StartRunAsync("orders-web-shop", preview: false));
+        var (book, orders) = (_narbit.Sandbox.Orders.Book, _narbit.Sandbox.Orders.Shop.All.ToLookup(o => o.Id));
+        foreach (var write in taken)
+            book.Documents.ShouldNotContain(d => d.ExternalNumber == orders[Text(write, "sourceKey")].First().Number);
+        book.Documents.Select(d => d.ExternalNumber).ShouldBeUnique();
+        return back;
+    }
+
     private async Task<long> PlanRollBackAsync(long run, long[]? only = null)
     {
         var response = await _narbit.SendAsync(HttpMethod.Post, $"/api/runs/{run}/rollback", new { only });

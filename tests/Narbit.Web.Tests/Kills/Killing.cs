@@ -100,7 +100,8 @@ internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int m
 
     private static string State(JsonNode write) => write["state"]!.GetValue<string>();
 
-    private async Task<List<JsonNode>> SentAsync(long run)
+    /// <summary>Every write of a run that was not held.</summary>
+    public async Task<List<JsonNode>> SentAsync(long run)
     {
         var writes = new List<JsonNode>();
         for (var offset = 0; ; offset += 500)
