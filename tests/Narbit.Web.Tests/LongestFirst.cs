@@ -10,6 +10,7 @@ public sealed class LongestFirst : ITestCollectionOrderer
 {
     private static readonly string[] Long =
     [
+        nameof(KillTests),
         nameof(PairStoryTests),
         nameof(AxeTests),
         nameof(MapStoryTests),
@@ -20,7 +21,6 @@ public sealed class LongestFirst : ITestCollectionOrderer
         nameof(FourStoresStoryTests),
         nameof(NewLaneStoryTests),
         nameof(StoryTests),
-        nameof(KillTests),
         nameof(OrderStoryTests),
     ];
 
