@@ -185,6 +185,10 @@ public sealed class DescribingTests
         (goods.List.Records, goods.List.Paging, goods.List.PagesPath, goods.Key).ShouldBe(("goods", RestPaging.Page, "pages", "id"));
     }
 
+    [Fact]
+    public void A_line_without_anything_on_it_is_no_record_of_a_reply() =>
+        ResourceReading.OfText("items", "id,price\n1,2.50\n\n,\n2,3\n").Value.Entries.ShouldBe(2);
+
     [Theory]
     [InlineData("[1, 2]", "contract.unreadable")]
     [InlineData("{ \"swagger\": \"2.0\" }", "contract.old")]
