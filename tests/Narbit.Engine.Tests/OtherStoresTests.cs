@@ -215,6 +215,10 @@ public sealed class OtherStoresTests
             order.Lines.ShouldAllBe(l => bench.Shop.VariantOf(l.Sku) != null);
         }
 
+        // What the shop knows by no SKU cannot be named to it; the order waits, and says which item it is.
+        (await bench.WritesAsync(run.Id)).ShouldNotContain(w => w.State == WriteState.Failed);
+        (await bench.SaidAsync(run)).ShouldContain("knows its goods by their SKUs, and its item");
+
         // What the shop sends shows in the market; and nothing goes twice.
         shop.Change(moved[0].Id, o => o with { Parcels = [new Parcel("1", DateTimeOffset.UtcNow, "Moor Post", "MP-77")] }).ShouldBeNull();
         await DoneAsync(bench, lane);

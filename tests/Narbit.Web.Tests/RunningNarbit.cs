@@ -295,9 +295,9 @@ public sealed class RunningNarbit : IAsyncDisposable
         [.. (await GetAsync($"/api/runs/{run}/writes?show={show}&limit=500"))["rows"]!.AsArray().Select(r => r!)];
 
     /// <summary>Accepts and commits every certain pair of the hub with a store.</summary>
-    public async Task PairAsync(string store)
+    public async Task PairAsync(string store, string kind = "item")
     {
-        var couple = await CoupleAsync(store);
+        var couple = await CoupleAsync(store, kind);
         var all = new
         {
             act = "accept",

@@ -36,6 +36,8 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         ["orders of the market"] = (n, k) => new HardStory(n, k).StoreAsync("clay-lane"),
         ["sales of the till"] = (n, k) => new HardStory(n, k).StoreAsync("quay-street-till"),
         ["postings taken back"] = (n, k) => Dialled(n, k).UndoneAsync(),
+        ["orders of the market to the shop"] = (n, k) => Beside(n, k).OrdersAsync(),
+        ["customers to the portal"] = (n, k) => Beside(n, k).CustomersAsync(),
         ["small turns"] = (n, k) => new HardStory(n, k).TurnsAsync(),
         ["readings"] = (n, k) => new HardStory(n, k).ReadingsAsync(),
         ["pairs"] = (n, k) => new HardStory(n, k).PairsAsync(),
@@ -50,6 +52,12 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
     {
         TurnDials(narbit, "both");
         return new KilledStory(narbit, killing);
+    }
+
+    private static BesideStory Beside(RunningNarbit narbit, Killing killing)
+    {
+        TurnDials(narbit, "both");
+        return new BesideStory(narbit, killing);
     }
 
     // Both sides behave badly. A hub that goes by no keys would make twice what reaches it twice, whoever asks.
@@ -217,7 +225,8 @@ internal sealed class HardStory(RunningNarbit narbit, Killing killing)
         return told;
     }
 
-    private static Sandbox.Orders.StoreOrder Bought(Sandbox.Orders.StoreOrder sold, string store, int number) =>
+    /// <summary>What was sold once, bought again as the order of a number.</summary>
+    internal static Sandbox.Orders.StoreOrder Bought(Sandbox.Orders.StoreOrder sold, string store, int number) =>
         sold with
         {
             Id = $"{number + 70_000}",

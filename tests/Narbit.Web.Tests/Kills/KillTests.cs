@@ -19,7 +19,7 @@ public sealed class KillTests(ITestOutputHelper output)
 
     // What is one transaction each is killed by the bench alone.
     [Theory]
-    [InlineData("desk acts", 15)]
+    [InlineData("desk acts", 45)]
     [InlineData("readings", 2)]
     public async Task Acts_and_readings_that_are_killed_are_whole_or_have_not_begun(string what, int gap)
     {

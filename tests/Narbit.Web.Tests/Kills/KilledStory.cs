@@ -131,14 +131,19 @@ internal sealed class KilledStory(RunningNarbit narbit, Killing killing)
     /// <summary>What is new is dropped into a folder, each once.</summary>
     public async Task<long> DropsAsync()
     {
-        await MapAsync($"items-{Till}", portion: 30);
-        var articles = TillSkus();
-        var run = await killing.RunAsync(() => _narbit.StartRunAsync($"items-{Till}", preview: false));
-        var created = (await killing.ConfirmedAsync(run)).Where(w => Text(w, "act") == "create").ToList();
-        created.Count.ShouldBeGreaterThan(5);
-        var now = TillSkus();
-        (now.Count - articles.Count).ShouldBe(created.Count);
-        created.Select(w => Text(w, "targetKey")).ShouldBeUnique();
+        await MapAsync($"items-{Till}", portion: 30 / killing.Rounds);
+        long run = 0;
+        for (var round = 0; round < killing.Rounds; round++)
+        {
+            var articles = TillSkus();
+            run = await killing.RunAsync(() => _narbit.StartRunAsync($"items-{Till}", preview: false));
+            var created = (await killing.ConfirmedAsync(run)).Where(w => Text(w, "act") == "create").ToList();
+            created.Count.ShouldBeGreaterThan(5);
+            var now = TillSkus();
+            (now.Count - articles.Count).ShouldBe(created.Count);
+            created.Select(w => Text(w, "targetKey")).ShouldBeUnique();
+        }
+
         return run;
     }
 
@@ -196,8 +201,8 @@ internal sealed class KilledStory(RunningNarbit narbit, Killing killing)
         return run;
     }
 
-    // A map of what is suggested, by which everything new is created, some at a time.
-    private async Task MapAsync(string lane, int portion)
+    /// <summary>A map of what is suggested, by which everything new is created, some at a time.</summary>
+    public async Task MapAsync(string lane, int portion, string kind = "item")
     {
         var answer = await _narbit.SendAsync(HttpMethod.Post, $"/api/lanes/{lane}/map/suggest", new { map = new { } });
         var suggested = (await answer.Content.ReadFromJsonAsync<JsonNode>())!.AsArray();
@@ -213,7 +218,7 @@ internal sealed class KilledStory(RunningNarbit narbit, Killing killing)
             new
             {
                 baseNumber = 1,
-                document = new { kind = "item", map },
+                document = new { kind, map },
                 guards = RunningNarbit.Unguarded,
             }
         );

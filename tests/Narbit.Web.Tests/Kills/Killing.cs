@@ -12,6 +12,7 @@ namespace Narbit.Web.Tests;
 internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int most, int rounds = 1)
 {
     private readonly IEnumerator<int> _gaps = Endless(gaps).GetEnumerator();
+    private int _acts;
 
     /// <summary>How often what is over quickly is done.</summary>
     public int Rounds => rounds;
@@ -174,7 +175,7 @@ internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int m
     private SignsOfLife Asked() => SignsOfLife.Asked(narbit.Sandbox, Gap());
 
     // Pages are written one by one; some works are killed at their first, others are let go on.
-    private SignsOfLife Written() => SignsOfLife.Written(narbit.Folder, Kills % 2 == 0 ? Gap() : 5 * Gap());
+    private SignsOfLife Written() => SignsOfLife.Written(narbit.Folder, _acts++ % 2 == 0 ? 1 + Gap() / 3 : 5 * Gap());
 
     private int Gap()
     {

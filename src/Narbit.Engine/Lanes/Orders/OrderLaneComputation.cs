@@ -135,8 +135,18 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
         if (Map(place).Failure is { } failure)
             return failure with { Code = "orderHeld.furtherField" };
         var document = Judge(place) is { Fault: null, Value.Result.Document: { } made } ? made : null;
-        return document is not null && HubPaper.WithoutPlace(sides.Target, document) is { } line ? NoPlace(line) : null;
+        if (document is null)
+            return null;
+        return HubPaper.WithoutPlace(sides.Target, document) is { } line ? NoPlace(line)
+            : HubPaper.WithoutSku(sides.Target, document, place.SkuOf) is { } item ? NoSku(item)
+            : null;
     }
+
+    private Reason NoSku(string item) =>
+        new(
+            "orderHeld.noPlace",
+            $"{sides.TargetName} knows its goods by their SKUs, and its item {item} has none; give it one there, and read it again"
+        );
 
     private Reason NoPlace(DocumentLine line) =>
         new(
