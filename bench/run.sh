@@ -212,9 +212,6 @@ bench_hard() {
   grep -o '[0-9]* kills: .*' "$log" | tail -1
   rm -f "$log"
 }
-  grep -o '[0-9]* kills: .*' "$log" | tail -1
-  rm -f "$log"
-}
 
 # Spoilt inputs through every door, "NARBIT_FUZZ=N ./narbit bench fuzz" for another number a door, NARBIT_DOOR=csv,xml for some of them.
 # Readers take buffers of 64 Ki characters for a file of any size; here, where there are millions of files, they are not collected one by one.
