@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
@@ -6,6 +7,7 @@ using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Orders;
+using Narbit.Engine.Lanes.Prices;
 using Narbit.Engine.Runs;
 using Narbit.Sandbox.Faults;
 
@@ -146,6 +148,47 @@ public sealed class MadeOnceTests
         }
     }
 
+    // A run is stopped while its first request is under way; what it asked for is done seconds later, when another run was begun.
+    [Fact]
+    public async Task What_a_stopped_run_left_under_way_does_not_overwrite_what_the_next_one_sends()
+    {
+        await using var bench = await Workbench.OpenAsync(edit: Impatient);
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
+        var stopped = await StoppedUnderWayAsync(bench, Workbench.Prices);
+        var sent = (await bench.WritesAsync(stopped)).First(w => w.State == WriteState.Unknown);
+        bench.Sandbox.Office.Edit(sent.SourceKey, "Studio", decimal.Parse(sent.Fields[0].New!, CultureInfo.InvariantCulture), null, null);
+
+        var next = await bench.RunAsync(Workbench.Prices, preview: false);
+        next.State.ShouldBe(RunState.Done, await bench.SaidAsync(next));
+        var prices = bench.Shop.Applied.Where(a => a.VariantId.ToString(CultureInfo.InvariantCulture) == sent.TargetKey).ToList();
+        prices.Count.ShouldBe(2, "the late one and the new one");
+        prices[^1].Key.ShouldNotBe(sent.IdempotencyKey);
+        bench.Variant(sent.TargetKey).PriceCents.ShouldBe(prices[^1].PriceCents!.Value);
+        (await bench.WritesAsync(stopped)).ShouldNotContain(w => w.State == WriteState.Unknown);
+    }
+
+    private static void Impatient(string id, JsonObject description)
+    {
+        if (id == "web-shop")
+            description["limits"]!["timeoutSeconds"] = 2;
+    }
+
+    private static async Task<long> StoppedUnderWayAsync(Workbench bench, string lane)
+    {
+        bench.ShopDial.Shares = new FaultShares(DoneLate: 1, LateSeconds: 3.5, WritesOnly: true);
+        var underWay = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
+        bench.ShopDial.Kept += Gone;
+        var run = (await bench.Runs.StartAsync(lane, false, RunTrigger.Person, "Tester", default)).Value;
+        await underWay.Task;
+        (await bench.Runs.StopAsync(run, "Tester", default)).Fault.ShouldBeNull();
+        bench.ShopDial.Kept -= Gone;
+        (await bench.EndedAsync(run)).Why!.Code.ShouldBe("run.stopped");
+        bench.ShopDial.Shares = new FaultShares();
+        return run;
+
+        void Gone() => underWay.TrySetResult();
+    }
+
     [Fact]
     public async Task Keys_of_creations_are_the_same_in_every_run_until_one_is_settled_and_say_nothing_of_the_record()
     {
@@ -245,7 +288,7 @@ public sealed class MadeOnceTests
                     d["resources"]![0]!["write"]!["honoursKeys"] = false;
             }
         );
-        await bench.SetRuleAsync(Workbench.Prices, new Lanes.Prices.PriceDocument(Workbench.Markup));
+        await bench.SetRuleAsync(Workbench.Prices, new PriceDocument(Workbench.Markup));
         var preview = await bench.RunAsync(Workbench.Prices, preview: true);
         var broken = (await bench.WritesAsync(preview.Id)).First(w => w.State == WriteState.Planned);
         bench.Shop.Break(bench.Variant(broken.TargetKey).Sku, true);

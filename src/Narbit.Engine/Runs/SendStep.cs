@@ -84,8 +84,9 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     }
 
     /// <summary>
-    /// Finds out what became of the creations that earlier runs of the lane left unknown: each is asked for, or, where the system honours
-    /// keys, sent again as it was with the key it had. What is not found is not there, and a new creation is another thing.
+    /// Finds out what became of all that earlier runs of the lane left unknown. A creation is asked for, or, where the system honours
+    /// keys, sent again as it was with the key it had. A change is asked for once it cannot be under way any more: done late, it would
+    /// overwrite what is sent now, or add to a list once more. What is not found is not there, and is computed anew as another thing.
     /// </summary>
     /// <param name="run">The run that is about to plan or send.</param>
     /// <param name="lane">The lane.</param>
@@ -94,45 +95,100 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     /// <returns>Why it cannot be found out; null: what can be is.</returns>
     public async Task<Reason?> SettleEarlierAsync(Run run, OpenLane lane, bool mayWrite, CancellationToken cancel)
     {
-        foreach (var (way, act) in Order.Where(o => o.Act == WriteAct.Create))
+        var left = await LeftAsync(run, cancel);
+        foreach (var (way, act) in Order)
         foreach (var record in lane.Work.Writes)
         {
             var side = new WrittenSide(lane, way, record);
-            if (!side.Kind.Creates || (side.Kind.FoundBy is null && !(mayWrite && side.Kind.HonoursKeys)))
+            var own = left.Where(w => w.Way == way && w.Act == act && w.Record == record).ToList();
+            if (own.Count == 0 || !CanSettle(side, act, mayWrite))
                 continue;
-            foreach (var earlier in await LeftUnknownAsync(run, side, cancel))
-            {
-                foreach (var batch in earlier.Value.Chunk(side.Kind.BatchSize))
-                {
-                    if (mayWrite && await _gate.ClosedAsync(side, cancel) is { } closed)
-                        return closed;
-                    var sending = mayWrite && side.Kind.HonoursKeys ? Again.WithKey : Again.Never;
-                    if (await CreateAsync(earlier.Key, side, batch, sending, cancel) is { } unsettled)
-                        return unsettled;
-                }
-
-                if (await ConfirmAsync(earlier.Key, side, act, cancel) is { } unconfirmed)
-                    return unconfirmed;
-            }
+            foreach (var earlier in own.GroupBy(w => w.RunId))
+                if (await SettleAsync(earlier.Key, side, act, [.. earlier.Select(w => w.Id)], mayWrite, cancel) is { } unsettled)
+                    return unsettled;
         }
 
         return null;
     }
 
-    private async Task<Dictionary<Run, List<long>>> LeftUnknownAsync(Run run, WrittenSide side, CancellationToken cancel)
+    private async Task<Reason?> SettleAsync(
+        long runId,
+        WrittenSide side,
+        WriteAct act,
+        List<long> left,
+        bool mayWrite,
+        CancellationToken cancel
+    )
+    {
+        Run run;
+        await using (var db = database.CreateDbContext())
+            run = await db.Runs.AsNoTracking().FirstAsync(r => r.Id == runId, cancel);
+        foreach (var batch in left.Chunk(side.Kind.BatchSize))
+        {
+            if (mayWrite && await _gate.ClosedAsync(side, cancel) is { } closed)
+                return closed;
+            var sending = mayWrite && side.Kind.HonoursKeys ? Again.WithKey : Again.Never;
+            var unsettled =
+                act == WriteAct.Create
+                    ? await CreateAsync(run, side, batch, sending, cancel)
+                    : await FindOutAsync(run, side, batch, cancel);
+            if (unsettled is not null)
+                return unsettled;
+        }
+
+        return await ConfirmAsync(run, side, act, cancel);
+    }
+
+    private static bool CanSettle(WrittenSide side, WriteAct act, bool mayWrite) =>
+        side.Kind.BatchSize > 0
+        && (act != WriteAct.Create || (side.Kind.Creates && (side.Kind.FoundBy is not null || (mayWrite && side.Kind.HonoursKeys))));
+
+    // A change that an earlier run left: it arrived, or the next one computes it anew.
+    private async Task<Reason?> FindOutAsync(Run earlier, WrittenSide side, long[] ids, CancellationToken cancel)
+    {
+        await UnderWayAsync(side, ids, cancel);
+        await using var db = database.CreateDbContext();
+        var writes = await WritesAsync(db, ids, cancel);
+        var found = await LookUpAsync(side, writes, cancel);
+        if (found.Fault is { } fault)
+            return fault;
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        foreach (var write in writes.Where(w => w.State == WriteState.Unknown))
+        {
+            var record = found.Value.GetValueOrDefault(side.Key(write));
+            var arrived = side.Done(write, record);
+            FoundOut(db, write, arrived);
+            if (arrived)
+                await ConfirmedAsync(db, earlier, side, write, null, cancel);
+            else
+                Settle(write, WriteState.Failed, NotArrived(write));
+        }
+
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return null;
+    }
+
+    private static Reason NotArrived(PlannedWrite write) =>
+        write.Fate?.Reason
+        ?? (
+            write.Act == WriteAct.Create
+                ? new Reason("create.notArrived", "it did not arrive; it may be made anew")
+                : new Reason("write.notArrived", "it did not arrive; the next run computes it anew")
+        );
+
+    private sealed record LeftWrite(long Id, long RunId, Way Way, WriteAct Act, RecordKind Record);
+
+    // What earlier runs of a run's lane left without an answer, or without having seen it.
+    private async Task<List<LeftWrite>> LeftAsync(Run run, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var lane = side.Lane.Lane.Id;
-        var left = await db
-            .Writes.Where(w => w.State == WriteState.Unknown || w.State == WriteState.Sent)
-            .Where(w => w.Act == WriteAct.Create && w.Way == side.Way && w.Record == side.Kind.Kind && w.RunId != run.Id)
-            .Where(w => db.Runs.Any(r => r.Id == w.RunId && r.LaneId == lane && r.State != RunState.Working))
+        return await db
+            .Writes.Where(w => (w.State == WriteState.Unknown || w.State == WriteState.Sent) && w.RunId != run.Id)
+            .Where(w => db.Runs.Any(r => r.Id == w.RunId && r.LaneId == run.LaneId && r.State != RunState.Working))
             .OrderBy(w => w.Id)
-            .Select(w => new { w.Id, w.RunId })
+            .Select(w => new LeftWrite(w.Id, w.RunId, w.Way, w.Act, w.Record))
             .ToListAsync(cancel);
-        var runs = left.Select(l => l.RunId).Distinct().ToList();
-        var known = await db.Runs.AsNoTracking().Where(r => runs.Contains(r.Id)).ToDictionaryAsync(r => r.Id, cancel);
-        return left.GroupBy(l => l.RunId).ToDictionary(g => known[g.Key], g => g.Select(l => l.Id).ToList());
     }
 
     private async Task<Reason?> ConfirmAsync(Run run, WrittenSide side, WriteAct act, CancellationToken cancel)
@@ -394,11 +450,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         if (again == Again.OnceAsked && !givenUp)
             toSend.Add(write);
         else
-            Settle(
-                write,
-                WriteState.Failed,
-                write.Fate?.Reason ?? new Reason("create.notArrived", "it did not arrive; it may be made anew")
-            );
+            Settle(write, WriteState.Failed, NotArrived(write));
     }
 
     // Whoever gave up waiting does not end what he waited for: a system may do late what it did not answer in time. It is asked when as

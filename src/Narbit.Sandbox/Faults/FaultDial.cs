@@ -43,6 +43,9 @@ public sealed class FaultDial
     /// <summary>Raised for every request, before it is served.</summary>
     public event Action? Asked;
 
+    /// <summary>Raised for every request that is to be done late, once it is known.</summary>
+    public event Action? Kept;
+
     /// <summary>Serves a request, badly if the dice say so.</summary>
     public async Task ServeAsync(HttpContext http, RequestDelegate next)
     {
@@ -94,7 +97,6 @@ public sealed class FaultDial
         }
         else if (Falls(shares.DoneLate))
         {
-            Dealt++;
             await LateAsync(http, next, shares.LateSeconds);
         }
         else if (Falls(shares.Twice))
@@ -136,11 +138,13 @@ public sealed class FaultDial
     }
 
     // What was asked is kept, as nobody is there any more to be read from.
-    private static async Task LateAsync(HttpContext http, RequestDelegate next, double seconds)
+    private async Task LateAsync(HttpContext http, RequestDelegate next, double seconds)
     {
         using var body = new MemoryStream();
         await http.Request.Body.CopyToAsync(body);
         body.Position = 0;
+        Dealt++;
+        Kept?.Invoke();
         await Task.Delay(TimeSpan.FromSeconds(seconds));
         http.RequestAborted = CancellationToken.None;
         http.Request.Body = body;
