@@ -151,6 +151,9 @@ public sealed record RecordWrite(string Key, string IdempotencyKey, IReadOnlyDic
 
     /// <summary>The lists within it that are written with it.</summary>
     public RecordChildren Children { get; init; } = RecordChildren.None;
+
+    /// <summary>Whether an earlier attempt may have arrived; a no to the request of a later one says nothing of that.</summary>
+    public bool InDoubt { get; init; }
 }
 
 /// <summary>What became of a write.</summary>
@@ -194,6 +197,9 @@ public static class FaultCodes
 
     /// <summary>The system said no to the request as a whole.</summary>
     public const string Rejected = "rejected";
+
+    /// <summary>The system said that the request conflicts with what it has; it may be that an earlier attempt arrived.</summary>
+    public const string Conflict = "conflict";
 }
 
 /// <summary>

@@ -254,6 +254,61 @@ public sealed class MadeOnceTests
         (asked, book.Orders.Count).ShouldBe((1, 2));
     }
 
+    // The first attempt is carried out behind a 502; what is said to the second, with the same key, is no answer to the first.
+    [Theory]
+    [InlineData(401, WriteFate.Unknown)]
+    [InlineData(403, WriteFate.Unknown)]
+    [InlineData(404, WriteFate.Unknown)]
+    [InlineData(409, WriteFate.Unknown)]
+    [InlineData(422, WriteFate.Refused)]
+    public async Task A_no_to_a_repetition_does_not_say_that_nothing_was_done(int status, WriteFate fate)
+    {
+        await using var book = await OrderBook.StartAsync(orders: 0);
+        using var adapter = book.Adapter(d => d["limits"]!["attempts"] = 6);
+        var asked = 0;
+        book.Creation = body =>
+        {
+            if (asked++ == 0)
+                book.Make(body["orders"]![0]!.AsObject());
+            return Microsoft.AspNetCore.Http.Results.Content("{}", "application/json", statusCode: asked == 1 ? 502 : status);
+        };
+        RecordWrite Order(bool inDoubt) =>
+            new("a", "a", new Dictionary<string, string?> { ["note"] = "a" }) { Act = WriteAct.Create, InDoubt = inDoubt };
+        (await adapter.WriteAsync(RecordKind.Order, [Order(inDoubt: false)], default))[0].Fate.ShouldBe(fate);
+        book.Orders.Count.ShouldBe(1);
+        // The same where the attempt was another run's; who was never in doubt takes a no for a no.
+        (await adapter.WriteAsync(RecordKind.Order, [Order(inDoubt: true)], default))[0]
+            .Fate.ShouldBe(fate);
+        (await adapter.WriteAsync(RecordKind.Order, [Order(inDoubt: false)], default))[0].Fate.ShouldBe(WriteFate.Refused);
+    }
+
+    [Fact]
+    public async Task A_hub_that_lets_nobody_in_for_a_while_is_not_believed_to_have_done_nothing_before()
+    {
+        await using var bench = await Workbench.OpenAsync(orders: 120, edit: (id, d) => Offering(d, "key"));
+        var book = bench.Sandbox.Orders.Book;
+        (book.HonoursKeys, book.KnowsNumbers) = (true, false);
+        var lane = await OrderLaneTests.LaneAsync(bench);
+        bench.OfficeDial.Shares = new FaultShares(FailedAfter: 1, WritesOnly: true);
+        bench.OfficeDial.Asked += Closed;
+        for (var runs = 0; runs < 2; runs++)
+        {
+            var closed = await bench.RunAsync(lane, preview: false);
+            closed.State.ShouldBe(RunState.Failed, await bench.SaidAsync(closed));
+        }
+
+        bench.OfficeDial.Asked -= Closed;
+        bench.OfficeDial.Shares = new FaultShares();
+        (await NextAsync(bench, lane)).State.ShouldBe(RunState.Done);
+        await ShouldBeThereOnceAsync(bench);
+
+        void Closed()
+        {
+            if (book.Documents.Count > 0)
+                bench.OfficeDial.Shares = new FaultShares(Forbids: 1, WritesOnly: true);
+        }
+    }
+
     [Theory]
     [InlineData(false, WriteFate.Unknown, 1)]
     [InlineData(true, WriteFate.Accepted, 2)]

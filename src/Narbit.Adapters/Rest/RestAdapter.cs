@@ -319,18 +319,27 @@ public sealed class RestAdapter : IAdapter
         var reply = await new LaterAnswer(_document, _transport, _clock).OfAsync(batch.Later, asked.Outcome, cancel);
         if (reply.Fault is { } fault)
         {
-            var nothingDone = fault.Code == FaultCodes.Rejected || (fault.Code == FaultCodes.ServerError && batch.RepeatsSafely(writes));
+            var nothingDone =
+                fault.Code is FaultCodes.Rejected or FaultCodes.Conflict
+                || (fault.Code == FaultCodes.ServerError && batch.RepeatsSafely(writes));
             if (nothingDone && writes.Count > 1)
             {
-                var half = writes.Count / 2;
-                return
-                [
-                    .. await WriteAsync(kind, [.. writes.Take(half)], cancel),
-                    .. await WriteAsync(kind, [.. writes.Skip(half)], cancel),
-                ];
+                // What the whole request was asked for may have been done, if it failed or an attempt of it had no answer.
+                var doubt = asked.InDoubt || fault.Code == FaultCodes.ServerError;
+                var parts = writes.ConvertAll(w => doubt ? w with { InDoubt = true } : w).Chunk((writes.Count + 1) / 2);
+                var answers = new List<WriteAnswer>();
+                foreach (var part in parts)
+                    answers.AddRange(await WriteAsync(kind, part, cancel));
+                return answers;
             }
 
-            return [.. writes.Select(w => new WriteAnswer(w.Key, RestBatch.FateOf(fault), fault) { Requests = asked.Attempts })];
+            return
+            [
+                .. writes.Select(w => new WriteAnswer(w.Key, RestBatch.FateOf(fault, w.InDoubt || asked.InDoubt), fault)
+                {
+                    Requests = asked.Attempts,
+                }),
+            ];
         }
 
         using var content = reply.Value;

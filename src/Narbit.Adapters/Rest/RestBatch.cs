@@ -92,6 +92,7 @@ internal abstract class RestBatch(string system, ResourceReader resource, RestCa
     private static readonly HashSet<string> SaysNo = new(StringComparer.Ordinal)
     {
         FaultCodes.Rejected,
+        FaultCodes.Conflict,
         FaultCodes.Forbidden,
         "refused",
         "notFound",
@@ -103,9 +104,13 @@ internal abstract class RestBatch(string system, ResourceReader resource, RestCa
 
     /// <summary>
     /// What became of each record where the whole request was answered with a fault. Whatever is no clear no may have been done all the
-    /// same: a repetition with its key finds out, or a question for it.
+    /// same: a repetition with its key finds out, or a question for it. Where an earlier attempt may have been done, only a no to what is
+    /// asked for counts: whoever lets nobody in, or has the number already, does not say that it was not done before.
     /// </summary>
-    public static WriteFate FateOf(Reason fault) => SaysNo.Contains(fault.Code) ? WriteFate.Refused : WriteFate.Unknown;
+    /// <param name="fault">The fault.</param>
+    /// <param name="inDoubt">Whether an earlier attempt may have been done.</param>
+    public static WriteFate FateOf(Reason fault, bool inDoubt) =>
+        (inDoubt ? fault.Code == FaultCodes.Rejected : SaysNo.Contains(fault.Code)) ? WriteFate.Refused : WriteFate.Unknown;
 
     /// <summary>The answer for each record.</summary>
     /// <param name="writes">The records.</param>

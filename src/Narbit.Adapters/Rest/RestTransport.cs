@@ -85,7 +85,8 @@ internal sealed class RestTransport : IDisposable
     /// <param name="Outcome">The reply, or why there is none.</param>
     /// <param name="Attempts">How often the request was sent.</param>
     /// <param name="Trouble">What went wrong the last time something did; null: nothing did.</param>
-    public sealed record Sent(Core.Outcome<RestReply> Outcome, int Attempts, Reason? Trouble);
+    /// <param name="InDoubt">Whether an attempt before the last may have taken effect.</param>
+    public sealed record Sent(Core.Outcome<RestReply> Outcome, int Attempts, Reason? Trouble, bool InDoubt);
 
     /// <summary>Sends a request and returns its reply.</summary>
     public async Task<Core.Outcome<RestReply>> SendAsync(RestRequest request, CancellationToken cancel) =>
@@ -120,7 +121,7 @@ internal sealed class RestTransport : IDisposable
         var told = new Told(this, request);
         var reply = await builder.Build().ExecuteAsync(async token => told.Of(await SignedInAsync(request, told.Begins(), token)), cancel);
         told.Tell(reply);
-        return new Sent(reply.Content is { } content ? content : reply.Fault!, told.Attempts, told.Trouble);
+        return new Sent(reply.Content is { } content ? content : reply.Fault!, told.Attempts, told.Trouble, told.InDoubt);
     }
 
     // What whoever watches is told of a request and its repetitions.
@@ -134,10 +135,15 @@ internal sealed class RestTransport : IDisposable
 
         public Reason? Trouble { get; private set; }
 
+        public bool InDoubt { get; private set; }
+
+        private bool _mayHaveActed;
+
         // Whether the attempt that begins repeats an earlier one.
         public bool Begins()
         {
             _begun = transport._clock.GetTimestamp();
+            InDoubt |= _mayHaveActed;
             return Attempts > 0;
         }
 
@@ -145,6 +151,7 @@ internal sealed class RestTransport : IDisposable
         {
             Attempts++;
             Trouble = reply.Fault ?? Trouble;
+            _mayHaveActed = reply.MayHaveActed;
             if (!reply.Answered)
             {
                 _lost++;
@@ -425,6 +432,7 @@ internal sealed class RestTransport : IDisposable
         {
             401 or 403 => Final("refused", $"{_document.Name} refused the credentials ({status}){said}. Enter them again under Systems."),
             404 => Final("notFound", $"{_document.Name} has nothing at this path (404){said}. Check the address and the description."),
+            409 => Final(FaultCodes.Conflict, $"{_document.Name} rejected the request, as it conflicts with what is there (409){said}."),
             412 => Final(
                 "write.overtaken",
                 $"{_document.Name} did not take it (412): the record was changed there after Narbit read it. Preview again to see what "
@@ -459,7 +467,7 @@ internal sealed class RestTransport : IDisposable
                 "redirect",
                 $"{_document.Name} answered with a redirect ({status}), which Narbit does not follow. Give the address it leads to."
             ),
-            _ => Final("rejected", $"{_document.Name} rejected the request ({status}){said}."),
+            _ => Final(FaultCodes.Rejected, $"{_document.Name} rejected the request ({status}){said}."),
         };
 
         Reply Final(string code, string message) => new(null, new Reason(code, message), Passing: false, Answered: true);

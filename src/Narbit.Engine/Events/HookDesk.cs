@@ -214,7 +214,7 @@ public sealed class HookDesk(
 
     // A system that does not answer at all is not asked a thousand times over.
     private static bool MayLieInOne(Reason fault) =>
-        fault.Code is FaultCodes.Rejected or FaultCodes.ServerError or "notFound" or "lookup.unkept" or Broke;
+        fault.Code is FaultCodes.Rejected or FaultCodes.Conflict or FaultCodes.ServerError or "notFound" or "lookup.unkept" or Broke;
 
     private async Task<Reason?> TogetherAsync(Connection connection, List<HookEvent> events, CancellationToken cancel)
     {

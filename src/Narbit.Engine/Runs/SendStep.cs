@@ -368,33 +368,54 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
         if (found.Fault is { } unasked)
             return unasked;
         var failedOver = writes.Where(FailedOver).Select(w => w.Id).ToHashSet();
-        var toSend = await LeavingAsync((db, book), run, side, writes, found.Value, again, cancel);
+        var inDoubt = again == Again.WithKey ? await InDoubtAsync(db, writes, cancel) : [];
+        var leaving = await LeavingAsync((db, book), run, side, writes, found.Value, again, cancel);
+        var toSend = leaving.ConvertAll(w => new Leaving(w, inDoubt.Contains(w.IdempotencyKey)));
         // One of several over which a system failed may be to blame; by themselves the others arrive.
-        var alone = toSend.Where(w => failedOver.Contains(w.Id)).ToList();
+        var alone = toSend.Where(w => failedOver.Contains(w.Write.Id)).ToList();
         await MakeAsync(db, book, run, side, [.. toSend.Except(alone)], cancel);
         foreach (var write in alone)
             await MakeAsync(db, book, run, side, [write], cancel);
         return null;
     }
 
+    // The keys by which something may have arrived already, of this run or of an earlier one of which nobody has found it out yet. What
+    // was asked for and is not there is not in doubt; of what is sent again by its key alone nobody knows.
+    private static async Task<HashSet<string>> InDoubtAsync(NarbitContext db, List<PlannedWrite> writes, CancellationToken cancel)
+    {
+        var keys = writes.ConvertAll(w => w.IdempotencyKey);
+        var unknown = await db
+            .Writes.Where(w => keys.Contains(w.IdempotencyKey) && w.State == WriteState.Unknown)
+            .Select(w => w.IdempotencyKey)
+            .ToListAsync(cancel);
+        return unknown.ToHashSet(StringComparer.Ordinal);
+    }
+
+    // A creation that leaves, and whether an earlier attempt at it may have arrived.
+    private sealed record Leaving(PlannedWrite Write, bool InDoubt);
+
     private async Task MakeAsync(
         NarbitContext db,
         ICreatedLinks book,
         Run run,
         WrittenSide side,
-        List<PlannedWrite> toSend,
+        List<Leaving> toSend,
         CancellationToken cancel
     )
     {
         if (toSend.Count == 0)
             return;
         var keys = side.Kind.NewKeysFrom is { } from
-            ? await _keys.GiveAsync(side.System.Id, side.Kind.Kind, from, [.. toSend.Select(w => w.IdempotencyKey)], cancel)
+            ? await _keys.GiveAsync(side.System.Id, side.Kind.Kind, from, [.. toSend.Select(w => w.Write.IdempotencyKey)], cancel)
             : null;
-        var answers = await side.Adapter.WriteAsync(side.Kind.Kind, [.. toSend.Select(w => Creation(side, w, keys))], cancel);
+        var answers = await side.Adapter.WriteAsync(
+            side.Kind.Kind,
+            [.. toSend.Select(w => Creation(side, w.Write, keys) with { InDoubt = w.InDoubt })],
+            cancel
+        );
         // The new key and the link are stored together, or a process that dies between them would make the record again.
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        foreach (var (write, answer) in toSend.Zip(answers))
+        foreach (var (write, answer) in toSend.Select(w => w.Write).Zip(answers))
         {
             Answered(db, write, answer);
             if (answer is { Fate: WriteFate.Accepted, NewKey: { } key })

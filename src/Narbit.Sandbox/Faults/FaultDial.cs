@@ -11,6 +11,7 @@ namespace Narbit.Sandbox.Faults;
 /// <param name="FailedAfter">Does what was asked and answers 502, as something between the two programs would.</param>
 /// <param name="DoneLate">Does what was asked once nobody waits for it any more, and never answers.</param>
 /// <param name="LateSeconds">After how many seconds it does so.</param>
+/// <param name="Forbids">Lets nobody in: answers 403 and does nothing, as a gateway does while what is behind it starts.</param>
 /// <param name="WritesOnly">Whether what only reads is served well.</param>
 public sealed record FaultShares(
     double TooMany = 0,
@@ -23,10 +24,11 @@ public sealed record FaultShares(
     double FailedAfter = 0,
     double DoneLate = 0,
     double LateSeconds = 9,
+    double Forbids = 0,
     bool WritesOnly = false
 )
 {
-    public bool Quiet => TooMany + Error + LostBefore + LostAfter + Twice + HalfPage + FailedAfter + DoneLate == 0;
+    public bool Quiet => TooMany + Error + LostBefore + LostAfter + Twice + HalfPage + FailedAfter + DoneLate + Forbids == 0;
 }
 
 /// <summary>The dial of one stand-in.</summary>
@@ -75,6 +77,11 @@ public sealed class FaultDial
             await http.Response.WriteAsJsonAsync(
                 new { errors = "Something went wrong.", error = new { message = "Something went wrong." } }
             );
+        }
+        else if (Falls(shares.Forbids))
+        {
+            Dealt++;
+            http.Response.StatusCode = StatusCodes.Status403Forbidden;
         }
         else if (Falls(shares.LostBefore))
         {
