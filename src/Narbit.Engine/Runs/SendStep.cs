@@ -132,16 +132,21 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
                 act == WriteAct.Create
                     ? await CreateAsync(run, side, batch, sending, cancel)
                     : await FindOutAsync(run, side, batch, cancel);
+            // A preview goes on without; whoever sends has to know.
             if (unsettled is not null)
-                return unsettled;
+                return mayWrite || act == WriteAct.Create ? unsettled : null;
         }
 
-        return await ConfirmAsync(run, side, act, cancel);
+        return await ConfirmAsync(run, side, act, cancel) is { } unseen && (mayWrite || act == WriteAct.Create) ? unseen : null;
     }
 
     private static bool CanSettle(WrittenSide side, WriteAct act, bool mayWrite) =>
         side.Kind.BatchSize > 0
-        && (act != WriteAct.Create || (side.Kind.Creates && (side.Kind.FoundBy is not null || (mayWrite && side.Kind.HonoursKeys))));
+        && (
+            act == WriteAct.Create
+                ? side.Kind.Creates && (side.Kind.FoundBy is not null || (mayWrite && side.Kind.HonoursKeys))
+                : side.Kind.LooksUp
+        );
 
     // A change that an earlier run left: it arrived, or the next one computes it anew.
     private async Task<Reason?> FindOutAsync(Run earlier, WrittenSide side, long[] ids, CancellationToken cancel)
