@@ -39,7 +39,7 @@ internal sealed class BesideStory(RunningNarbit narbit, Killing killing)
         market.All.TakeLast(18).Select(o => o.Number).ShouldBeSubsetOf(moved.Select(o => o.External));
     }
 
-    /// <summary>New customers of the hub become accounts of the portal, each once; what changes of those that are there is written.</summary>
+    /// <summary>New customers of the hub become accounts of the portal, each once; what changes of the others is written.</summary>
     public async Task CustomersAsync()
     {
         await narbit.PairAsync("trade-portal", "customer");

@@ -122,7 +122,7 @@ internal static class HubPaper
             ? document.Lines.FirstOrDefault(l => l.Kind != DocumentLineKind.Goods && PlaceOf(hub, l) == ListRole.Lines)
             : null;
 
-    /// <summary>The item of a line that the target cannot be told of, as it knows goods by SKUs and this one has none; null: none.</summary>
+    /// <summary>An item that the target cannot be told of, as it knows goods by SKUs and this one has none; null: there is none.</summary>
     public static string? WithoutSku(FieldSet hub, HubDocument document, Func<string, string?>? skuOf) =>
         skuOf is not null && hub.Children.First(c => c.Role == ListRole.Lines) is { } lines && !Writes(lines.Fields, FieldRole.Item)
             ? document.Lines.Select(l => l.Item).FirstOrDefault(i => i is not null && skuOf(i) is null)
