@@ -20,6 +20,8 @@ public sealed class TryOnceMore(RunDesk runs) : IWayOut
         "failed.serverError",
         "failed.tooMany",
         "failed.write.noAnswer",
+        "failed.write.notArrived",
+        "failed.create.notArrived",
         "failed.movedOn",
     };
 
