@@ -6,6 +6,8 @@ using Narbit.Core;
 using Narbit.Core.Events;
 using Narbit.Core.Records;
 using Narbit.Engine.Events;
+using Narbit.Engine.Jobs;
+using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Mismatches;
 using Narbit.Engine.Systems;
 using Narbit.Engine.Telling;
@@ -37,6 +39,35 @@ public sealed class HookTests
         (await PaidAsync(bench, purchase.Id)).ShouldBe("paid");
         await using var db = bench.Database.CreateDbContext();
         (await db.HookEvents.SingleAsync()).ReadAt.ShouldNotBeNull();
+    }
+
+    // A process that ends between the two finds the notice unread, and tells of it once more.
+    [Fact]
+    public async Task Jobs_hear_of_a_notice_before_it_counts_as_read()
+    {
+        await using var bench = await Workbench.OpenAsync(items: 30);
+        var lane = await OtherStoresTests.LaneAsync(bench, "clay-lane", new OrderPolicy(OtherStoresTests.Rule(take: ["paid"], wait: [])));
+        using var jobs = Jobs.Of(bench);
+        var job = new JobDocument
+        {
+            Name = "At once",
+            AtOnce = true,
+            Lanes = [new LaneInJob(lane)],
+        };
+        (await jobs.Desk.SaveAsync(null, job, default)).Fault.ShouldBeNull();
+        var desk = Desk(bench);
+        var secret = (await desk.RenewSecretAsync("clay-lane", default)).Value;
+        var body = $$"""{"notice":"N-1","purchase":"{{bench.Sandbox.Orders.Market.All[0].Id}}"}""";
+        (await desk.TakeAsync("clay-lane", Signed(secret, body), default)).Value.ShouldBeTrue();
+        await using var db = bench.Database.CreateDbContext();
+        await db.Database.ExecuteSqlRawAsync("CREATE TRIGGER Ends BEFORE UPDATE ON HookEvents BEGIN SELECT RAISE(ABORT, 'ended'); END");
+        await Should.ThrowAsync<DbUpdateException>(desk.HandleAsync("clay-lane", default));
+        (await db.Turns.CountAsync()).ShouldBe(1);
+        (await db.HookEvents.AsNoTracking().SingleAsync()).ReadAt.ShouldBeNull();
+
+        await db.Database.ExecuteSqlRawAsync("DROP TRIGGER Ends");
+        (await desk.HandleAsync("clay-lane", default)).ShouldBeNull();
+        (await db.HookEvents.AsNoTracking().SingleAsync()).ReadAt.ShouldNotBeNull();
     }
 
     [Fact]

@@ -176,10 +176,11 @@ public sealed class HookDesk(
         foreach (var some in waiting.GroupBy(e => e.Kind))
         {
             unread = await ReadAsync(connection.Value, [.. some], cancel) ?? unread;
-            await db.SaveChangesAsync(cancel);
             var read = some.Where(e => e.ReadAt is not null).Select(e => e.RecordKey).ToHashSet(StringComparer.Ordinal);
+            // The turns first: a process that ends between the two tells them again, instead of never.
             if (read.Count > 0)
                 await signals.TellAsync(new RecordsTouched(systemId, some.Key, read), "Webhook", cancel);
+            await db.SaveChangesAsync(cancel);
         }
 
         var old = clock.GetUtcNow() - Kept;
