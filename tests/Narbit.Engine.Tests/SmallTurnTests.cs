@@ -110,6 +110,29 @@ public sealed class SmallTurnTests
     }
 
     [Fact]
+    public async Task What_a_process_found_or_wrote_and_did_not_tell_is_told_by_the_next()
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var lane = await MarketAsync(bench, runs: false);
+        using var jobs = Jobs.Of(bench);
+        (await jobs.Desk.SaveAsync(null, Of(Workbench.Stock) with { LookEverySeconds = 2 }, default)).Fault.ShouldBeNull();
+        await bench.RunAsync(lane, preview: false);
+        await jobs.Signals.CatchUpAsync(default);
+        var items = (await ScopesAsync(bench)).Single().Of("back-office", RecordKind.Item);
+        items.Count.ShouldBeGreaterThan(3);
+        await jobs.EndedAsync(bench);
+        // Whoever was told is not told again, and what the job itself wrote is no news to it.
+        await jobs.Signals.CatchUpAsync(default);
+        (await ScopesAsync(bench)).Count.ShouldBe(1);
+
+        bench.Sandbox.Office.Edit("10002", null, null, "Kilnyard", 77);
+        await bench.Reader.ReadAsync("back-office", RecordKind.StockLevel, full: false, default);
+        var watch = Watch(bench, jobs);
+        await watch.LookAsync(default);
+        (await ScopesAsync(bench))[^1].Of("back-office", RecordKind.StockLevel).ShouldContain(k => k.StartsWith("10002"));
+    }
+
+    [Fact]
     public async Task A_timetable_is_tried_on_orders_that_happened_beside_others()
     {
         await using var bench = await Workbench.OpenAsync();

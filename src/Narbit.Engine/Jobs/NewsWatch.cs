@@ -3,6 +3,7 @@ using Microsoft.Extensions.Logging;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Jobs;
+using Narbit.Data.Mirror;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
@@ -32,6 +33,9 @@ public sealed class NewsWatch(
 
     // What was seen last of each place, and whether it has been read.
     private readonly Dictionary<Place, Seen> _seen = [];
+
+    // The places of which all news was told.
+    private readonly HashSet<Place> _told = [];
 
     private readonly record struct Place(string SystemId, RecordKind Kind);
 
@@ -94,12 +98,11 @@ public sealed class NewsWatch(
             await ChangesAsync(place, seen, now, seconds, cancel);
     }
 
-    // A file is read once it is seen for the second time as it was, so that one that is still being written is left alone.
+    // A file is read once it is seen for the second time as it was, so that one that is still being written is left alone. What is there at
+    // the start may have come while nobody looked.
     private async Task FileAsync(Place place, Seen? seen, string stamp, DateTimeOffset now, CancellationToken cancel)
     {
-        if (seen is null)
-            _seen[place] = new Seen(stamp, Read: true, now);
-        else if (seen.Stamp != stamp)
+        if (seen?.Stamp != stamp)
             _seen[place] = new Seen(stamp, Read: false, now);
         else if (!seen.Read)
         {
@@ -118,7 +121,9 @@ public sealed class NewsWatch(
 
     private async Task ReadAsync(Place place, string by, CancellationToken cancel)
     {
-        var begun = clock.GetUtcNow();
+        await using var db = database.CreateDbContext();
+        // What the last reading found may not have been told, as the process ended before it was, or the telling failed.
+        var since = _told.Remove(place) ? clock.GetUtcNow() : await LastReadAsync(db, place, cancel) ?? clock.GetUtcNow();
         var read = await reader.ReadAsync(place.SystemId, place.Kind, full: false, cancel);
         if (read.Fault is { } unread)
         {
@@ -126,13 +131,18 @@ public sealed class NewsWatch(
             return;
         }
 
-        await using var db = database.CreateDbContext();
         var changed = await db
-            .Records.Where(r => r.SystemId == place.SystemId && r.Kind == place.Kind && r.ChangedAt >= begun)
+            .Records.Where(r => r.SystemId == place.SystemId && r.Kind == place.Kind && r.ChangedAt >= since)
             .Select(r => r.Key)
             .Take(TurnScope.Most + 1)
             .ToListAsync(cancel);
         if (changed.Count > 0)
             await signals.TellAsync(new RecordsTouched(place.SystemId, place.Kind, changed), by, cancel);
+        _told.Add(place);
     }
+
+    private static Task<DateTimeOffset?> LastReadAsync(NarbitContext db, Place place, CancellationToken cancel) =>
+        db
+            .Reads.Where(r => r.SystemId == place.SystemId && r.Kind == place.Kind && r.State == ReadState.Done)
+            .MaxAsync(r => (DateTimeOffset?)r.StartedAt, cancel);
 }

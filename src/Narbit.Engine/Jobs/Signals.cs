@@ -21,6 +21,9 @@ namespace Narbit.Engine.Jobs;
 /// <param name="clock">The time.</param>
 public sealed class Signals(Database database, JobClock beat, LiveFeed live, TimeProvider clock)
 {
+    // Whatever ended so long before the last run's end has been told of.
+    private static readonly TimeSpan Lately = TimeSpan.FromMinutes(1);
+
     /// <summary>Tells that records were touched.</summary>
     /// <param name="touched">The records; what is new of them is in the mirror already.</param>
     /// <param name="by">What tells so, for people.</param>
@@ -60,6 +63,7 @@ public sealed class Signals(Database database, JobClock beat, LiveFeed live, Tim
         live.Happened += Hear;
         try
         {
+            await CatchUpAsync(cancel);
             await foreach (var run in done.Reader.ReadAllAsync(cancel))
                 await WroteAsync(run, cancel);
         }
@@ -67,6 +71,31 @@ public sealed class Signals(Database database, JobClock beat, LiveFeed live, Tim
         {
             live.Happened -= Hear;
         }
+    }
+
+    /// <summary>
+    /// Tells of the runs that ended last, where nobody was told since: a process may have ended between a run's end and the telling. Whoever
+    /// hears of one twice finds nothing new.
+    /// </summary>
+    public async Task CatchUpAsync(CancellationToken cancel)
+    {
+        List<long> untold = [];
+        await using (var db = database.CreateDbContext())
+        {
+            var ended = db.Runs.Where(r => r.State == RunState.Done && r.EndedAt != null);
+            if (await ended.MaxAsync(r => r.EndedAt, cancel) is not { } last)
+                return;
+            var since = last - Lately;
+            untold = await ended
+                .Where(r => r.EndedAt >= since)
+                .Where(r => !db.Turns.Any(t => t.Trigger == RunTrigger.Event && t.DueAt >= r.EndedAt))
+                .OrderBy(r => r.Id)
+                .Select(r => r.Id)
+                .ToListAsync(cancel);
+        }
+
+        foreach (var run in untold)
+            await WroteAsync(run, cancel);
     }
 
     /// <summary>Tells what a run has touched to the jobs that it did not come through.</summary>
