@@ -74,8 +74,8 @@ public sealed class Signals(Database database, JobClock beat, LiveFeed live, Tim
     }
 
     /// <summary>
-    /// Tells of the runs that ended last, where nobody was told since: a process may have ended between a run's end and the telling. Whoever
-    /// hears of one twice finds nothing new.
+    /// Tells of the runs that ended last, where nobody was told since: a process may have ended between a run's end and the telling.
+    /// Whoever hears of one twice finds nothing new.
     /// </summary>
     public async Task CatchUpAsync(CancellationToken cancel)
     {
