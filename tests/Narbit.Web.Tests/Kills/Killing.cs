@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Text.Json.Nodes;
 using Narbit.Adapters;
 using Narbit.Sandbox;
@@ -11,6 +12,8 @@ namespace Narbit.Web.Tests;
 /// <param name="rounds">How often what is over quickly is done.</param>
 internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int most, int rounds = 1)
 {
+    private static readonly TimeSpan Longest = TimeSpan.FromMinutes(4);
+
     private readonly IEnumerator<int> _gaps = Endless(gaps).GetEnumerator();
     private int _acts;
 
@@ -45,7 +48,7 @@ internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int m
         }
 
         life.Dispose();
-        await narbit.UntilAsync(() => AnsweredAsync(isOver), TimeSpan.FromMinutes(4));
+        await narbit.UntilAsync(() => AnsweredAsync(isOver), Longest);
     }
 
     /// <summary>Asks for an act and kills the process while it works, until it was carried out.</summary>
@@ -141,8 +144,12 @@ internal sealed class Killing(RunningNarbit narbit, IEnumerable<int> gaps, int m
 
     private static async Task<bool> OverBeforeAsync(SignsOfLife life, Func<Task<bool>> isOver)
     {
+        var since = Stopwatch.GetTimestamp();
         while (!life.Enough.IsCompleted)
         {
+            // What neither goes on nor is over has been lost.
+            if (Stopwatch.GetElapsedTime(since) > Longest)
+                throw new TimeoutException($"For {Longest.TotalMinutes} minutes there was no sign of life, and it was not over.");
             if (await AnsweredAsync(isOver))
                 return !life.Enough.IsCompleted;
             await Task.WhenAny(life.Enough, Task.Delay(100));
