@@ -1,4 +1,4 @@
-# Everything that checks the project, from a clean clone; ends with "N passed, N failed".
+# Everything that checks the project, from a clean clone, or a part of it; ends with "N passed, N failed".
 passed=0 failed=0
 log=$(mktemp -d)
 # Watching the code to make it faster later does not pay in programs that live for seconds: without it the tests take a quarter less.
@@ -47,10 +47,11 @@ install_sftp_server() {
   fi
 }
 
-# Runs a test program and adds its own counts.
+# Runs a test program, or what of it is named, and adds its own counts.
 tests() {
   local name=$1 started=$SECONDS summary
-  "tests/Narbit.$name.Tests/bin/$config/net10.0/Narbit.$name.Tests" >"$log/tests" 2>&1 </dev/null || true
+  shift
+  "tests/Narbit.$name.Tests/bin/$config/net10.0/Narbit.$name.Tests" "$@" >"$log/tests" 2>&1 </dev/null || true
   summary=$(grep -o 'Total: [0-9]*, Errors: [0-9]*, Failed: [0-9]*, Skipped: [0-9]*' "$log/tests" | tail -1)
   if [ -z "$summary" ]; then
     failed=$((failed + 1))
@@ -74,7 +75,7 @@ tests() {
 # The logic of the front end; its tests are counted with the others.
 front_end_tests() {
   local started=$SECONDS report=$log/front-end.json total bad
-  npm --prefix web test -- --reporter=json --outputFile="$report" >"$log/tests" 2>&1 </dev/null || true
+  npm --prefix web test -- --reporter=json --outputFile="$report" "$@" >"$log/tests" 2>&1 </dev/null || true
   read -r total bad < <(node -p 'const r = JSON.parse(fs.readFileSync(process.argv[1])); `${r.numTotalTests} ${r.numTotalTests - r.numPassedTests}`' "$report")
   if [ "${total:-0}" -gt 0 ] && [ "$bad" -eq 0 ]; then
     passed=$((passed + total))
@@ -110,20 +111,62 @@ build() {
   local result=0
   dotnet build Narbit.slnx -c "$config" --no-restore -v quiet -p:UseSharedCompilation=true || result=1
   dotnet build-server shutdown --vbcscompiler >/dev/null || true
+  # What was built here need not be built again to be run.
+  [ "$result" -eq 0 ] && mkdir -p "$stamps" && touch "$stamps/dotnet"
   return $result
 }
 
+install_packages() {
+  npm --prefix web ci --no-audit --no-fund && mkdir -p "$stamps" && touch "$stamps/npm"
+}
 front_end_packages() {
-  check "front-end packages" npm --prefix web ci --no-audit --no-fund
+  check "front-end packages" install_packages
+}
+build_front_end() {
+  npm --prefix web run build && touch "$stamps/web"
 }
 front_end() {
   check "types from OpenAPI" npm --prefix web run types
   check "formatting and lint of TypeScript" npm --prefix web run check
-  check "types and build of the front end" npm --prefix web run build
+  check "types and build of the front end" build_front_end
   front_end_tests
   check "browser" install_browser
   check "no line of a shell script is wrong" bash -n narbit tests/run.sh tests/shots.sh bench/run.sh
 }
+
+# The part at hand, built without analyzers: the tests of a project, or those of a class, a method or a file of the front end.
+part() {
+  local name=$1 project=
+  case $name in
+    core | engine | web)
+      project=${name^}
+      shift
+      ;;
+    *[!A-Za-z0-9_.]*) fail "a part is core, engine, web, or the name of a test." ;;
+    *)
+      if [ -e "web/tests/$name.test.ts" ] || [ -e "web/tests/$name.test.tsx" ]; then
+        build_web
+        front_end_tests "tests/$name.test"
+        finish
+      fi
+      project=$(grep -rlE --include=*.cs "(class|Task|void) $name\\b" tests | sed -nE 's|tests/Narbit\.([A-Za-z]+)\.Tests/.*|\1|p' | sort -u)
+      [ -n "$project" ] || fail "no test is called $name. A part is core, engine, web, or the name of a class, a method or a file of tests."
+      if grep -rqE --include=*.cs "class $name\\b" tests; then set -- -class "*.$name"; else set -- -method "*.$name"; fi
+      ;;
+  esac
+  for one in $project; do
+    check "build of $one" dotnet build "tests/Narbit.$one.Tests" -c "$config" -v quiet -p:RunAnalyzers=false
+    [ "$failed" -eq 0 ] || finish
+    if [ "$one" = Web ]; then
+      build_web
+      check "browser" install_browser
+    fi
+    [ "$one" = Core ] || check "SFTP server" install_sftp_server
+    tests "$one" "$@"
+  done
+  finish
+}
+[ $# -eq 0 ] || part "$1"
 
 beside packages front_end_packages
 check "packages as locked" dotnet restore Narbit.slnx --locked-mode

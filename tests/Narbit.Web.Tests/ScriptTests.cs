@@ -1,7 +1,6 @@
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
-using System.Text.RegularExpressions;
 
 namespace Narbit.Web.Tests;
 
@@ -12,6 +11,7 @@ public sealed class ScriptTests
     [InlineData("demo --port abc", "narbit: --port takes a number from 1024 to 65000.")]
     [InlineData("demo --port 80", "narbit: --port takes a number from 1024 to 65000.")]
     [InlineData("demo --items 0", "narbit: --items takes a number from 1 to 1000000.")]
+    [InlineData("test nobody-knows", "narbit: a part is core, engine, web, or the name of a test.")]
     [InlineData("demo --port 6111 --data /proc/narbit", "narbit: the folder /proc/narbit cannot be written. Choose another with --data.")]
     public async Task What_cannot_work_is_said_before_anything_starts(string arguments, string line)
     {
@@ -49,26 +49,6 @@ public sealed class ScriptTests
         var (exit, _, errors) = await RunAsync("demo", path: "/usr/bin/nowhere");
         exit.ShouldBe(1);
         errors.Trim().Split('\n')[^1].ShouldStartWith("narbit: the .NET 10 SDK is missing.");
-    }
-
-    [Fact]
-    public async Task What_is_said_of_security_names_tests_that_are_there()
-    {
-        var said = await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "security.md"));
-        var sources = Directory.GetFiles(Path.Combine(RunningNarbit.Root, "tests"), "*.cs", SearchOption.AllDirectories);
-        var tests = string.Concat(await Task.WhenAll(sources.Select(s => File.ReadAllTextAsync(s))));
-        var named = Regex
-            .Matches(said, "`(?:([A-Za-z]+Tests)[.]?)?([A-Za-z]+(?:_\\w+)+|[A-Z][A-Za-z]{30,})?`")
-            .Where(m => m.Length > 2)
-            .ToList();
-        named.Count.ShouldBeGreaterThan(60);
-        foreach (var one in named)
-        {
-            if (one.Groups[1] is { Success: true, Value: var test })
-                tests.ShouldContain($"class {test}");
-            if (one.Groups[2] is { Success: true, Value: var method })
-                tests.ShouldContain($" {method}(");
-        }
     }
 
     private static async Task<(int Exit, string Output, string Errors)> RunAsync(string arguments, string? path = null)
