@@ -37,6 +37,11 @@ const visit = (file, path) => {
 }
 for (const file of files) visit(file, [])
 
+// What is asked of the API, and under which key it is kept, stands in one place.
+for (const file of files)
+  if (layer(file) > 0 && /queryKey: \[|queryFn:/.test(readFileSync(file, 'utf8')))
+    breaches.push(`${name(file)} asks for itself; see shared/queries.ts`)
+
 for (const breach of breaches) console.error(breach)
 console.log(`${files.length} files, ${breaches.length} breaches`)
 process.exit(breaches.length > 0 ? 1 : 0)

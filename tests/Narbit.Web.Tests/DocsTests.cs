@@ -50,9 +50,8 @@ public sealed class DocsTests
     [Fact]
     public void Every_type_that_is_named_is_there()
     {
-        var code = string.Concat(Sources("src").Concat(Sources("tests")).Concat(Sources("bench")).Select(File.ReadAllText));
-        var page = string.Concat(Directory.GetFiles(Path.Combine(Root, "web/src"), "*.ts*", SearchOption.AllDirectories).Select(File.ReadAllText));
-        var words = Named(code + page, @"\b([A-Z]\w+)\b").ToHashSet();
+        var code = new[] { "src", "tests", "bench", "web/src" }.SelectMany(Sources).Select(File.ReadAllText);
+        var words = Named(string.Concat(code), @"\b([A-Z]\w+)\b").ToHashSet();
         var docs = Docs.Select(d => d.Data).Where(d => !d.StartsWith("docs/decisions", StringComparison.Ordinal));
         foreach (var doc in docs)
         foreach (var name in Named(Read(doc), "`([A-Z][a-z]+(?:[A-Z][a-z]+)+)`"))
@@ -80,7 +79,9 @@ public sealed class DocsTests
     }
 
     private static IEnumerable<string> Sources(string folder) =>
-        Directory.GetFiles(Path.Combine(Root, folder), "*.cs", SearchOption.AllDirectories);
+        Directory
+            .GetFiles(Path.Combine(Root, folder), "*", SearchOption.AllDirectories)
+            .Where(f => Path.GetExtension(f) is ".cs" or ".csproj" or ".ts" or ".tsx");
 
     private static string Read(string path) => File.ReadAllText(Path.Combine(Root, path));
 

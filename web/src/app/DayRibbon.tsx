@@ -2,8 +2,9 @@ import { useElementSize } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
 import { useEffect, useState } from 'react'
-import { api, type Schemas, take } from '../shared/api'
+import type { Schemas } from '../shared/api'
 import { clock } from '../shared/format'
+import { queries } from '../shared/queries'
 
 type Ribbon = Schemas['Ribbon']
 
@@ -19,8 +20,7 @@ const outcomes: Record<string, string> = {
 /** The day as a line: past runs as ticks by outcome, now as a marker, coming runs as outlines. */
 export function DayRibbon() {
   const ribbon = useQuery({
-    queryKey: ['ribbon'],
-    queryFn: () => take(api.GET('/api/ribbon')),
+    ...queries.ribbon(),
     refetchInterval: 60_000,
   })
   const now = useNow()

@@ -4,11 +4,11 @@ import { Spotlight } from '@mantine/spotlight'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useRouter } from '@tanstack/react-router'
 import { type ReactNode, useEffect, useState } from 'react'
-import { useCouples } from '../features/pairs/actions'
 import { useStartRun } from '../features/runs/actions'
 import { RunNow } from '../features/runs/RunNow'
 import { useReadSystem, useTestSystem } from '../features/systems/actions'
-import { api, type LaneSummary, type Schemas, take } from '../shared/api'
+import type { LaneSummary, Schemas } from '../shared/api'
+import { queries } from '../shared/queries'
 import { SystemMark } from '../shared/SystemMark'
 import { words } from '../shared/words'
 
@@ -25,8 +25,7 @@ export function Palette() {
   const [asked] = useDebouncedValue(text.trim(), 30)
   const found = useQuery({
     enabled: asked.length > 1,
-    queryKey: ['search', asked],
-    queryFn: ({ signal }) => take(api.GET('/api/search', { params: { query: { text: asked } }, signal })),
+    ...queries.search(asked),
     placeholderData: keepPreviousData,
     staleTime: 5000,
   })
@@ -138,10 +137,10 @@ function actsOn(r: Found, go: Go): Entry[] {
 /** Pages, lanes, systems, acts and words, by what they are called. */
 function usePlaces(go: Go, askRun: (lane: LaneSummary) => void): Group[] {
   const { toggleColorScheme } = useMantineColorScheme()
-  const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
-  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
-  const jobs = useQuery({ queryKey: ['jobs'], queryFn: () => take(api.GET('/api/jobs')) })
-  const couples = useCouples()
+  const lanes = useQuery(queries.lanes())
+  const systems = useQuery(queries.systems())
+  const jobs = useQuery(queries.jobs())
+  const couples = useQuery(queries.couples())
   const start = useStartRun()
   const read = useReadSystem()
   const test = useTestSystem()

@@ -1,11 +1,13 @@
 import { Menu } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
+import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
-import { useKeepWorkspace, useWorkspace } from '../features/settings/workspace'
+import { useKeepWorkspace } from '../features/settings/workspace'
+import { queries } from '../shared/queries'
 
 /** Who is at the screen, and the others who work here: whoever sits down says who they are. */
 export function PersonMenu() {
-  const workspace = useWorkspace()
+  const workspace = useQuery(queries.workspace())
   const keep = useKeepWorkspace()
   const navigate = useNavigate()
   const settings = workspace.data?.settings

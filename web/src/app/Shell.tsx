@@ -6,10 +6,9 @@ import { IconMoon, IconSun } from '@tabler/icons-react'
 import { useQuery } from '@tanstack/react-query'
 import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router'
 import { useEffect, useRef } from 'react'
-import { useCouples } from '../features/pairs/actions'
-import { api, take } from '../shared/api'
 import { Dialog } from '../shared/Dialog'
 import { count, setForms } from '../shared/format'
+import { queries } from '../shared/queries'
 import { useToday } from '../shared/today'
 import { DayRibbon } from './DayRibbon'
 import { type Keys, keysOf } from './keys'
@@ -56,12 +55,9 @@ export function Shell() {
   // Whoever is typing may look for something too.
   useHotkeys([['mod+K', () => openSpotlight()]], [])
 
-  const couples = useCouples()
+  const couples = useQuery(queries.couples())
   const unpaired = couples.data?.reduce((sum, c) => sum + c.counts.unpaired, 0) ?? 0
-  const orders = useQuery({
-    queryKey: ['orders', 'held'],
-    queryFn: () => take(api.GET('/api/orders', { params: { query: { limit: 1 } } })),
-  })
+  const orders = useQuery(queries.orders({})(0, 1))
   const held = orders.data?.stages.find((s) => s.stage === 'held')?.count ?? 0
   const mismatches = today.data?.causes.reduce((sum, c) => sum + c.count, 0) ?? 0
   return (

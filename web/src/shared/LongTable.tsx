@@ -1,7 +1,8 @@
 import { VisuallyHidden } from '@mantine/core'
-import { useQueries } from '@tanstack/react-query'
+import { useQueries, useQuery } from '@tanstack/react-query'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useRef } from 'react'
+import type { Pages, Slice } from './queries'
 import { Failed } from './states'
 
 const pageSize = 100
@@ -22,13 +23,13 @@ export type Column<T> = {
   cell: (row: T) => ReactNode
 }
 
-type Slice<T> = { total: number; offset: number; rows: T[] }
+/** What a list asks for first; it says how many there are. */
+export const firstOf = <T, S extends Slice<T>>(pages: Pages<T, S>) => pages(0, pageSize)
 
 /** A list of any length: rows are fetched a page at a time as they come into view. j, k and the arrows move, Enter opens, Space marks. */
 export function LongTable<T>(props: {
   label: string
-  queryKey: unknown[]
-  fetch: (offset: number, limit: number) => Promise<Slice<T>>
+  pages: Pages<T>
   columns: Column<T>[]
   rowKey: (row: T) => string
   chosen?: string
@@ -45,9 +46,7 @@ export function LongTable<T>(props: {
   empty: ReactNode
 }) {
   const body = useRef<HTMLDivElement>(null)
-  const first = useQueries({
-    queries: [{ queryKey: [...props.queryKey, 0], queryFn: () => props.fetch(0, pageSize) }],
-  })[0]
+  const first = useQuery(props.pages(0, pageSize))
   const total = first.data?.total ?? 0
   const rows = useVirtualizer({
     count: total,
@@ -60,11 +59,7 @@ export function LongTable<T>(props: {
   const until = Math.floor((seen.at(-1)?.index ?? 0) / pageSize)
   const numbers = Array.from({ length: until - from + 1 }, (_, i) => from + i)
   const pages = useQueries({
-    queries: numbers.map((n) => ({
-      queryKey: [...props.queryKey, n],
-      queryFn: () => props.fetch(n * pageSize, pageSize),
-      staleTime: 5000,
-    })),
+    queries: numbers.map((n) => ({ ...props.pages(n * pageSize, pageSize), staleTime: 5000 })),
   })
   const at = (index: number): T | undefined =>
     pages[Math.floor(index / pageSize) - from]?.data?.rows[index % pageSize] ?? (index < pageSize ? first.data?.rows[index] : undefined)

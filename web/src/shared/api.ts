@@ -26,7 +26,7 @@ export class Refusal extends Error {
   }
 }
 
-type Reply<T> = { data?: T; error?: unknown; response: Response }
+export type Reply<T> = { data?: T; error?: unknown; response: Response }
 
 /** Takes the value out of a reply, or throws the refusal in it. */
 export async function take<T>(reply: Promise<Reply<T>>): Promise<T> {

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { api, take } from './api'
+import { queries } from './queries'
 
 const here = 'narbit.here'
 const before = 'narbit.before'
@@ -20,5 +20,4 @@ setInterval(() => localStorage.setItem(here, new Date().toISOString()), 60_000)
 export const toldSinceHere = since !== undefined
 
 /** What a person sees first. */
-export const useToday = () =>
-  useQuery({ queryKey: ['today'], queryFn: () => take(api.GET('/api/today', { params: { query: { since } } })) })
+export const useToday = () => useQuery(queries.today(since))

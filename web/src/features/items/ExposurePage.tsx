@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { Explained } from '../../shared/Explained'
 import { count, plural } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
@@ -12,15 +13,12 @@ import { Empty, Loaded } from '../../shared/states'
 
 type Row = Schemas['ExposedItem']
 
-const fetch = (search: string | undefined, sort: string | undefined, offset: number, limit: number) =>
-  take(api.GET('/api/exposure', { params: { query: { search, sort, offset, limit } } }))
-
 /** Items of which all stores together promise more than there is. */
 export function ExposurePage() {
   const state = useSearch({ from: '/exposure' })
   const navigate = useNavigate({ from: '/exposure' })
   const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
-  const first = useQuery({ queryKey: ['exposure', state.search, 'head'], queryFn: () => fetch(state.search, undefined, 0, 1) })
+  const first = useQuery(queries.exposure({ search: state.search })(0, 1))
   return (
     <div className="page page-fixed">
       <div className="page-head">
@@ -115,8 +113,7 @@ export function ExposurePage() {
               <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
                 <LongTable<Row>
                   label="Exposed items"
-                  queryKey={['exposure', state.search, state.sort]}
-                  fetch={(offset, limit) => fetch(state.search, state.sort, offset, limit)}
+                  pages={queries.exposure({ search: state.search, sort: state.sort })}
                   sort={state.sort}
                   setSort={(sort) => set({ sort })}
                   columns={columns}

@@ -1,9 +1,10 @@
 import { Select, TextInput } from '@mantine/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { at as moment, plural, sentence, value, when } from '../../shared/format'
 import { isNoStep, type ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
 
@@ -15,13 +16,7 @@ export function HistoryPage() {
   const { system, key } = useParams({ from: '/systems/$system/records/$key' })
   const state = useSearch({ from: '/systems/$system/records/$key' })
   const history = useQuery({
-    queryKey: ['records', 'history', system, key, state.field, state.on],
-    queryFn: () =>
-      take(
-        api.GET('/api/systems/{id}/items/{key}/history', {
-          params: { path: { id: system, key }, query: { field: state.field, clock: state.on } },
-        }),
-      ),
+    ...queries.valueHistory(system, key, { field: state.field, clock: state.on }),
     placeholderData: keepPreviousData,
   })
   return <Loaded of={history}>{(h) => <View history={h} state={state} />}</Loaded>

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { count, value, when } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 
@@ -10,7 +11,7 @@ type Page = Schemas['ItemPage']
 /** An item of the hub with every listing that hangs on it: prices and quantities side by side, and what they promise together. */
 export function ItemPage() {
   const { item: key } = useParams({ from: '/items/$item' })
-  const item = useQuery({ queryKey: ['items', key], queryFn: () => take(api.GET('/api/items/{key}', { params: { path: { key } } })) })
+  const item = useQuery(queries.item(key))
   return <Loaded of={item}>{(page) => <View page={page} />}</Loaded>
 }
 

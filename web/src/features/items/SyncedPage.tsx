@@ -1,14 +1,15 @@
 import { Button, Checkbox, Select } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
-import { type Column, LongTable } from '../../shared/LongTable'
+import { type Column, firstOf, LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
+import { queries, useRenew } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
@@ -27,7 +28,7 @@ const presets = [
 
 /** What is synced: for each item the lanes that take it; found, chosen and set in one act. */
 export function SyncedPage() {
-  const choices = useQuery({ queryKey: ['synced', 'choices'], queryFn: () => take(api.GET('/api/synced/choices')) })
+  const choices = useQuery(queries.syncedChoices())
   return <Loaded of={choices}>{(c) => <View choices={c} />}</Loaded>
 }
 
@@ -39,7 +40,6 @@ function View({ choices }: { choices: Choices }) {
     void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
   }
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
-  const [total, setTotal] = useState(0)
   const [sets, setting] = useDisclosure(false)
   const filter = {
     search: state.search ?? null,
@@ -49,6 +49,7 @@ function View({ choices }: { choices: Choices }) {
     keptOff: state.keptOff ?? null,
   }
   const query = Object.fromEntries(Object.entries(filter).filter(([, v]) => v !== null))
+  const total = useQuery(firstOf(queries.synced(query))).data?.total ?? 0
   const flip = (row: Row) =>
     setChosen((had) => {
       const next = new Set(had)
@@ -166,12 +167,7 @@ function View({ choices }: { choices: Choices }) {
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
         <LongTable<Row>
           label="Items"
-          queryKey={['synced', query]}
-          fetch={async (offset, limit) => {
-            const slice = await take(api.GET('/api/synced', { params: { query: { ...query, offset, limit } } }))
-            setTotal(slice.total)
-            return slice
-          }}
+          pages={queries.synced(query)}
           columns={columns}
           rowKey={(r) => r.sourceKey}
           chosen={state.row}
@@ -196,12 +192,11 @@ function View({ choices }: { choices: Choices }) {
 
 /** For each store what flows to it at all. */
 function Stores({ choices }: { choices: Choices }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const preset = useMutation({
     mutationFn: (body: { store: string; preset: string }) => take(api.PUT('/api/synced/preset', { body })),
     onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: ['synced'] })
-      void queries.invalidateQueries({ queryKey: ['lanes'] })
+      void renew('synced', 'lanes')
     },
     onError: sayRefusal,
   })
@@ -242,14 +237,13 @@ function Setting(props: {
   done: () => void
 }) {
   const { choices, filter, sourceKeys, close } = props
-  const queries = useQueryClient()
+  const renew = useRenew()
   const [lanes, setLanes] = useState<string[]>([])
   const [keepOff, setKeepOff] = useState(true)
   const body = { filter, sourceKeys, lanes, keepOff }
   const counted = useQuery({
     enabled: lanes.length > 0,
-    queryKey: ['synced', 'count', body],
-    queryFn: () => take(api.POST('/api/synced', { body: { ...body, countOnly: true } })),
+    ...queries.syncedCount({ ...body, countOnly: true }),
   })
   const act = useMutation({
     mutationFn: () => take(api.POST('/api/synced', { body: { ...body, countOnly: false } })),
@@ -258,7 +252,7 @@ function Setting(props: {
         color: 'var(--glaze)',
         message: `${plural(done.changes, 'setting')} of ${plural(done.items, 'item')} changed. The next run of each lane goes by it.`,
       })
-      void queries.invalidateQueries({ queryKey: ['synced'] })
+      void renew('synced')
       props.done()
       close()
     },

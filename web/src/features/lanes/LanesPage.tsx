@@ -1,9 +1,10 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
-import { api, type LaneSummary, take } from '../../shared/api'
+import type { LaneSummary } from '../../shared/api'
 import { count, share, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { timed } from '../../shared/timed'
@@ -16,7 +17,7 @@ export function LanesPage() {
   const state = useSearch({ from: '/lanes' })
   const navigate = useNavigate({ from: '/lanes' })
   const ask = (tab: string | undefined) => void navigate({ search: { tab }, replace: true })
-  const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
+  const lanes = useQuery(queries.lanes())
   return (
     <div className="page">
       <div className="page-head">

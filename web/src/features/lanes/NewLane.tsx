@@ -1,9 +1,10 @@
 import { Button, Select } from '@mantine/core'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type LaneSummary, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
+import { queries, useRenew } from '../../shared/queries'
 import { Failed } from '../../shared/states'
 
 type Wanted = { kind: string | null; source: string | null; target: string | null }
@@ -14,10 +15,10 @@ type Wanted = { kind: string | null; source: string | null; target: string | nul
  */
 export function NewLane(props: { wanted: Partial<Wanted>; like?: LaneSummary; opened: boolean; close: () => void }) {
   const { wanted, like, opened, close } = props
-  const queries = useQueryClient()
+  const renew = useRenew()
   const navigate = useNavigate()
-  const works = useQuery({ queryKey: ['works'], queryFn: () => take(api.GET('/api/works')), staleTime: Number.POSITIVE_INFINITY })
-  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const works = useQuery(queries.works())
+  const systems = useQuery(queries.systems())
   const hub = systems.data?.find((s) => s.isHub)?.id ?? null
   const [changed, setChanged] = useState<Partial<Wanted>>({})
   // Most flows from the hub; what is to flow to it comes from somewhere else.
@@ -30,7 +31,7 @@ export function NewLane(props: { wanted: Partial<Wanted>; like?: LaneSummary; op
           : api.POST('/api/lanes', { body: { kind, source, target } }),
       ),
     onSuccess: ({ id, work }) => {
-      void queries.invalidateQueries({ queryKey: ['lanes'] })
+      void renew('lanes')
       const first = work.steps.find((s) => s.key === 'map' || s.key === 'rule')?.key ?? 'scope'
       void navigate({ to: `/lanes/$lane/${first as 'rule'}`, params: { lane: id }, search: {} })
     },

@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
-import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
+import type { LaneSummary, Schemas } from '../../shared/api'
 import { count } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { Seam } from '../../shared/Seam'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
@@ -54,14 +55,7 @@ function Pairs({ lane, couple }: { lane: LaneSummary; couple: number }) {
         <div className="sheet" style={{ minHeight: 0, overflow: 'hidden' }}>
           <LongTable<DeskRow>
             label="Pairs"
-            queryKey={['desk', couple, 'rows', 'lane', state.search]}
-            fetch={(offset, limit) =>
-              take(
-                api.GET('/api/couples/{id}/rows', {
-                  params: { path: { id: couple }, query: { show: 'paired', search: state.search, offset, limit } },
-                }),
-              )
-            }
+            pages={queries.deskRows(couple, { show: 'paired', search: state.search })}
             rowKey={(p) => p.otherKey ?? p.id}
             chosen={state.row}
             open={(p) => void navigate({ search: (s: ListState) => ({ ...s, row: p.otherKey ?? undefined }), replace: true })}
@@ -93,8 +87,7 @@ function Pairs({ lane, couple }: { lane: LaneSummary; couple: number }) {
 function PairSheet({ lane, targetKey }: { lane: LaneSummary; targetKey: string | undefined }) {
   const seam = useQuery({
     enabled: targetKey !== undefined,
-    queryKey: ['seam', lane.id, targetKey],
-    queryFn: () => take(api.GET('/api/lanes/{id}/seam/{targetKey}', { params: { path: { id: lane.id, targetKey: targetKey as string } } })),
+    ...queries.seam(lane.id, targetKey as string),
   })
   if (targetKey === undefined)
     return (

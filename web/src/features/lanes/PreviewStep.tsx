@@ -1,8 +1,9 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
-import { api, type LaneSummary, take } from '../../shared/api'
+import type { LaneSummary } from '../../shared/api'
 import { isNoStep, type ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { Empty, Loaded } from '../../shared/states'
 import { useStartRun } from '../runs/actions'
 import { ChangeSet } from '../runs/ChangeSet'
@@ -22,8 +23,7 @@ function Preview({ lane }: { lane: LaneSummary }) {
   const id = lane.workingRunId ?? lane.readyRunId ?? lane.comparedRunId
   const run = useQuery({
     enabled: id !== null && id !== undefined,
-    queryKey: ['runs', String(id)],
-    queryFn: () => take(api.GET('/api/runs/{id}', { params: { path: { id: id as number } } })),
+    ...queries.run(id as number),
   })
   if (id === null || id === undefined)
     return (

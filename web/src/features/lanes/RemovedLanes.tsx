@@ -1,23 +1,24 @@
 import { Button } from '@mantine/core'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { api, take } from '../../shared/api'
 import { when } from '../../shared/format'
+import { queries, useRenew } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed } from '../../shared/states'
 
 /** Brings a removed lane back as it was. */
 export function useBringBack() {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return useMutation({
     mutationFn: (id: string) => take(api.POST('/api/lanes/{id}/back', { params: { path: { id } } })),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void renew(),
   })
 }
 
 /** Lanes that were removed: what they did, and the way back. */
 export function RemovedLanes() {
-  const removed = useQuery({ queryKey: ['lanes', 'removed'], queryFn: () => take(api.GET('/api/lanes/removed')) })
+  const removed = useQuery(queries.removedLanes())
   const back = useBringBack()
   if (!removed.data?.length) return null
   return (

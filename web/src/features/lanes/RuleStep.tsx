@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type LaneWork, type Schemas, take } from '../../shared/api'
+import type { LaneWork, Schemas } from '../../shared/api'
 import { count, move, plural, value } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { OrderEffect } from '../orders/OrderEffect'
@@ -16,10 +17,7 @@ const effectBeside = { order: 'minmax(0, 1fr) 400px', value: 'minmax(0, 1fr) cla
 /** The price rule or stock rule, and what it does to real items while it is edited. */
 export function RuleStep() {
   const { lane, document, set, faults, trial } = useDraft()
-  const choices = useQuery({
-    queryKey: ['rule-choices', lane.id],
-    queryFn: () => take(api.GET('/api/lanes/{id}/rule/choices', { params: { path: { id: lane.id } } })),
-  })
+  const choices = useQuery(queries.ruleChoices(lane.id))
   return (
     <Loaded of={choices}>
       {(c) => (

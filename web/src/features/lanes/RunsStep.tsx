@@ -3,5 +3,5 @@ import { RunsTable } from '../runs/RunsPage'
 
 export function RunsStep() {
   const { lane } = useParams({ from: '/lanes/$lane' })
-  return <RunsTable filter={{ lane: lane }} />
+  return <RunsTable filter={{ Lane: lane }} />
 }

@@ -1,10 +1,11 @@
 import { Button, NumberInput, SegmentedControl, Select, Switch, TextInput } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
+import { queries, useRenew } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed, Loaded } from '../../shared/states'
 import { type FieldMap, mapOf, useDraft } from './draft'
@@ -27,7 +28,7 @@ export function ScopeStep() {
 }
 
 function Lane({ lane }: { lane: LaneSummary }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const [start, setStart] = useState(lane.skuStartsWith ?? '')
   const [published, setPublished] = useState(lane.publishedOnly)
   const navigate = useNavigate()
@@ -36,7 +37,7 @@ function Lane({ lane }: { lane: LaneSummary }) {
   const [name, setName] = useState(named)
   const path = { params: { path: { id: lane.id } } }
   const said = (message: string) => () => {
-    void queries.invalidateQueries({ queryKey: ['lanes'] })
+    void renew('lanes')
     notifications.show({ color: 'var(--glaze)', message })
   }
   const save = useMutation({
@@ -55,7 +56,7 @@ function Lane({ lane }: { lane: LaneSummary }) {
     mutationFn: () => take(api.DELETE('/api/lanes/{id}', path)),
     onSuccess: async () => {
       await navigate({ to: '/lanes' })
-      void queries.invalidateQueries()
+      void renew()
       notifications.show({ color: 'var(--glaze)', message: `${lane.name} is removed. It can be brought back below the list.` })
     },
   })
@@ -147,7 +148,7 @@ function Buyers() {
 }
 
 function Items({ lane }: { lane: LaneSummary }) {
-  const choices = useMapChoices(lane.id)
+  const choices = useQuery(queries.mapChoices(lane.id))
   return (
     <Loaded of={choices}>
       {(c) => (
@@ -161,12 +162,6 @@ function Items({ lane }: { lane: LaneSummary }) {
     </Loaded>
   )
 }
-
-export const useMapChoices = (lane: string) =>
-  useQuery({
-    queryKey: ['rule-choices', lane, 'map'],
-    queryFn: () => take(api.GET('/api/lanes/{id}/map/choices', { params: { path: { id: lane } } })),
-  })
 
 export const tests: Record<Filter['is'], string> = {
   equals: 'is',

@@ -1,8 +1,9 @@
 import { Button, Select } from '@mantine/core'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from '@tanstack/react-router'
 import { api, type LaneSummary, take } from '../../shared/api'
 import { when } from '../../shared/format'
+import { queries, useRenew } from '../../shared/queries'
 import { Failed, Loaded } from '../../shared/states'
 import { useLane } from './lane'
 
@@ -12,10 +13,10 @@ export function TimetableStep() {
 }
 
 function InJob({ lane, job }: { lane: LaneSummary; job: NonNullable<LaneSummary['job']> }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const leave = useMutation({
     mutationFn: (leftOut: boolean) => take(api.PUT('/api/lanes/{id}/left-out', { params: { path: { id: lane.id } }, body: { leftOut } })),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['lanes'] }),
+    onSuccess: () => void renew('lanes'),
   })
   return (
     <section className="sheet pad stack" style={{ maxWidth: 680 }}>
@@ -47,7 +48,7 @@ function InJob({ lane, job }: { lane: LaneSummary; job: NonNullable<LaneSummary[
 
 function ByHand({ lane }: { lane: LaneSummary }) {
   const navigate = useNavigate()
-  const jobs = useQuery({ queryKey: ['jobs'], queryFn: () => take(api.GET('/api/jobs')) })
+  const jobs = useQuery(queries.jobs())
   const others = jobs.data ?? []
   return (
     <section className="sheet pad stack" style={{ maxWidth: 680 }}>

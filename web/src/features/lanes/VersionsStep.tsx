@@ -5,6 +5,7 @@ import { useNavigate, useSearch } from '@tanstack/react-router'
 import { api, take } from '../../shared/api'
 import { plural, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
+import { queries, useRenew } from '../../shared/queries'
 import { shown } from '../../shared/shown'
 import { Empty, Failed } from '../../shared/states'
 import { placeInWords } from './documentWords'
@@ -143,7 +144,8 @@ function flat(version: RuleView) {
 }
 
 function AsFile({ lane, base }: { lane: string; base: number }) {
-  const queries = useQueryClient()
+  const client = useQueryClient()
+  const renew = useRenew()
   const read = useMutation({
     mutationFn: async (file: File) =>
       take(
@@ -156,8 +158,8 @@ function AsFile({ lane, base }: { lane: string; base: number }) {
       if (answer.number === null) return
       notifications.show({ color: 'var(--glaze)', message: `Read, and saved as version ${answer.number}.` })
       // The draft begins anew on what was read.
-      void queries.resetQueries({ queryKey: ['rule', lane] })
-      void queries.invalidateQueries({ queryKey: ['lanes'] })
+      void client.resetQueries({ queryKey: queries.versions(lane).queryKey })
+      void renew('lanes')
     },
   })
   const faults = read.data?.faults ?? []

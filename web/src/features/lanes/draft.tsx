@@ -4,6 +4,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { useRouterState } from '@tanstack/react-router'
 import { createContext, type ReactNode, useContext, useState } from 'react'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
+import { queries, trials, useRenew } from '../../shared/queries'
 import { same } from '../../shared/same'
 import { Loaded } from '../../shared/states'
 import { type DraftView, useKeptDraft } from './keptDraft'
@@ -33,7 +34,8 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[], found: DraftView | 
   // A draft that says what is in force by now is none.
   const going =
     found && !found.thrownAt && !same({ document: found.document, guards: found.guards }, editedOf(versions[0] as RuleView)) ? found : null
-  const queries = useQueryClient()
+  const client = useQueryClient()
+  const renew = useRenew()
   const path = useRouterState({ select: (s) => s.location.pathname })
   // The version this draft was begun on; a save on top of another is refused by the server.
   const [base, setBase] = useState(() => versionOf(versions, going))
@@ -47,11 +49,8 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[], found: DraftView | 
 
   const trial = useQuery({
     enabled: changed || editing.test(path),
-    queryKey: ['trial', lane.id, base.number, tried, focus, lane.comparedAt],
-    // What was tried before the last change is given up, or a large catalogue would be computed for every letter.
-    queryFn: ({ signal }) => take(api.POST('/api/lanes/{id}/rule/try', { ...asked, signal, body: { ...tried, focus } })),
+    ...trials.rule(lane.id, base.number, { ...tried, focus }, lane.comparedAt),
     placeholderData: keepPreviousData,
-    retry: false,
   })
   const faults: Faults = trial.data?.faults ?? []
   const save = useMutation({
@@ -64,13 +63,12 @@ function useDraftOf(lane: LaneSummary, versions: RuleView[], found: DraftView | 
       // What was saved is shown as it was understood; what was changed meanwhile stays in hand.
       setEdited((e) => (e === sent ? editedOf(saved) : e))
       notifications.show({ color: 'var(--glaze)', message: `Saved as version ${saved.number}.` })
-      void queries.invalidateQueries({ queryKey: ['rule'] })
-      void queries.invalidateQueries({ queryKey: ['lanes'] })
+      void renew('rule', 'lanes')
     },
   })
   const reload = async () => {
-    await queries.invalidateQueries({ queryKey: ['rule'] })
-    const newest = queries.getQueryData<RuleView[]>(['rule', lane.id])?.[0]
+    await renew('rule')
+    const newest = client.getQueryData(queries.versions(lane.id).queryKey)?.[0]
     if (newest) {
       setBase(newest)
       setEdited(editedOf(newest))
@@ -139,18 +137,11 @@ export function useDraft(): Draft {
   return draft
 }
 
-export const useVersions = (lane: string) =>
-  useQuery({
-    queryKey: ['rule', lane],
-    queryFn: () => take(api.GET('/api/lanes/{id}/rule/versions', { params: { path: { id: lane } } })),
-  })
-
 export function DraftOf({ lane, children }: { lane: LaneSummary; children: ReactNode }) {
-  const versions = useVersions(lane.id)
+  const versions = useQuery(queries.versions(lane.id))
   // What is kept is looked up whenever the lane is opened, and never later: from then on it is in hand.
   const draft = useQuery({
-    queryKey: ['draft', lane.id],
-    queryFn: () => take(api.GET('/api/lanes/{id}/draft', { params: { path: { id: lane.id } } })),
+    ...queries.draft(lane.id),
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
   })

@@ -4,16 +4,16 @@ import { notifications } from '@mantine/notifications'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { useRef, useState } from 'react'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
 import { isNoStep, type ListState } from '../../shared/listState'
+import { queries, trials } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { type Crosswalk, mapOf, useDraft } from '../lanes/draft'
-import { useMapChoices } from '../lanes/ScopeStep'
 import { withCrosswalk } from './map'
 
 type View = Schemas['CrosswalkView']
@@ -54,16 +54,8 @@ function useCodes(table: string) {
   const { lane, tried, document } = useDraft()
   const known = (mapOf(tried)?.crosswalks ?? []).some((c) => c.name === table)
   return useQuery({
-    queryKey: ['codes', lane.id, table, known ? mapOf(tried) : mapOf(document), lane.comparedAt],
-    queryFn: () =>
-      take(
-        api.POST('/api/lanes/{id}/map/codes', {
-          params: { path: { id: lane.id } },
-          body: { map: (known ? mapOf(tried) : mapOf(document)) ?? {}, table },
-        }),
-      ),
+    ...trials.codes(lane.id, { map: (known ? mapOf(tried) : mapOf(document)) ?? {}, table }, lane.comparedAt),
     placeholderData: keepPreviousData,
-    retry: false,
   })
 }
 
@@ -88,7 +80,7 @@ function Table({ crosswalk, state, go }: { crosswalk: Crosswalk; state: ListStat
 function Codes(props: { crosswalk: Crosswalk; view: View; state: ListState; go: (change: ListState) => void }) {
   const { crosswalk, view, state, go } = props
   const { lane, setMap, document } = useDraft()
-  const choices = useMapChoices(lane.id)
+  const choices = useQuery(queries.mapChoices(lane.id))
   const [pastes, pasting] = useDisclosure(false)
   const entries = crosswalk.entries ?? []
   const set = (change: Partial<Crosswalk>) => setMap((m) => withCrosswalk(m, { ...crosswalk, ...change }))

@@ -3,15 +3,15 @@ import { useDebouncedValue, useHotkeys } from '@mantine/hooks'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { useEffect, useRef, useState } from 'react'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { Differs } from '../../shared/Differs'
 import { count, plural, share } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
+import { queries, trials } from '../../shared/queries'
 import { signs } from '../../shared/Seam'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { mapOf, useDraft } from '../lanes/draft'
-import { useMapChoices } from '../lanes/ScopeStep'
 import { MappingEditor } from './MappingEditor'
 import { accept, type MapChoices, mappingOf, type Suggestion, sourceWords, useSuggestions } from './map'
 import { Reasons } from './Reasons'
@@ -19,7 +19,7 @@ import { Reasons } from './Reasons'
 /** The field map: for each field of the target its source and its chain, with the values of one record all along. */
 export function MapStep() {
   const { lane } = useDraft()
-  const choices = useMapChoices(lane.id)
+  const choices = useQuery(queries.mapChoices(lane.id))
   return <Loaded of={choices}>{(c) => <FieldMapOf choices={c} />}</Loaded>
 }
 
@@ -32,17 +32,8 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
   const map = mapOf(document) ?? {}
   const open = (suggestions.data ?? []).filter((s) => !mappingOf(map, s.mapping.target))
   const look = useQuery({
-    queryKey: ['look', lane.id, tried, state.row, lane.comparedAt],
-    queryFn: ({ signal }) =>
-      take(
-        api.POST('/api/lanes/{id}/map/record', {
-          params: { path: { id: lane.id } },
-          signal,
-          body: { map: mapOf(tried) ?? {}, sourceKey: state.row ?? null },
-        }),
-      ),
+    ...trials.record(lane.id, { map: mapOf(tried) ?? {}, sourceKey: state.row ?? null }, lane.comparedAt),
     placeholderData: keepPreviousData,
-    retry: false,
   })
 
   // Refused and failing fields stand first, then those without a source; the one that is chosen keeps its place while it is edited.
@@ -277,9 +268,7 @@ function Sample({ sample, choose }: { sample: Schemas['RecordLook'] | undefined;
   const [typed, setTyped] = useState('')
   const [search] = useDebouncedValue(typed, 200)
   const found = useQuery({
-    queryKey: ['samples', lane.id, search, lane.comparedAt],
-    queryFn: () =>
-      take(api.GET('/api/lanes/{id}/map/samples', { params: { path: { id: lane.id }, query: { search: search || undefined } } })),
+    ...queries.samples(lane.id, search, lane.comparedAt),
     placeholderData: keepPreviousData,
   })
   const rows = found.data ?? []

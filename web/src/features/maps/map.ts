@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
+import { queries } from '../../shared/queries'
 import type { Crosswalk, FieldMap, FieldMapping } from '../lanes/draft'
 
 export type MapChoices = Schemas['MapChoices']
@@ -40,8 +41,7 @@ export const accept = (map: FieldMap, suggestions: Suggestion[]): FieldMap =>
 /** Proposals for every field of the target; those that are mapped meanwhile are left out by the page. */
 export const useSuggestions = (lane: string) =>
   useQuery({
-    queryKey: ['suggest', lane],
-    queryFn: () => take(api.POST('/api/lanes/{id}/map/suggest', { params: { path: { id: lane } }, body: { map: {} } })),
+    ...queries.suggestions(lane),
     staleTime: 60_000,
     retry: false,
   })

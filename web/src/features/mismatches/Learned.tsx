@@ -1,13 +1,14 @@
+import { useQuery } from '@tanstack/react-query'
 import { useRouter } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { at, count, plural, when } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { Empty, Loaded } from '../../shared/states'
 import { useDesk } from './actions'
-import { useLearned } from './mismatch'
 
 /** What was decided at the desk and holds for what comes later, what it did since, and the way to take it back. */
 export function LearnedList({ back }: { back: () => void }) {
-  const learned = useLearned()
+  const learned = useQuery(queries.learned())
   const desk = useDesk()
   return (
     <>

@@ -1,13 +1,14 @@
 import { Select } from '@mantine/core'
+import { useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, plural, when } from '../../shared/format'
 import { harms } from '../../shared/harms'
 import { isNoStep, type ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { Loaded } from '../../shared/states'
-import { useSystems } from '../../shared/systems'
 import { Causes } from './Causes'
 import { Files } from './Files'
 import { LearnedList } from './Learned'
@@ -72,7 +73,7 @@ const states = [
 ] as const
 
 function Filters({ state, set, owners }: { state: ListState; set: (change: ListState) => void; owners: string[] }) {
-  const systems = useSystems()
+  const systems = useQuery(queries.systems())
   return (
     <div className="row wrap tools">
       <Chips

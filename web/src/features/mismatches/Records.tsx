@@ -5,12 +5,13 @@ import { age, count, value } from '../../shared/format'
 import { harms } from '../../shared/harms'
 import { type Column, LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
 import { useDesk } from './actions'
 import { Files } from './Files'
-import { type Cause, fetchMismatches, filterOf, type Mismatch, othersIn, othersOf, useMismatch } from './mismatch'
+import { type Cause, filterOf, type Mismatch, othersIn, othersOf, useMismatch } from './mismatch'
 import { WayOut } from './WayOut'
 
 /** The records of one cause, each with its way out beside it; below, the chosen one on the seam. */
@@ -85,8 +86,7 @@ export function Records({ state, set, causes }: { state: ListState; set: (change
       <div className="sheet" style={{ flex: '1 1 40%', minHeight: 0, overflow: 'hidden' }}>
         <LongTable<Mismatch>
           label="Records of this cause"
-          queryKey={['mismatches', 'list', filter]}
-          fetch={(offset, limit) => fetchMismatches(filter, offset, limit)}
+          pages={queries.mismatches(filter)}
           columns={columns}
           rowKey={(r) => String(r.id)}
           chosen={state.row}

@@ -4,7 +4,7 @@ import { Link } from '@tanstack/react-router'
 import { useRef } from 'react'
 import { api, Refusal, type Schemas, take } from '../../shared/api'
 import { plural } from '../../shared/format'
-import { useRenew } from './mismatch'
+import { useRenew } from '../../shared/queries'
 
 type Act = Schemas['ActToDo']
 type Done = Schemas['ActResult']
@@ -21,7 +21,8 @@ const refuse = (error: Error) => notifications.show({ color: 'var(--harm)', mess
 
 /** Acts on mismatches; each can be taken back, the newest first. */
 export function useDesk() {
-  const renew = useRenew()
+  const stale = useRenew()
+  const renew = () => void stale('mismatches', 'today', 'couples', 'orders', 'lanes')
   const acts = useRef<number[]>([])
   const forget = (id: number) => {
     acts.current = acts.current.filter((a) => a !== id)

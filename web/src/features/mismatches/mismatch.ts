@@ -1,7 +1,8 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { api, type Schemas, take } from '../../shared/api'
+import { useQuery } from '@tanstack/react-query'
+import type { Schemas } from '../../shared/api'
 import { plural, value } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 
 export type Mismatch = Schemas['MismatchRow']
 export type Cause = Schemas['CauseView']
@@ -71,31 +72,15 @@ const aboutCauses = (filter: Filter) => ({ ...filter, Cause: undefined, Subject:
 /** All causes under a filter, what harms most first. */
 export const useCauses = (filter: Filter) =>
   useQuery({
-    queryKey: ['mismatches', 'causes', aboutCauses(filter)],
-    queryFn: () => take(api.GET('/api/mismatches/causes', { params: { query: aboutCauses(filter) } })),
+    ...queries.causes(aboutCauses(filter)),
     placeholderData: (before) => before,
   })
-
-export const fetchMismatches = (filter: Filter, offset: number, limit: number) =>
-  take(api.GET('/api/mismatches', { params: { query: { ...filter, offset, limit } } }))
 
 /** One mismatch with both sides. */
 export function useMismatch(id: string | undefined) {
   return useQuery({
-    queryKey: ['mismatches', 'one', id],
-    queryFn: () => take(api.GET('/api/mismatches/{id}', { params: { path: { id: Number(id) } } })),
+    ...queries.mismatch(Number(id)),
     enabled: id !== undefined,
     placeholderData: (before) => before,
   })
-}
-
-/** What was learned at the desk. */
-export const useLearned = () => useQuery({ queryKey: ['mismatches', 'learned'], queryFn: () => take(api.GET('/api/mismatches/learned')) })
-
-/** Asks anew for all that an act on mismatches may have changed. */
-export function useRenew() {
-  const queries = useQueryClient()
-  return () => {
-    for (const key of ['mismatches', 'today', 'couples', 'orders', 'lanes']) void queries.invalidateQueries({ queryKey: [key] })
-  }
 }

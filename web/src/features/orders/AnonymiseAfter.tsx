@@ -1,18 +1,19 @@
 import { NumberInput } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { api, take } from '../../shared/api'
+import { queries, useRenew } from '../../shared/queries'
 
 /** After how many days orders are anonymised by themselves. */
 export function AnonymiseAfter() {
-  const queries = useQueryClient()
-  const after = useQuery({ queryKey: ['anonymise-after'], queryFn: () => take(api.GET('/api/people/anonymise-after')) })
+  const renew = useRenew()
+  const after = useQuery(queries.anonymiseAfter())
   const set = useMutation({
     mutationFn: (days: number | null) => take(api.PUT('/api/people/anonymise-after', { body: { days } })),
     onSuccess: ({ days }) => {
       const said = days === null ? 'Orders are not anonymised by themselves.' : `Orders are anonymised ${days} days after they were placed.`
       notifications.show({ color: 'var(--glaze)', message: said })
-      void queries.invalidateQueries({ queryKey: ['anonymise-after'] })
+      void renew('anonymise-after')
     },
     onError: (error) => notifications.show({ color: 'var(--harm)', message: error.message }),
   })

@@ -4,6 +4,7 @@ import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { count, day, plural, value } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { useOrderAct } from './actions'
 import { Pick } from './Pick'
@@ -13,10 +14,7 @@ type Memory = Schemas['ItemMemory']
 
 /** What the default item stands in for, SKU by SKU: each is given its item, and what was booked wrongly is posted again. */
 export function DefaultItems({ lane }: { lane: string | undefined }) {
-  const uses = useQuery({
-    queryKey: ['orders', 'default-items', lane],
-    queryFn: () => take(api.GET('/api/orders/default-items', { params: { query: { lane } } })),
-  })
+  const uses = useQuery(queries.defaultItems(lane))
   if (!uses.data || uses.data.length === 0) return null
   return (
     <section className="sheet scrolls" aria-label="What the default item stands in for" style={{ maxHeight: '45%', flex: 'none' }}>

@@ -1,8 +1,9 @@
 import { Button, VisuallyHidden } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useParams } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { count, dayAndClock, plural, value } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
@@ -19,10 +20,7 @@ const money = (amount: number | string | null | undefined) =>
 /** One order: the store's on the left, what it becomes at the hub on the right, and between them each line with its sign. */
 export function OrderPage() {
   const { lane, order } = useParams({ from: '/orders/$lane/$order' })
-  const view = useQuery({
-    queryKey: ['orders', 'one', lane, order],
-    queryFn: () => take(api.GET('/api/lanes/{id}/orders/{key}', { params: { path: { id: lane, key: order } } })),
-  })
+  const view = useQuery(queries.order(lane, order))
   return <Loaded of={view}>{(v) => <Shown view={v} />}</Loaded>
 }
 

@@ -1,12 +1,13 @@
 import { Select, TextInput } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, dayAndClock, sentence, value } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
 import { Period } from '../../shared/Period'
+import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
@@ -18,18 +19,15 @@ import { stages, views, viewWords } from './stages'
 type Row = Schemas['OrderRow']
 
 const filterOf = (s: ListState) => ({
-  lane: s.lane,
-  stage: s.show,
-  cause: s.cause,
-  search: s.search,
-  from: s.from,
-  until: s.until,
-  least: s.least,
-  most: s.most,
+  Lane: s.lane,
+  Stage: s.show,
+  Cause: s.cause,
+  Search: s.search,
+  From: s.from,
+  Until: s.until,
+  Least: s.least ? Number(s.least) : undefined,
+  Most: s.most ? Number(s.most) : undefined,
 })
-
-const fetch = (filter: ReturnType<typeof filterOf>, offset: number, limit: number) =>
-  take(api.GET('/api/orders', { params: { query: { ...filter, offset, limit } } }))
 
 /** All orders, wherever they stand. */
 export function OrdersPage() {
@@ -38,8 +36,7 @@ export function OrdersPage() {
   const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
   const filter = filterOf(state)
   const head = useQuery({
-    queryKey: ['orders', filter, 'head'],
-    queryFn: () => fetch(filter, 0, 1),
+    ...queries.orders(filter)(0, 1),
     placeholderData: (before) => before,
   })
   const all = head.data?.stages.filter((s) => s.stage in stages).reduce((sum, s) => sum + s.count, 0) ?? 0
@@ -74,8 +71,7 @@ export function OrdersPage() {
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
         <LongTable<Row>
           label="Orders"
-          queryKey={['orders', filter, 'list']}
-          fetch={(offset, limit) => fetch(filter, offset, limit)}
+          pages={queries.orders(filter)}
           rowKey={(r) => `${r.lane}/${r.key}`}
           open={(r) => void navigate({ to: '/orders/$lane/$order', params: { lane: r.lane, order: r.key }, search: {} })}
           columns={columns}
@@ -122,7 +118,7 @@ const columns = [
 ]
 
 function Filters({ state, set, causes }: { state: ListState; set: (c: ListState) => void; causes: Schemas['CauseSum'][] }) {
-  const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
+  const lanes = useQuery(queries.lanes())
   const stores = (lanes.data ?? []).filter((l) => l.work.kind === 'order')
   const none = !state.lane && !state.cause && !state.from && !state.until && !state.least && !state.most && !state.search && !state.show
   const amount = (label: string, key: 'least' | 'most') => (
@@ -184,7 +180,7 @@ function Filters({ state, set, causes }: { state: ListState; set: (c: ListState)
 
 /** What is shown, as a file. */
 function Files({ filter }: { filter: ReturnType<typeof filterOf> }) {
-  const asked = Object.entries(filter).filter((e): e is [string, string] => e[1] !== undefined)
+  const asked = Object.entries(filter).flatMap(([name, value]) => (value === undefined ? [] : [[name, String(value)]]))
   const file = (form: string) => `/api/orders.${form}?${new URLSearchParams(asked)}`
   return <SheetLinks file={file} />
 }

@@ -1,22 +1,23 @@
 import { Button } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
 import { plural } from '../../shared/format'
+import { useRenew } from '../../shared/queries'
 
 /** What Narbit keeps of a buyer: as a file, or anonymised. */
 export function Person({ order }: { order: Schemas['Order'] }) {
   const who = order.email ?? order.account ?? order.phone
-  const queries = useQueryClient()
+  const renew = useRenew()
   const [asked, setAsked] = useState(false)
   const anonymise = useMutation({
     mutationFn: () => take(api.POST('/api/people/anonymise', { body: { who: who ?? '' } })),
     onSuccess: (done) => {
       notifications.show({ color: 'var(--glaze)', message: `${plural(done.records, 'record')} and what runs wrote of them anonymised.` })
       setAsked(false)
-      void queries.invalidateQueries({ queryKey: ['orders'] })
+      void renew('orders')
     },
     onError: (error) => notifications.show({ color: 'var(--harm)', message: error.message }),
   })

@@ -2,7 +2,7 @@ import { Button, Select } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, take } from '../../shared/api'
+import { queries } from '../../shared/queries'
 
 type Option = { value: string; label: string }
 
@@ -22,13 +22,7 @@ export function Pick(props: {
   // What is chosen stands in the field whole; its first part is what it is found by.
   const [asked] = useDebouncedValue(search.split(',')[0] ?? '', 200)
   const found = useQuery({
-    queryKey: ['records', hub, kind, 'pick', asked],
-    queryFn: () =>
-      take(
-        api.GET('/api/systems/{id}/records/{kind}', {
-          params: { path: { id: hub, kind }, query: { search: asked || undefined, offset: 0, limit: 20 } },
-        }),
-      ),
+    ...queries.records(hub, kind, { search: asked || undefined })(0, 20),
     placeholderData: keepPreviousData,
   })
   const likely = asked ? [] : (props.likely ?? [])

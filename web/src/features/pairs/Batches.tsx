@@ -3,9 +3,10 @@ import { useHotkeys } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural, when } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { Empty, Loaded } from '../../shared/states'
 import { type Couple, useDesk } from './actions'
 
@@ -15,10 +16,7 @@ type Batch = Schemas['BatchView']
 /** What is decided and not in force yet, and what was put into force before, each batch with its way back. */
 export function Batches({ couple }: { couple: Couple }) {
   const desk = useDesk(couple.id)
-  const waiting = useQuery({
-    queryKey: ['desk', couple.id, 'decisions'],
-    queryFn: () => take(api.GET('/api/couples/{id}/decisions', { params: { path: { id: couple.id } } })),
-  })
+  const waiting = useQuery(queries.decisions(couple.id))
   const [except, setExcept] = useState<ReadonlySet<number>>(new Set())
   const [note, setNote] = useState('')
   const all = waiting.data ?? []
@@ -118,14 +116,8 @@ function Line(props: { decision: Decision; chosen: boolean; choose: () => void; 
 /** What was put into force, each batch with its way back and forth; and what was thrown away. */
 function History({ couple }: { couple: Couple }) {
   const desk = useDesk(couple.id)
-  const batches = useQuery({
-    queryKey: ['desk', couple.id, 'batches'],
-    queryFn: () => take(api.GET('/api/couples/{id}/batches', { params: { path: { id: couple.id } } })),
-  })
-  const thrown = useQuery({
-    queryKey: ['desk', couple.id, 'thrown'],
-    queryFn: () => take(api.GET('/api/couples/{id}/thrown', { params: { path: { id: couple.id } } })),
-  })
+  const batches = useQuery(queries.batches(couple.id))
+  const thrown = useQuery(queries.thrown(couple.id))
   const [opened, open] = useState<number>()
   const [asked, ask] = useState<Batch>()
   return (
@@ -202,10 +194,7 @@ function History({ couple }: { couple: Couple }) {
 }
 
 function Inside({ couple, batch }: { couple: Couple; batch: number }) {
-  const inside = useQuery({
-    queryKey: ['desk', couple.id, 'batch', batch],
-    queryFn: () => take(api.GET('/api/couples/{id}/decisions', { params: { path: { id: couple.id }, query: { batch } } })),
-  })
+  const inside = useQuery(queries.decisions(couple.id, batch))
   return (
     <Loaded of={inside}>
       {(decisions) => (
@@ -228,10 +217,7 @@ function Inside({ couple, batch }: { couple: Couple; batch: number }) {
 /** Says what was written by the pairs of a batch before they are taken apart. */
 function UndoDialog({ couple, batch, close }: { couple: Couple; batch: Batch; close: () => void }) {
   const desk = useDesk(couple.id)
-  const used = useQuery({
-    queryKey: ['desk', couple.id, 'used', batch.id],
-    queryFn: () => take(api.GET('/api/couples/{id}/batches/{batchId}/used', { params: { path: { id: couple.id, batchId: batch.id } } })),
-  })
+  const used = useQuery(queries.usedBy(couple.id, batch.id))
   const written = (used.data ?? []).reduce((sum, r) => sum + r.records, 0)
   return (
     <Dialog opened close={close} title={`Undo ${plural(batch.decisions, 'decision')}?`}>

@@ -2,8 +2,9 @@ import { Kbd, TextInput } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { count } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import type { Couple, DeskRow } from './actions'
@@ -14,8 +15,7 @@ const states: Record<string, string> = { free: '', paired: 'paired', kit: 'in a 
 export function useRecordSearch(couple: Couple, side: 'hub' | 'other', text: string) {
   return useQuery({
     enabled: text.trim() !== '',
-    queryKey: ['desk', couple.id, 'search', side, text],
-    queryFn: () => take(api.GET('/api/couples/{id}/search', { params: { path: { id: couple.id }, query: { side, text, limit: 30 } } })),
+    ...queries.deskSearch(couple.id, side, text),
   })
 }
 

@@ -1,9 +1,11 @@
 import { Button } from '@mantine/core'
+import { useQuery } from '@tanstack/react-query'
 import { Link, useParams, useSearch } from '@tanstack/react-router'
 import { count, when } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
-import { type Couple, useCouple, useDesk } from './actions'
+import { type Couple, useDesk } from './actions'
 import { Batches } from './Batches'
 import { Desk } from './Desk'
 import { PairTables } from './PairTables'
@@ -20,7 +22,7 @@ const tabs = [
 
 export function CouplePage() {
   const { couple: id } = useParams({ from: '/pair-desk/$couple' })
-  const couple = useCouple(Number(id))
+  const couple = useQuery(queries.couple(Number(id)))
   return <Loaded of={couple}>{(data) => <Frame couple={data} />}</Loaded>
 }
 

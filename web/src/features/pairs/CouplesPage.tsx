@@ -1,15 +1,17 @@
 import { Button } from '@mantine/core'
+import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { count, when } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
-import { type Couple, useCouples, useDesk } from './actions'
+import { type Couple, useDesk } from './actions'
 
 const ways: Record<NonNullable<Couple['way']>, string> = { byHand: 'by hand', takeOver: 'taken over', publish: 'published to' }
 
 /** Where the pairing of each system with the hub stands. */
 export function CouplesPage() {
-  const couples = useCouples()
+  const couples = useQuery(queries.couples())
   return (
     <div className="page">
       <div className="page-head">

@@ -1,8 +1,8 @@
 import { Select } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { api, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, plural } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import type { Couple } from './actions'
 import type { DeskList } from './useDeskList'
@@ -37,10 +37,7 @@ export function DeskFilters({ couple, list }: { couple: Couple; list: DeskList }
 
 /** Housekeeping: records by what is wrong with them. */
 function Causes({ couple, chosen, choose }: { couple: Couple; chosen: string | undefined; choose: (cause: string | undefined) => void }) {
-  const causes = useQuery({
-    queryKey: ['desk', couple.id, 'causes'],
-    queryFn: () => take(api.GET('/api/couples/{id}/causes', { params: { path: { id: couple.id } } })),
-  })
+  const causes = useQuery(queries.deskCauses(couple.id))
   const mark = (side: string) => (side === 'hub' ? couple.hub.mark : couple.other.mark)
   return (
     <Select

@@ -1,8 +1,8 @@
 import { Button, Kbd } from '@mantine/core'
 import type { ReactNode } from 'react'
-import { api, take } from '../../shared/api'
 import { count } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
 import type { Couple, DeskRow } from './actions'
@@ -20,10 +20,7 @@ export function DeskRecords({ couple, list, all, choose }: { couple: Couple; lis
         <LongTable<DeskRow>
           label="Records"
           tall
-          queryKey={['desk', couple.id, 'rows', list.query]}
-          fetch={(offset, limit) =>
-            take(api.GET('/api/couples/{id}/rows', { params: { path: { id: couple.id }, query: { ...list.query, offset, limit } } }))
-          }
+          pages={queries.deskRows(couple.id, list.query)}
           rowKey={(r) => r.id}
           chosen={list.state.row}
           open={choose}

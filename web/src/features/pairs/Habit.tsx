@@ -1,16 +1,13 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { api, take } from '../../shared/api'
 import { count, plural } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { type Couple, useDesk } from './actions'
 
 /** What was learned of the way a system writes SKUs, offered as a rule for it. */
 export function Habit({ couple }: { couple: Couple }) {
   const desk = useDesk(couple.id)
-  const habit = useQuery({
-    queryKey: ['desk', couple.id, 'habit'],
-    queryFn: () => take(api.GET('/api/couples/{id}/habit', { params: { path: { id: couple.id } } })),
-  })
+  const habit = useQuery(queries.habit(couple.id))
   const h = habit.data
   if (!h?.words || !(h.offer || h.inForce)) return null
   if (h.offer)

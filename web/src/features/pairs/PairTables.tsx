@@ -1,8 +1,9 @@
 import { Button, FileButton, Textarea } from '@mantine/core'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Schemas, sendFile, take } from '../../shared/api'
 import { count, plural } from '../../shared/format'
+import { useRenew } from '../../shared/queries'
 import { sayRefusal } from '../runs/actions'
 import type { Couple } from './actions'
 
@@ -13,11 +14,11 @@ type Source = { file: File } | { text: string }
 export function PairTables({ couple }: { couple: Couple }) {
   const [text, setText] = useState('')
   const [source, setSource] = useState<Source>()
-  const queries = useQueryClient()
+  const renew = useRenew()
   const intake = useMutation({
     mutationFn: ({ from, whatFits }: { from: Source; whatFits: boolean }) => importFrom(couple.id, from, whatFits),
     onSuccess: () => {
-      for (const key of ['couples', 'desk']) void queries.invalidateQueries({ queryKey: [key] })
+      void renew('couples', 'desk')
     },
     onError: sayRefusal,
   })

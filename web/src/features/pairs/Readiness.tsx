@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { count, plural } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { sayRefusal } from '../runs/actions'
@@ -18,8 +19,7 @@ export function Readiness({ couple }: { couple: Couple }) {
   const navigate = useNavigate({ from: '/pair-desk/$couple' })
   const [pattern, setPattern] = useState('{group}-{option}')
   const view = useQuery({
-    queryKey: ['desk', couple.id, 'readiness', pattern],
-    queryFn: () => take(api.GET('/api/couples/{id}/readiness', { params: { path: { id: couple.id }, query: { pattern } } })),
+    ...queries.readiness(couple.id, pattern),
     placeholderData: keepPreviousData,
   })
   const table = (form: string) => `/api/couples/${couple.id}/readiness/table?form=${form}`
@@ -80,13 +80,7 @@ function Lines(props: { couple: Couple; group: Group; pattern: string; setPatter
   const { couple, group, pattern } = props
   const navigate = useNavigate()
   const lines = useQuery({
-    queryKey: ['desk', couple.id, 'readiness', 'lines', group.system.id, group.cause, pattern],
-    queryFn: () =>
-      take(
-        api.GET('/api/couples/{id}/readiness/lines', {
-          params: { path: { id: couple.id }, query: { system: group.system.id, cause: group.cause, pattern, limit: 500 } },
-        }),
-      ),
+    ...queries.readinessLines(couple.id, { system: group.system.id, cause: group.cause, pattern }),
     placeholderData: keepPreviousData,
   })
   const [edits, setEdits] = useState<Record<string, string>>({})

@@ -1,8 +1,9 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { count, plural } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { Loaded } from '../../shared/states'
 import { type Couple, useDesk } from './actions'
 
@@ -12,10 +13,7 @@ type Way = Schemas['StockTakingWay']
 export function StockTaking({ couple }: { couple: Couple }) {
   const desk = useDesk(couple.id)
   const navigate = useNavigate({ from: '/pair-desk/$couple' })
-  const forecast = useQuery({
-    queryKey: ['desk', couple.id, 'stock-taking'],
-    queryFn: () => take(api.GET('/api/couples/{id}/stock-taking', { params: { path: { id: couple.id } } })),
-  })
+  const forecast = useQuery(queries.stockTaking(couple.id))
   const start = (way: Way) => desk.takeStock.mutate(way, { onSuccess: () => void navigate({ search: {} }) })
   const busy = desk.takeStock.isPending || couple.taking
   return (

@@ -1,7 +1,8 @@
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { api, type Schemas, take } from '../../shared/api'
 import { plural } from '../../shared/format'
+import { useRenew } from '../../shared/queries'
 import { sayRefusal } from '../runs/actions'
 
 export type Couple = Schemas['CoupleView']
@@ -14,19 +15,10 @@ const sayFaults = (faults: Schemas['CommitFault'][]) => {
   for (const fault of faults.slice(0, 3)) sayRefusal(new Error(fault.message))
 }
 
-export function useCouples() {
-  return useQuery({ queryKey: ['couples'], queryFn: () => take(api.GET('/api/couples')) })
-}
-
-export function useCouple(id: number) {
-  return useQuery({ queryKey: ['couples', id], queryFn: () => take(api.GET('/api/couples/{id}', { params: { path: { id } } })) })
-}
-
 /** Everything that shows pairs is stale after something was decided. */
 function useRefresh() {
-  const queries = useQueryClient()
-  return () =>
-    Promise.all(['couples', 'desk', 'seam', 'today', 'lanes', 'items'].map((key) => queries.invalidateQueries({ queryKey: [key] })))
+  const renew = useRenew()
+  return () => renew('couples', 'desk', 'seam', 'today', 'lanes', 'items')
 }
 
 /** What can be done at the desk of one couple. */
@@ -34,19 +26,19 @@ export function useDesk(id: number) {
   const refresh = useRefresh()
   const path = { path: { id } }
   const settled = { onSettled: () => void refresh(), onError: sayRefusal }
-  const queries = useQueryClient()
+  const client = useQueryClient()
   // Decisions go one after the other, in the order in which they were made; the page is renewed when the last one has gone.
   const inTurn = {
     scope: { id: `desk-${id}` },
     mutationKey: ['desk', id, 'decide'],
     onSettled: async () => {
-      if (queries.isMutating({ mutationKey: ['desk', id, 'decide'] }) <= 1) await refresh()
+      if (client.isMutating({ mutationKey: ['desk', id, 'decide'] }) <= 1) await refresh()
     },
     onError: sayRefusal,
   }
   return {
     /** Whether a decision is still on its way. */
-    isDeciding: () => queries.isMutating({ mutationKey: ['desk', id, 'decide'] }) > 0,
+    isDeciding: () => client.isMutating({ mutationKey: ['desk', id, 'decide'] }) > 0,
     decide: useMutation({
       mutationFn: (decisions: Decision[]) => take(api.POST('/api/couples/{id}/decisions', { params: path, body: { decisions } })),
       ...inTurn,

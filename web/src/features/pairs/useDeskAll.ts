@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, take } from '../../shared/api'
+import { queries } from '../../shared/queries'
 import type { Couple, useDesk } from './actions'
 import type { DeskList } from './useDeskList'
 
@@ -13,8 +13,7 @@ export function useDeskAll(couple: Couple, list: DeskList, desk: ReturnType<type
   const [asked, setAsked] = useState(0)
   const total = useQuery({
     enabled: pairs || alone,
-    queryKey: ['desk', couple.id, 'rows', list.query, 'total'],
-    queryFn: () => take(api.GET('/api/couples/{id}/rows', { params: { path: { id: couple.id }, query: { ...list.query, limit: 1 } } })),
+    ...queries.deskRows(couple.id, list.query)(0, 1),
   })
   const counted = total.isFetching ? 0 : (total.data?.total ?? 0)
   // While it is counted anew there is no number to agree to.

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
-import { api, take } from '../../shared/api'
+import { queries } from '../../shared/queries'
 import type { Couple, Decision, useDesk } from './actions'
 import type { DeskList } from './useDeskList'
 
@@ -32,13 +32,10 @@ export function useDeskRow(couple: Couple, list: DeskList, desk: ReturnType<type
   const { row } = list
   const [candidate, setCandidate] = useState<string>()
   const isOpen = row?.standing === 'open'
-  const seamOf = (hub: string | undefined, other: string | undefined) =>
-    take(api.GET('/api/couples/{id}/seam', { params: { path: { id: couple.id }, query: { hub, other } } }))
-  const key = ['desk', couple.id, 'seam', row?.hubKey, row?.otherKey]
+  const [hub, other] = [row?.hubKey ?? undefined, row?.otherKey ?? undefined]
   const own = useQuery({
     enabled: isOpen,
-    queryKey: [...key, undefined],
-    queryFn: () => seamOf(row?.hubKey ?? undefined, row?.otherKey ?? undefined),
+    ...queries.deskSeam(couple.id, hub, other),
   })
   const candidates = isOpen ? (own.data?.candidates ?? []) : []
   const best = row?.hubKey && row.otherKey ? row.otherKey : undefined
@@ -48,8 +45,7 @@ export function useDeskRow(couple: Couple, list: DeskList, desk: ReturnType<type
   const beside = across === best ? undefined : across
   const seam = useQuery({
     enabled: row !== undefined,
-    queryKey: [...key, beside],
-    queryFn: () => seamOf(row?.hubKey ?? beside, row?.hubKey ? (beside ?? row.otherKey ?? undefined) : (row?.otherKey ?? undefined)),
+    ...queries.deskSeam(couple.id, hub ?? beside, hub ? (beside ?? other) : other),
     placeholderData: keepPreviousData,
   })
 

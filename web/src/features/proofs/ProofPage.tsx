@@ -1,10 +1,10 @@
 import { SegmentedControl } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
-import { api, take } from '../../shared/api'
 import { count, exactShare, value, when } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
@@ -50,10 +50,7 @@ const of = (part: number, whole: number, what: string) => `${exactShare(part, wh
 /** What a full compare found of a lane, record by record. */
 export function ProofPage() {
   const { proof: id } = useParams({ from: '/proof/$proof' })
-  const proof = useQuery({
-    queryKey: ['proofs', id],
-    queryFn: () => take(api.GET('/api/proofs/{id}', { params: { path: { id: Number(id) } } })),
-  })
+  const proof = useQuery(queries.proof(Number(id)))
   return (
     <div className="page page-fixed">
       <Loaded of={proof}>{(view) => <View proof={view} />}</Loaded>
@@ -108,10 +105,7 @@ function View({ proof }: { proof: Proof }) {
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
         <LongTable<Line>
           label="What was found"
-          queryKey={['proofs', proof.id, query]}
-          fetch={(offset, limit) =>
-            take(api.GET('/api/proofs/{id}/lines', { params: { path: { id: proof.id }, query: { ...query, offset, limit } } }))
-          }
+          pages={queries.proofLines(proof.id, query)}
           rowKey={(r) => `${r.finding} ${r.sourceKey} ${r.targetKey} ${r.field ?? ''}`}
           columns={columns}
           empty={<Empty title="All in step">{proof.why ?? 'Nothing was found that is otherwise than it should be.'}</Empty>}

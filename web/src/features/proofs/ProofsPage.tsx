@@ -1,12 +1,13 @@
 import { Button, TextInput } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { DayLine } from '../../shared/DayLine'
 import { count, exactShare, when } from '../../shared/format'
 import { useHappening } from '../../shared/live'
+import { queries, useRenew } from '../../shared/queries'
 import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../shared/states'
@@ -15,11 +16,9 @@ import { findings, type Proof, sum } from './proof'
 type Proofs = Schemas['ProofsView']
 type ProvedLane = Schemas['ProvedLane']
 
-const useProofs = () => useQuery({ queryKey: ['proofs'], queryFn: () => take(api.GET('/api/proofs')) })
-
 /** How far everything is in step, by comparing all of it afresh: lane by lane, day by day. */
 export function ProofsPage() {
-  const proofs = useProofs()
+  const proofs = useQuery(queries.proofs())
   return (
     <div className="page">
       <Loaded of={proofs}>{(view) => <View view={view} />}</Loaded>
@@ -28,10 +27,10 @@ export function ProofsPage() {
 }
 
 function View({ view }: { view: Proofs }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const begin = useMutation({
     mutationFn: () => take(api.POST('/api/proofs')),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['proofs'] }),
+    onSettled: () => void renew('proofs'),
   })
   const latest = view.lanes.flatMap((l) => (l.latest ? [l.latest] : []))
   return (
@@ -200,12 +199,12 @@ export function Found({ proof }: { proof: Proof }) {
 
 function AtNight({ at }: { at: string | null }) {
   const [time, setTime] = useState(at ?? '03:10')
-  const queries = useQueryClient()
+  const renew = useRenew()
   const keep = useMutation({
     mutationFn: (body: Schemas['ProofTime']) => take(api.PUT('/api/proofs/time', { body })),
     onSuccess: (_, body) =>
       notifications.show({ color: 'var(--glaze)', message: body.at ? `Every day at ${body.at}.` : 'Only when somebody asks.' }),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['proofs'] }),
+    onSettled: () => void renew('proofs'),
   })
   return (
     <section className="sheet pad stack" aria-label="At night">

@@ -2,11 +2,12 @@ import { Button, NumberInput, Select } from '@mantine/core'
 import { useMediaQuery } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
-import { api, type RunSummary, take, type WriteRow } from '../../shared/api'
+import type { RunSummary, WriteRow } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, plural, when } from '../../shared/format'
-import { LongTable } from '../../shared/LongTable'
+import { firstOf, LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SheetLinks } from '../../shared/SheetLinks'
 import { Empty } from '../../shared/states'
@@ -37,10 +38,8 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
   const backable = run.state === 'done' && !run.preview ? c.confirmed - c.takenBack : 0
   const filter = filterOf(state)
   const query = { ...filter, sort: state.sort ?? (run.work.moveUnit === null ? undefined : 'size') }
-  const rows = (offset: number, limit: number) =>
-    take(api.GET('/api/runs/{id}/writes', { params: { path: { id: run.id }, query: { ...query, offset, limit } } }))
   // The same first page that the table asks for; it says how many are shown.
-  const first = useQuery({ queryKey: ['writes', run.id, query, 0], queryFn: () => rows(0, 100) })
+  const first = useQuery(firstOf(queries.writes(run.id, query)))
   const fieldOf = fieldsOf(detail)
   // Beside the panel a narrow screen has room for the record and its values; the panel tells the rest.
   const tight = useMediaQuery('(max-width: 1100px)') && state.row !== undefined
@@ -72,8 +71,7 @@ export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: Li
         <div className="sheet" style={{ minHeight: 0, overflow: 'hidden' }}>
           <LongTable<WriteRow>
             label="Changes"
-            queryKey={['writes', run.id, query]}
-            fetch={rows}
+            pages={queries.writes(run.id, query)}
             columns={changeColumns(detail, fieldOf, marking).filter((c) => !tight || !toldBeside.has(c.key))}
             rowKey={(w) => String(w.id)}
             chosen={state.row}

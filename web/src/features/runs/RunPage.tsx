@@ -1,11 +1,12 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { clockSeconds, count, plural, sentence, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { useStop, useTryAgain } from './actions'
@@ -19,10 +20,7 @@ type RemarkRow = Schemas['RemarkRow']
 
 export function RunPage() {
   const { run: id } = useParams({ from: '/runs/$run' })
-  const run = useQuery({
-    queryKey: ['runs', id],
-    queryFn: () => take(api.GET('/api/runs/{id}', { params: { path: { id: Number(id) } } })),
-  })
+  const run = useQuery(queries.run(Number(id)))
   return <Loaded of={run}>{(detail) => <View detail={detail} />}</Loaded>
 }
 
@@ -138,14 +136,7 @@ function Remarks({ detail, cause, set }: { detail: Schemas['RunDetail']; cause: 
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
         <LongTable<RemarkRow>
           label="Records that could not be computed"
-          queryKey={['remarks', run, cause]}
-          fetch={(offset, limit) =>
-            take(
-              api.GET('/api/runs/{id}/remarks', {
-                params: { path: { id: run }, query: { cause, offset, limit } },
-              }),
-            )
-          }
+          pages={queries.remarks(run, cause)}
           rowKey={(r) => String(r.id)}
           columns={[
             { key: 'sku', head: 'SKU', width: '150px', cell: (r) => <span className="mono">{r.reference}</span> },

@@ -1,11 +1,12 @@
 import { Select } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
-import { api, type RunSummary, take } from '../../shared/api'
+import type { RunSummary } from '../../shared/api'
 import { count, dayAndClock, milliseconds } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
 import { Period } from '../../shared/Period'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
 
@@ -20,7 +21,7 @@ export function RunsPage() {
         <span className="dim">what happened, newest first</span>
       </div>
       <Filters state={state} set={set} />
-      <RunsTable filter={{ lane: state.lane, outcome: state.show, by: state.by, from: state.from, until: state.until }} />
+      <RunsTable filter={{ Lane: state.lane, Outcome: state.show, By: state.by, From: state.from, Until: state.until }} />
     </div>
   )
 }
@@ -36,8 +37,8 @@ const outcomes = [
 ]
 
 function Filters({ state, set }: { state: ListState; set: (change: ListState) => void }) {
-  const lanes = useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
-  const people = useQuery({ queryKey: ['runs', 'people'], queryFn: () => take(api.GET('/api/runs/people')) })
+  const lanes = useQuery(queries.lanes())
+  const people = useQuery(queries.starters())
   const none = !state.lane && !state.show && !state.by && !state.from && !state.until
   return (
     <div className="row wrap tools">
@@ -111,7 +112,7 @@ export function outcome(run: RunSummary): [string, string] {
 
 const triggers: Record<RunSummary['trigger'], string> = { person: '', timetable: 'timetable', setup: 'setting up', event: '' }
 
-export type RunsFilter = { lane?: string; outcome?: string; by?: string; from?: string; until?: string }
+export type RunsFilter = { Lane?: string; Outcome?: string; By?: string; From?: string; Until?: string }
 
 export function RunsTable({ filter }: { filter: RunsFilter }) {
   const navigate = useNavigate()
@@ -119,8 +120,7 @@ export function RunsTable({ filter }: { filter: RunsFilter }) {
     <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
       <LongTable<RunSummary>
         label="Runs"
-        queryKey={['runs', 'list', filter]}
-        fetch={(offset, limit) => take(api.GET('/api/runs', { params: { query: { ...filter, offset, limit } } }))}
+        pages={queries.runs(filter)}
         rowKey={(r) => String(r.id)}
         open={(r) => void navigate({ to: '/runs/$run', params: { run: String(r.id) }, search: {} })}
         columns={[

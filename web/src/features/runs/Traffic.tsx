@@ -1,7 +1,8 @@
 import { Link } from '@tanstack/react-router'
-import { api, type RunSummary, type Schemas, take } from '../../shared/api'
+import type { RunSummary, Schemas } from '../../shared/api'
 import { clockSeconds, count, milliseconds, plural } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
+import { queries } from '../../shared/queries'
 import { Empty } from '../../shared/states'
 
 /** How long the run was at work, and what its requests went through; where something went wrong, the way to it. */
@@ -39,8 +40,7 @@ export function Troubles({ run }: { run: RunSummary }) {
     <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
       <LongTable<Trouble>
         label="Requests that were not answered at once"
-        queryKey={['runs', 'troubles', run.id, run.traffic.requests]}
-        fetch={(offset, limit) => take(api.GET('/api/runs/{id}/troubles', { params: { path: { id: run.id }, query: { offset, limit } } }))}
+        pages={queries.troubles(run.id, run.traffic.requests)}
         rowKey={(t) => String(t.id)}
         columns={[
           { key: 'at', head: 'Sent', width: '84px', cell: (t) => clockSeconds(t.at) },

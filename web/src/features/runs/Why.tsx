@@ -1,9 +1,10 @@
 import { Button, CloseButton } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
-import { api, type RunSummary, type Schemas, take } from '../../shared/api'
+import type { RunSummary, Schemas } from '../../shared/api'
 import { Differs } from '../../shared/Differs'
 import { clockSeconds, count, value, when } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { useLetThereCount } from './actions'
@@ -23,8 +24,7 @@ export function Why(props: {
   const { run, write, fieldOf, decided } = props
   const detail = useQuery({
     enabled: write !== undefined,
-    queryKey: ['writes', run.id, 'one', write],
-    queryFn: () => take(api.GET('/api/runs/{id}/writes/{writeId}', { params: { path: { id: run.id, writeId: Number(write) } } })),
+    ...queries.write(run.id, Number(write)),
   })
   // It folds away until it has something to say.
   if (write === undefined) return null

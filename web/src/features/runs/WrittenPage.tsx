@@ -1,11 +1,12 @@
 import { SegmentedControl } from '@mantine/core'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { Differs } from '../../shared/Differs'
 import { count, dayAndClock, value } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
 import { Moment } from '../../shared/Moment'
+import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
@@ -97,8 +98,7 @@ export function WrittenPage() {
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
         <LongTable<Row>
           label="What was written"
-          queryKey={['written', query]}
-          fetch={(offset, limit) => take(api.GET('/api/written', { params: { query: { ...query, offset, limit } } }))}
+          pages={queries.written(query)}
           rowKey={(r) => String(r.write.id)}
           columns={columns}
           empty={<Empty title="Nothing here">Nothing that was sent matches.</Empty>}

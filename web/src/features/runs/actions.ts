@@ -1,8 +1,9 @@
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
 import { api, Refusal, type Schemas, take } from '../../shared/api'
 import { plural } from '../../shared/format'
+import { useRenew } from '../../shared/queries'
 
 export function sayRefusal(error: unknown) {
   notifications.show({
@@ -15,14 +16,13 @@ export function sayRefusal(error: unknown) {
 
 /** Starts a lane: a preview leads to its change set, a run to its progress. */
 export function useStartRun() {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const navigate = useNavigate()
   return useMutation({
     mutationFn: ({ lane, preview }: { lane: string; preview: boolean }) =>
       take(api.POST('/api/lanes/{id}/runs', { params: { path: { id: lane } }, body: { preview } })),
     onSuccess: ({ runId }, { lane, preview }) => {
-      void queries.invalidateQueries({ queryKey: ['runs'] })
-      void queries.invalidateQueries({ queryKey: ['lanes'] })
+      void renew('runs', 'lanes')
       if (preview) void navigate({ to: '/lanes/$lane/preview', params: { lane }, search: {} })
       else void navigate({ to: '/runs/$run', params: { run: String(runId) }, search: {} })
     },
@@ -31,14 +31,13 @@ export function useStartRun() {
 }
 
 export function useSend(run: number) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const navigate = useNavigate()
   return useMutation({
     mutationFn: (choice: Schemas['Choice']) => take(api.POST('/api/runs/{id}/send', { params: { path: { id: run } }, body: choice })),
     onSuccess: ({ count }) => {
       notifications.show({ color: 'var(--glaze)', message: `${plural(count, 'record')} on the way.` })
-      void queries.invalidateQueries({ queryKey: ['runs'] })
-      void queries.invalidateQueries({ queryKey: ['writes'] })
+      void renew('runs', 'writes')
       void navigate({ to: '/runs/$run', params: { run: String(run) }, search: { show: 'sent' } })
     },
     onError: sayRefusal,
@@ -46,12 +45,11 @@ export function useSend(run: number) {
 }
 
 export function useTryAgain(run: number) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return useMutation({
     mutationFn: () => take(api.POST('/api/runs/{id}/again', { params: { path: { id: run } } })),
     onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: ['runs'] })
-      void queries.invalidateQueries({ queryKey: ['writes'] })
+      void renew('runs', 'writes')
     },
     onError: sayRefusal,
   })
@@ -59,10 +57,10 @@ export function useTryAgain(run: number) {
 
 /** Stops a run that is at work, between two batches; what was sent stays, the rest can be tried again. */
 export function useStop(run: number) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return useMutation({
     mutationFn: () => take(api.POST('/api/runs/{id}/stop', { params: { path: { id: run } } })),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['runs'] }),
+    onSuccess: () => void renew('runs'),
     onError: sayRefusal,
   })
 }
@@ -79,12 +77,11 @@ export function useRollBack(run: number) {
 
 /** Says that nothing of a change set is to be sent. */
 export function useDismiss(run: number) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return useMutation({
     mutationFn: () => take(api.POST('/api/runs/{id}/dismiss', { params: { path: { id: run } } })),
     onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: ['runs'] })
-      void queries.invalidateQueries({ queryKey: ['lanes'] })
+      void renew('runs', 'lanes')
       notifications.show({ message: 'Nothing is sent. The next run computes it anew.' })
     },
     onError: sayRefusal,
@@ -93,12 +90,11 @@ export function useDismiss(run: number) {
 
 /** Decides, for records that were changed on both sides, that the other side's value stands. */
 export function useLetThereCount(run: number) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return useMutation({
     mutationFn: (only: number[] | null) => take(api.POST('/api/runs/{id}/there', { params: { path: { id: run } }, body: { only } })),
     onSuccess: ({ count }) => {
-      void queries.invalidateQueries({ queryKey: ['runs'] })
-      void queries.invalidateQueries({ queryKey: ['writes'] })
+      void renew('runs', 'writes')
       notifications.show({ message: `Decided for ${plural(count, 'record')}. The next run goes by it.` })
     },
     onError: sayRefusal,

@@ -1,9 +1,10 @@
 import { Button, FileButton } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { type Schemas, sendFile } from '../../shared/api'
 import { plural } from '../../shared/format'
+import { useRenew } from '../../shared/queries'
 import { Failed } from '../../shared/states'
 
 type Report = Schemas['WorkspaceReport']
@@ -13,7 +14,7 @@ const mostShown = 200
 /** The workspace as files: taken away as an archive, looked at and taken in. */
 export function AsFiles() {
   const [file, setFile] = useState<File | null>(null)
-  const queries = useQueryClient()
+  const renew = useRenew()
   const reset = useRef<() => void>(null)
   const look = useMutation({ mutationFn: (from: File) => sendFile<Report>('/api/workspace/files/look', from) })
   const leave = () => {
@@ -26,7 +27,7 @@ export function AsFiles() {
     onSuccess: (taken) => {
       leave()
       notifications.show({ color: 'var(--glaze)', message: `${plural(taken.changes.length, 'change')} taken in.` })
-      void queries.invalidateQueries()
+      void renew()
     },
   })
   return (

@@ -1,15 +1,16 @@
 import { Button, TextInput } from '@mantine/core'
-import { useMutation } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
+import { queries } from '../../shared/queries'
 import { Failed, Loaded } from '../../shared/states'
 import { AsFiles } from './AsFiles'
 import { WorkspaceFields } from './WorkspaceFields'
-import { blank, type Settings, useKeepWorkspace, useWorkspace, withPerson } from './workspace'
+import { blank, type Settings, useKeepWorkspace, withPerson } from './workspace'
 
 /** An empty folder: what the workspace is called, and who is here. */
 export function Begin() {
-  const workspace = useWorkspace()
+  const workspace = useQuery(queries.workspace())
   return (
     <div className="page">
       <div className="page-head">

@@ -4,17 +4,18 @@ import { notifications } from '@mantine/notifications'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
+import { queries } from '../../shared/queries'
 import { same } from '../../shared/same'
 import { Failed, Loaded } from '../../shared/states'
 import { AsFiles } from './AsFiles'
 import { WorkspaceFields } from './WorkspaceFields'
-import { blank, type Settings, useKeepWorkspace, useWorkspace, withPeople } from './workspace'
+import { blank, type Settings, useKeepWorkspace, withPeople } from './workspace'
 
 /** What holds for the whole workspace, and who works here. */
 export function SettingsPage() {
-  const workspace = useWorkspace()
-  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const workspace = useQuery(queries.workspace())
+  const systems = useQuery(queries.systems())
   return (
     <div className="page">
       <div className="page-head">
@@ -40,8 +41,7 @@ function Form({ state, systems }: { state: Schemas['WorkspaceState']; systems: S
   const changed = !same(settings, kept)
   const effect = useQuery({
     enabled: changed,
-    queryKey: ['workspace', 'effect', tried],
-    queryFn: () => take(api.POST('/api/workspace/effect', { body: tried })),
+    ...queries.workspaceEffect(tried),
   })
   const keep = useMutation({
     mutationFn: () => keepWorkspace(settings),

@@ -1,17 +1,16 @@
 import { Button, NumberInput, PasswordInput, SegmentedControl, Select, Switch, TextInput } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { at, plural } from '../../shared/format'
 import { harmWord } from '../../shared/harms'
+import { queries, useRenew } from '../../shared/queries'
 import { Empty, Failed, Loaded } from '../../shared/states'
 
 type Telling = Schemas['TellingView']
 type Server = Schemas['MailServerSettings']
-
-const useTelling = () => useQuery({ queryKey: ['telling'], queryFn: () => take(api.GET('/api/telling')) })
 
 const blank = (): Server => ({
   host: '',
@@ -26,7 +25,7 @@ const blank = (): Server => ({
 
 /** How people are told of what needs them: the server that takes mails, what each wishes, and what became of the last mails. */
 export function TellingPage() {
-  const telling = useTelling()
+  const telling = useQuery(queries.telling())
   return (
     <div className="page">
       <div className="page-head">
@@ -56,11 +55,11 @@ export function TellingPage() {
 }
 
 function useChange<T>(change: (what: T) => Promise<unknown>, said: string) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return useMutation({
     mutationFn: change,
     onSuccess: () => notifications.show({ color: 'var(--glaze)', message: said }),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['telling'] }),
+    onSettled: () => void renew('telling'),
   })
 }
 

@@ -1,12 +1,10 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQueryClient } from '@tanstack/react-query'
 import { api, type Schemas, take } from '../../shared/api'
+import { queries, useRenew } from '../../shared/queries'
 
 export type Settings = Schemas['WorkspaceSettings']
 
-/** What holds for the whole workspace; its settings are null while nothing is set up. */
-export const useWorkspace = () => useQuery(asked)
-
-const asked = { queryKey: ['workspace'], queryFn: () => take(api.GET('/api/workspace')) }
+const asked = queries.workspace()
 
 /** What the machine at which somebody sits says of itself, to begin with. */
 export const blank = (): Settings => ({
@@ -37,11 +35,12 @@ export function withPeople(settings: Settings, people: Settings['people']): Sett
 
 /** Keeps settings, and gives them back as they were understood. */
 export function useKeepWorkspace() {
-  const queries = useQueryClient()
+  const client = useQueryClient()
+  const renew = useRenew()
   return async (settings: Settings) => {
     await take(api.PUT('/api/workspace', { body: settings }))
-    const kept = await queries.fetchQuery({ ...asked, staleTime: 0 })
-    void queries.invalidateQueries()
+    const kept = await client.fetchQuery({ ...asked, staleTime: 0 })
+    void renew()
     return kept.settings ?? settings
   }
 }

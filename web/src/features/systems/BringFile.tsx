@@ -1,7 +1,8 @@
 import { Button, FileButton, Select } from '@mantine/core'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Schemas } from '../../shared/api'
+import { useRenew } from '../../shared/queries'
 import { Failed } from '../../shared/states'
 import { bringFile } from './describe/files/useBrought'
 import type { System } from './SystemsPage'
@@ -9,10 +10,10 @@ import type { System } from './SystemsPage'
 /** A file that came by another way, e.g. by mail, is taken as one that the system has written. */
 export function BringFile({ system }: { system: System }) {
   const [kind, setKind] = useState(system.reads[0]?.kind)
-  const queries = useQueryClient()
+  const renew = useRenew()
   const bring = useMutation({
     mutationFn: (of: { kind: Schemas['RecordKind']; file: File }) => bringFile(system.id, of.kind, of.file),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems'] }),
+    onSuccess: () => void renew('systems'),
   })
   if (!kind) return null
   return (

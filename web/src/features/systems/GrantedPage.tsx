@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { api, take } from '../../shared/api'
+import { queries } from '../../shared/queries'
 import { Loaded } from '../../shared/states'
 
 // What a person came back with stands in the address as it was opened; what looks like a number there is none.
@@ -8,18 +8,8 @@ const cameWith = new URLSearchParams(window.location.search)
 
 /** Where people come back to from a system at which they were asked to grant access. */
 export function GrantedPage() {
-  const state = cameWith.get('state') ?? ''
-  const redeemed = useQuery({
-    queryKey: ['granted', state],
-    retry: false,
-    staleTime: Number.POSITIVE_INFINITY,
-    refetchOnWindowFocus: false,
-    queryFn: async () => {
-      const refusal = cameWith.get('error_description') ?? cameWith.get('error')
-      await take(api.POST('/api/grants/redeem', { body: { state, code: cameWith.get('code'), refusal } }))
-      return true
-    },
-  })
+  const refusal = cameWith.get('error_description') ?? cameWith.get('error')
+  const redeemed = useQuery(queries.redeemed({ state: cameWith.get('state') ?? '', code: cameWith.get('code'), refusal }))
   return (
     <div className="page">
       <div className="page-head">

@@ -1,18 +1,19 @@
 import { Button, CopyButton } from '@mantine/core'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { api, take } from '../../shared/api'
 import { count, when } from '../../shared/format'
+import { queries, useRenew } from '../../shared/queries'
 import { Failed, Loaded } from '../../shared/states'
 import type { System } from './SystemsPage'
 
 /** Where a system sends its webhooks, and the secret that it signs them with. */
 export function Hook({ system }: { system: System }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const path = { params: { path: { id: system.id } } }
-  const hook = useQuery({ queryKey: ['systems', system.id, 'hook'], queryFn: () => take(api.GET('/api/systems/{id}/hook', path)) })
-  const renew = useMutation({
+  const hook = useQuery(queries.hook(system.id))
+  const make = useMutation({
     mutationFn: () => take(api.POST('/api/systems/{id}/hook/secret', path)),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems', system.id, 'hook'] }),
+    onSuccess: () => void renew('systems'),
   })
   return (
     <section className="sheet pad stack" aria-label="Webhooks">
@@ -25,19 +26,19 @@ export function Hook({ system }: { system: System }) {
             <span>Signed with a secret</span>
             <span className="row wrap">
               {h.secretAt ? `of ${when(h.secretAt)}` : 'that was not made yet, so none are taken'}
-              <Button loading={renew.isPending} onClick={() => renew.mutate()}>
+              <Button loading={make.isPending} onClick={() => make.mutate()}>
                 {h.secretAt ? 'Make a new one' : 'Make a secret'}
               </Button>
               {h.secretAt && <span className="dim small">the one before counts for a day longer</span>}
             </span>
-            {renew.data && (
+            {make.data && (
               <>
                 <span>The secret, shown this once</span>
                 <span className="row wrap">
                   <span className="mono" data-secret>
-                    {renew.data.secret}
+                    {make.data.secret}
                   </span>
-                  <CopyButton value={renew.data.secret}>
+                  <CopyButton value={make.data.secret}>
                     {({ copied, copy }) => <Button onClick={copy}>{copied ? 'Copied' : 'Copy'}</Button>}
                   </CopyButton>
                 </span>
@@ -51,7 +52,7 @@ export function Hook({ system }: { system: System }) {
           </div>
         )}
       </Loaded>
-      {renew.isError && <Failed error={renew.error} />}
+      {make.isError && <Failed error={make.error} />}
       <span className="dim small">
         What a webhook says of a record is not believed: the record is read, and lanes with a timetable start at once.
       </span>

@@ -1,10 +1,11 @@
 import { Button, Modal } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
 import { api, type Schemas, take } from '../../shared/api'
 import { count, plural, when } from '../../shared/format'
+import { queries, useRenew } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed, Loaded } from '../../shared/states'
 
@@ -12,11 +13,11 @@ type System = Schemas['SystemSummary']
 
 /** Pausing a system, and removing it once it is known what goes with it. */
 export function Standing({ system }: { system: System }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const [asked, asking] = useDisclosure(false)
   const pause = useMutation({
     mutationFn: (paused: boolean) => take(api.PUT('/api/systems/{id}/paused', { params: { path: { id: system.id } }, body: { paused } })),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void renew(),
   })
   return (
     <section className="sheet pad stack" style={{ maxWidth: 720 }} aria-label="At work">
@@ -39,18 +40,17 @@ export function Standing({ system }: { system: System }) {
 }
 
 function Removal({ system, close }: { system: System; close: () => void }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const navigate = useNavigate()
   const effect = useQuery({
-    queryKey: ['systems', system.id, 'removal'],
-    queryFn: () => take(api.GET('/api/systems/{id}/removal', { params: { path: { id: system.id } } })),
+    ...queries.removal(system.id),
     gcTime: 0,
   })
   const remove = useMutation({
     mutationFn: () => take(api.DELETE('/api/systems/{id}', { params: { path: { id: system.id } } })),
     onSuccess: async () => {
       await navigate({ to: '/systems' })
-      void queries.invalidateQueries()
+      void renew()
       notifications.show({ color: 'var(--glaze)', message: `${system.name} is removed. It can be brought back below the list.` })
     },
   })
@@ -95,11 +95,11 @@ function Removal({ system, close }: { system: System; close: () => void }) {
 
 /** Systems that were removed, and the way back. */
 export function RemovedSystems() {
-  const queries = useQueryClient()
-  const removed = useQuery({ queryKey: ['systems', 'removed'], queryFn: () => take(api.GET('/api/systems/removed')) })
+  const renew = useRenew()
+  const removed = useQuery(queries.removedSystems())
   const back = useMutation({
     mutationFn: (id: string) => take(api.POST('/api/systems/{id}/back', { params: { path: { id } } })),
-    onSuccess: () => void queries.invalidateQueries(),
+    onSuccess: () => void renew(),
   })
   if (!removed.data?.length) return null
   return (

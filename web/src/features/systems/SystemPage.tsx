@@ -1,5 +1,5 @@
 import { Button, CopyButton, JsonInput, PasswordInput, Switch, TextInput } from '@mantine/core'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
@@ -7,6 +7,7 @@ import { Chips } from '../../shared/Chips'
 import { count, value, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import { isNoStep, type ListState } from '../../shared/listState'
+import { queries, useRenew } from '../../shared/queries'
 import { Scrolls } from '../../shared/Scrolls'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
@@ -30,7 +31,7 @@ export function SystemPage() {
   const { system: id } = useParams({ from: '/systems/$system' })
   const state = useSearch({ from: '/systems/$system' })
   const navigate = useNavigate({ from: '/systems/$system' })
-  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const systems = useQuery(queries.systems())
   const test = useTestSystem()
   const read = useReadSystem()
   const tab = state.tab ?? 'records'
@@ -91,17 +92,10 @@ export function SystemPage() {
   )
 }
 
-function useFields(id: string) {
-  return useQuery({
-    queryKey: ['systems', id, 'fields'],
-    queryFn: () => take(api.GET('/api/systems/{id}/fields', { params: { path: { id } } })),
-  })
-}
-
 function Records({ system }: { system: System }) {
   const state = useSearch({ from: '/systems/$system' })
   const navigate = useNavigate({ from: '/systems/$system' })
-  const fields = useFields(system.id)
+  const fields = useQuery(queries.fields(system.id))
   const kind = (state.kind ?? (system.reads.find((r) => r.kind === 'item') ?? system.reads[0])?.kind ?? 'item') as Kind
   const troubled = state.show === 'troubled'
   const unkept = state.show === 'unkept'
@@ -151,17 +145,7 @@ function Records({ system }: { system: System }) {
         <div className="sheet" style={{ minHeight: 0, overflow: 'hidden' }}>
           <LongTable<RecordRow>
             label="Records"
-            queryKey={['records', system.id, kind, troubled, state.search]}
-            fetch={(offset, limit) =>
-              take(
-                api.GET('/api/systems/{id}/records/{kind}', {
-                  params: {
-                    path: { id: system.id, kind },
-                    query: { offset, limit, search: state.search, troubled: troubled || undefined },
-                  },
-                }),
-              )
-            }
+            pages={queries.records(system.id, kind, { search: state.search, troubled: troubled || undefined })}
             rowKey={(r) => r.key}
             chosen={state.row}
             open={(r) => void navigate({ search: (s: ListState) => ({ ...s, row: r.key }), replace: true })}
@@ -235,13 +219,7 @@ function RecordSheet(props: { system: System; kind: Kind; recordKey: string | un
   const { system, kind, recordKey } = props
   const record = useQuery({
     enabled: recordKey !== undefined,
-    queryKey: ['records', system.id, kind, 'one', recordKey],
-    queryFn: () =>
-      take(
-        api.GET('/api/systems/{id}/records/{kind}/{key}', {
-          params: { path: { id: system.id, kind, key: recordKey as string } },
-        }),
-      ),
+    ...queries.record(system.id, kind, recordKey as string),
   })
   // It folds away until it has something to say.
   if (!recordKey) return null
@@ -348,11 +326,8 @@ const typeWords: Partial<Record<Schemas['FieldType'], string>> = {
 
 /** A place to work from: what each field holds, what it is, and which lanes read or write it. */
 function Fields({ id }: { id: string }) {
-  const fields = useFields(id)
-  const atWork = useQuery({
-    queryKey: ['systems', id, 'fields', 'at-work'],
-    queryFn: () => take(api.GET('/api/systems/{id}/fields/at-work', { params: { path: { id } } })),
-  })
+  const fields = useQuery(queries.fields(id))
+  const atWork = useQuery(queries.fieldsAtWork(id))
   return (
     <Loaded of={fields}>
       {(all) => (
@@ -432,15 +407,12 @@ function FieldRow(props: { system: string; kind: Kind; field: Schemas['FieldDesc
 const short = (text: string) => (text.length > 60 ? `${text.slice(0, 58)}…` : text)
 
 function ConnectionForm({ system }: { system: System }) {
-  const document = useQuery({
-    queryKey: ['systems', system.id, 'document', system.revision],
-    queryFn: () => take(api.GET('/api/systems/{id}/document', { params: { path: { id: system.id } }, parseAs: 'text' })),
-  })
+  const document = useQuery(queries.description(system.id, system.revision))
   return <Loaded of={document}>{(text) => <ConnectionFields system={system} described={text as string} />}</Loaded>
 }
 
 function ConnectionFields({ system, described }: { system: System; described: string }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const [document, setDocument] = useState(described)
   const [address, setAddress] = useState(system.address)
   const [secret, setSecret] = useState({ user: '', secret: '' })
@@ -465,7 +437,7 @@ function ConnectionFields({ system, described }: { system: System; described: st
           },
         }),
       ),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems'] }),
+    onSuccess: () => void renew('systems'),
   })
   return (
     <section className="sheet pad stack" style={{ maxWidth: 720 }}>
@@ -545,10 +517,10 @@ function ConnectionFields({ system, described }: { system: System; described: st
 
 /** The key by which the system's server is known again. */
 function HostKey({ system }: { system: System }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const forget = useMutation({
     mutationFn: () => take(api.DELETE('/api/systems/{id}/host-key', { params: { path: { id: system.id } } })),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems'] }),
+    onSuccess: () => void renew('systems'),
   })
   if (!system.hostKey)
     return <span className="dim small">Its server was not met yet; the host key that it shows first counts from then on.</span>
@@ -567,7 +539,7 @@ function HostKey({ system }: { system: System }) {
 
 /** What a person has granted at the system, and how it is granted again. */
 function Granted({ system }: { system: System }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return (
     <div className="stack">
       {system.grantLostWhy && (
@@ -580,7 +552,7 @@ function Granted({ system }: { system: System }) {
       <GrantAccess
         standing={system.grantedAt && !system.grantLostWhy ? 'granted' : 'not granted'}
         ask={() => take(api.POST('/api/systems/{id}/grant', { params: { path: { id: system.id } } }))}
-        given={() => void queries.invalidateQueries({ queryKey: ['systems'] })}
+        given={() => void renew('systems')}
       />
     </div>
   )

@@ -1,9 +1,10 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { count, when } from '../../shared/format'
 import { useHappening } from '../../shared/live'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { useReadSystem, useStopReading, useTestSystem } from './actions'
@@ -20,7 +21,7 @@ export const kinds: Record<System['kind'], string> = {
 }
 
 export function SystemsPage() {
-  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const systems = useQuery(queries.systems())
   return (
     <div className="page">
       <div className="page-head">

@@ -1,16 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
-import { api, take } from '../../shared/api'
 import { count, when } from '../../shared/format'
+import { queries } from '../../shared/queries'
 import { Empty, Loaded } from '../../shared/states'
 import type { System } from './SystemsPage'
 
 /** How the system was described, version by version; an earlier one is looked at, and put back, where it is edited. */
 export function Versions({ system }: { system: System }) {
-  const versions = useQuery({
-    queryKey: ['systems', system.id, 'versions', system.revision],
-    queryFn: () => take(api.GET('/api/systems/{id}/versions', { params: { path: { id: system.id } } })),
-  })
+  const versions = useQuery(queries.descriptionVersions(system.id, system.revision))
   return (
     <Loaded of={versions}>
       {(all) =>

@@ -1,10 +1,11 @@
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { api, take } from '../../shared/api'
+import { useRenew } from '../../shared/queries'
 import { sayRefusal } from '../runs/actions'
 
 export function useTestSystem() {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return useMutation({
     mutationFn: (system: string) => take(api.POST('/api/systems/{id}/test', { params: { path: { id: system } } })),
     onSuccess: (answer) => {
@@ -14,7 +15,7 @@ export function useTestSystem() {
         message: answer.message,
         autoClose: 10_000,
       })
-      void queries.invalidateQueries({ queryKey: ['systems'] })
+      void renew('systems')
     },
     onError: sayRefusal,
   })
@@ -22,20 +23,20 @@ export function useTestSystem() {
 
 /** Stops whatever of a system is being read; what is in the mirror stays as it was. */
 export function useStopReading() {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return useMutation({
     mutationFn: (system: string) => take(api.POST('/api/systems/{id}/read/stop', { params: { path: { id: system } } })),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems'] }),
+    onSuccess: () => void renew('systems'),
     onError: sayRefusal,
   })
 }
 
 export function useReadSystem() {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return useMutation({
     mutationFn: ({ system, full }: { system: string; full: boolean }) =>
       take(api.POST('/api/systems/{id}/read', { params: { path: { id: system } }, body: { full } })),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['systems'] }),
+    onSuccess: () => void renew('systems'),
     onError: sayRefusal,
   })
 }

@@ -2,10 +2,10 @@ import { Button, Menu, NumberInput } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
-import { api, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
 import { startOfDay } from '../../shared/format'
 import { Moment } from '../../shared/Moment'
+import { trials } from '../../shared/queries'
 import { Failed } from '../../shared/states'
 import { CopyJob } from './CopyJob'
 import { EffectWords } from './EffectWords'
@@ -71,10 +71,7 @@ function Ask({ job, kind, close }: { job: Job; kind: Asked; close: () => void })
     until: kind === 'pause' ? (until ?? null) : null,
   }
   const effect = useQuery({
-    queryKey: ['job-look', job.id, body],
-    queryFn: () => take(api.POST('/api/jobs/{id}/look', { params: { path: { id: job.id } }, body })),
-    retry: false,
-    gcTime: 0,
+    ...trials.jobAct(job.id, body),
   })
   const act = useAct(job.id)
   const name = names[kind] ?? kind

@@ -2,8 +2,9 @@ import { Button, FileButton, VisuallyHidden } from '@mantine/core'
 import { useElementSize } from '@mantine/hooks'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { count, every, plural } from '../../shared/format'
+import { trials } from '../../shared/queries'
 import { Failed, Loaded } from '../../shared/states'
 import type { JobDocument } from './job'
 
@@ -22,11 +23,8 @@ export function Advisor(props: { id: string | null; document: JobDocument; choos
   const [file, setFile] = useState<{ name: string; content: ReplayedFile }>()
   const [unread, setUnread] = useState<string>()
   const advice = useQuery({
-    queryKey: ['job-advice', id, document, file?.name],
-    queryFn: () => take(api.POST('/api/jobs/advice', { body: { id, document, file: file?.content ?? null } })),
+    ...trials.advice({ id, document, file: file?.content ?? null }, file?.name),
     placeholderData: keepPreviousData,
-    retry: false,
-    gcTime: 0,
   })
   const read = async (given: File | null) => {
     if (!given) return

@@ -4,6 +4,7 @@ import { useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
+import { queries } from '../../shared/queries'
 import { Failed } from '../../shared/states'
 import { type Job, useStale } from './job'
 
@@ -11,7 +12,7 @@ import { type Job, useStale } from './job'
 export function CopyJob({ job, close }: { job: Job; close: () => void }) {
   const navigate = useNavigate()
   const stale = useStale()
-  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const systems = useQuery(queries.systems())
   const own = new Set(job.lanes.flatMap((l) => [l.source.id, l.target.id]))
   const stores = (systems.data ?? []).filter((s) => !s.isHub)
   const [from, setFrom] = useState<string | null>(null)

@@ -1,22 +1,23 @@
 import { Button, Textarea } from '@mantine/core'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
+import { queries, useRenew } from '../../shared/queries'
 import { Failed } from '../../shared/states'
 import { useStale } from './job'
 
 /** Days on which no job begins by the clock, as a table that can be pasted: a date a line, with what it is. */
 export function DaysOff({ opened, close }: { opened: boolean; close: () => void }) {
-  const queries = useQueryClient()
+  const renew = useRenew()
   const stale = useStale()
-  const days = useQuery({ queryKey: ['days-off'], queryFn: () => take(api.GET('/api/days-off')), enabled: opened })
+  const days = useQuery({ ...queries.daysOff(), enabled: opened })
   const [text, setText] = useState<string>()
   const shown = text ?? (days.data ?? []).map((d) => `${d.date}${d.name ? ` ${d.name}` : ''}`).join('\n')
   const keep = useMutation({
     mutationFn: () => take(api.PUT('/api/days-off', { body: read(shown) })),
     onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: ['days-off'] })
+      void renew('days-off')
       stale()
       setText(undefined)
       close()

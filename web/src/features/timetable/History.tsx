@@ -1,7 +1,8 @@
 import { useElementSize } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { count, plural } from '../../shared/format'
+import { queries } from '../../shared/queries'
 
 type Day = Schemas['JobDay']
 
@@ -10,10 +11,7 @@ const floor = 78
 
 /** The last days of a job: how its turns went, how much they wrote, how long they took. */
 export function History({ job, atOnce }: { job: string; atOnce: boolean }) {
-  const history = useQuery({
-    queryKey: ['jobs', job, 'history'],
-    queryFn: () => take(api.GET('/api/jobs/{id}/history', { params: { path: { id: job }, query: { days: 14 } } })),
-  })
+  const history = useQuery(queries.jobHistory(job, 14))
   const { ref, width } = useElementSize()
   const days = history.data ?? []
   const byClock = days.reduce((sum, d) => sum + d.byClock, 0)

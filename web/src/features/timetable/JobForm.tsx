@@ -4,11 +4,12 @@ import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query'
 import { useNavigate, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
+import { queries, trials } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed, Loaded } from '../../shared/states'
 import { Advisor } from './Advisor'
 import { EffectWords } from './EffectWords'
-import { type Job, type JobDocument, useJobs, useLanes, useStale } from './job'
+import { type Job, type JobDocument, useStale } from './job'
 import { Requests } from './Requests'
 
 type Times = NonNullable<JobDocument['timetable']>
@@ -31,9 +32,9 @@ export function NewJobPage() {
 }
 
 export function JobForm({ job, add, done }: { job?: Job; add: string | undefined; done?: () => void }) {
-  const lanes = useLanes()
-  const jobs = useJobs()
-  const workspace = useQuery({ queryKey: ['workspace'], queryFn: () => take(api.GET('/api/workspace')) })
+  const lanes = useQuery(queries.lanes())
+  const jobs = useQuery(queries.jobs())
+  const workspace = useQuery(queries.workspace())
   return (
     <Loaded of={lanes}>
       {(all) =>
@@ -82,11 +83,8 @@ function Form(props: { job?: Job; lanes: LaneSummary[]; begin: JobDocument; zone
   const change = (some: Partial<JobDocument>) => setDraft({ ...draft, ...some })
   const [settled] = useDebouncedValue(draft, 150)
   const effect = useQuery({
-    queryKey: ['job-look', job?.id, settled],
-    queryFn: () => take(api.POST('/api/jobs/look', { body: { id: job?.id ?? null, document: settled } })),
+    ...trials.job(job?.id, settled),
     placeholderData: keepPreviousData,
-    retry: false,
-    gcTime: 0,
   })
   const save = useMutation({
     mutationFn: () =>

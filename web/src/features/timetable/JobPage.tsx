@@ -5,13 +5,14 @@ import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { api, take } from '../../shared/api'
 import { count, dayAndClock, milliseconds, plural } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
 import { Acts } from './Acts'
 import { NextTimes } from './EffectWords'
 import { History } from './History'
 import { JobForm } from './JobForm'
-import { begunBy, type Job, outcomeOf, type Turn, useAct, useJob, useStale } from './job'
+import { begunBy, type Job, outcomeOf, type Turn, useAct, useStale } from './job'
 import { Hours, Ribbon } from './Ribbon'
 import { Standing } from './TimetablePage'
 import { TurnLists } from './TurnLists'
@@ -22,7 +23,7 @@ export function JobPage() {
   const state = useSearch({ from: '/timetable/$job' })
   const navigate = useNavigate({ from: '/timetable/$job' })
   const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }) })
-  const job = useJob(id)
+  const job = useQuery(queries.job(id))
   return (
     <div className="page">
       <Loaded of={job}>
@@ -102,8 +103,7 @@ function Body({ job, state, set }: { job: Job; state: ListState; set: (change: L
 
 function Today({ job }: { job: Job }) {
   const view = useQuery({
-    queryKey: ['timetable', { job: job.id }],
-    queryFn: () => take(api.GET('/api/timetable', { params: { query: { Job: job.id } } })),
+    ...queries.timetable({ Job: job.id }),
     refetchInterval: 60_000,
   })
   const now = useNow(view.data?.now ?? new Date().toISOString())
@@ -172,10 +172,7 @@ function StepTag({ step }: { step: Turn['steps'][number] }) {
 }
 
 function OneTurn({ job, id, close }: { job: Job; id: number; close: () => void }) {
-  const turns = useQuery({
-    queryKey: ['turns', { job: job.id, id }],
-    queryFn: () => take(api.GET('/api/timetable/turns', { params: { query: { Job: job.id, Turn: id } } })),
-  })
+  const turns = useQuery(queries.turns({ Job: job.id, Turn: id })(0, 1))
   const turn = turns.data?.rows[0]
   if (!turn) return null
   const [word, tone] = outcomeOf(turn)

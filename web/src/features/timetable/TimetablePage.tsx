@@ -2,9 +2,9 @@ import { Button, SegmentedControl, Select } from '@mantine/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
-import { api, take } from '../../shared/api'
 import { count, day, plural, shownOf, startOfDay, when } from '../../shared/format'
 import type { ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { Empty, Loaded } from '../../shared/states'
 import { Acts } from './Acts'
@@ -20,8 +20,7 @@ export function TimetablePage() {
   const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }) })
   const query = { day: state.on, days: state.show === 'week' ? 7 : 1, Q: state.search, Kind: state.kind, System: state.store }
   const timetable = useQuery({
-    queryKey: ['timetable', query],
-    queryFn: () => take(api.GET('/api/timetable', { params: { query } })),
+    ...queries.timetable(query),
     placeholderData: keepPreviousData,
     refetchInterval: 60_000,
   })
@@ -73,8 +72,8 @@ function NoJobs({ byHand }: { byHand: number }) {
 }
 
 function Tools({ state, set, view }: { state: ListState; set: (change: ListState) => void; view: Timetable | undefined }) {
-  const works = useQuery({ queryKey: ['works'], queryFn: () => take(api.GET('/api/works')), staleTime: Number.POSITIVE_INFINITY })
-  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const works = useQuery(queries.works())
+  const systems = useQuery(queries.systems())
   const step = state.show === 'week' ? 7 : 1
   const move = (days: number) => view && set({ on: shownOf(startOfDay(view.from, days)).slice(0, 10) })
   return (

@@ -1,9 +1,10 @@
 import { SegmentedControl, Select } from '@mantine/core'
 import { useNavigate } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../shared/api'
+import type { Schemas } from '../../shared/api'
 import { count, dayAndClock, milliseconds, plural } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import type { ListState } from '../../shared/listState'
+import { queries } from '../../shared/queries'
 import { Empty } from '../../shared/states'
 import { begunBy, outcomeOf, type Turn } from './job'
 
@@ -61,8 +62,7 @@ function ComingTable({ filter }: { filter: Filter }) {
   return (
     <LongTable<Schemas['ComingTurn']>
       label="Coming turns"
-      queryKey={['turns', 'coming', filter]}
-      fetch={(offset, limit) => take(api.GET('/api/timetable/coming', { params: { query: { ...filter, offset, limit } } }))}
+      pages={queries.comingTurns(filter)}
       rowKey={(t) => `${t.jobId}${t.at}`}
       open={(t) => void navigate({ to: '/timetable/$job', params: { job: t.jobId }, search: {} })}
       columns={[
@@ -80,8 +80,7 @@ function TurnTable({ filter }: { filter: Filter }) {
   return (
     <LongTable<Turn>
       label="Turns"
-      queryKey={['turns', filter]}
-      fetch={(offset, limit) => take(api.GET('/api/timetable/turns', { params: { query: { ...filter, offset, limit } } }))}
+      pages={queries.turns(filter)}
       rowKey={(t) => String(t.id)}
       open={(t) => void navigate({ to: '/timetable/$job', params: { job: t.jobId }, search: { row: String(t.id) } })}
       columns={[

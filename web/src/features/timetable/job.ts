@@ -1,6 +1,7 @@
 import { notifications } from '@mantine/notifications'
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { api, Refusal, type Schemas, take } from '../../shared/api'
+import { useRenew } from '../../shared/queries'
 
 export type Job = Schemas['JobView']
 export type JobDocument = Schemas['JobDocument']
@@ -10,18 +11,11 @@ export type Turn = Schemas['TurnView']
 export type Timetable = Schemas['TimetableView']
 export type JobRibbon = Schemas['JobRibbon']
 
-export const useJob = (id: string) =>
-  useQuery({ queryKey: ['jobs', id], queryFn: () => take(api.GET('/api/jobs/{id}', { params: { path: { id } } })) })
-
-export const useJobs = () => useQuery({ queryKey: ['jobs'], queryFn: () => take(api.GET('/api/jobs')) })
-
-export const useLanes = () => useQuery({ queryKey: ['lanes'], queryFn: () => take(api.GET('/api/lanes')) })
-
 /** What is stale once a job is another one. */
 export function useStale() {
-  const queries = useQueryClient()
+  const renew = useRenew()
   return () => {
-    for (const key of ['jobs', 'timetable', 'turns', 'lanes', 'ribbon', 'today']) void queries.invalidateQueries({ queryKey: [key] })
+    void renew('jobs', 'timetable', 'turns', 'lanes', 'ribbon', 'today')
   }
 }
 

@@ -2,8 +2,9 @@ import { Button, SegmentedControl } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
 import { useState } from 'react'
-import { api, type Schemas, take } from '../../../shared/api'
+import type { Schemas } from '../../../shared/api'
 import type { ListState } from '../../../shared/listState'
+import { queries } from '../../../shared/queries'
 import { Empty, Loaded } from '../../../shared/states'
 import { CalledForm } from './CalledForm'
 import { blank, type Description, fromText, isCalled } from './description'
@@ -22,7 +23,7 @@ const nobody: Secret = { user: '', secret: '' }
 /** A system that nobody has described yet: what is known of it is put together here, tried at each step, and added. */
 export function DescribePage() {
   const { show } = useSearch({ from: '/systems/new' })
-  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const systems = useQuery(queries.systems())
   const New = show === 'files' ? NewByFiles : NewCalled
   return <Loaded of={systems}>{(all) => <New needsHub={!all.some((s) => s.isHub)} />}</Loaded>
 }
@@ -81,15 +82,9 @@ function NewByFiles({ needsHub }: { needsHub: boolean }) {
 /** The description of a connected system, tried anew before it is saved. */
 export function EditDescriptionPage() {
   const { system: id } = useParams({ from: '/systems/$system/describe' })
-  const systems = useQuery({ queryKey: ['systems'], queryFn: () => take(api.GET('/api/systems')) })
+  const systems = useQuery(queries.systems())
   const { row: version } = useSearch({ from: '/systems/$system/describe' })
-  const document = useQuery({
-    queryKey: ['systems', id, 'document', version],
-    queryFn: () =>
-      version
-        ? take(api.GET('/api/systems/{id}/versions/{number}', { params: { path: { id, number: Number(version) } }, parseAs: 'text' }))
-        : take(api.GET('/api/systems/{id}/document', { params: { path: { id } }, parseAs: 'text' })),
-  })
+  const document = useQuery(queries.description(id, undefined, version ? Number(version) : undefined))
   return (
     <Loaded of={systems}>
       {(all) => {

@@ -1,8 +1,9 @@
 import { useDebouncedValue } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
-import { api, type Schemas, take } from '../../../shared/api'
+import type { Schemas } from '../../../shared/api'
 import { count } from '../../../shared/format'
+import { queries } from '../../../shared/queries'
 import { shown } from '../../../shared/shown'
 import { Failed } from '../../../shared/states'
 
@@ -11,10 +12,7 @@ type Effect = Schemas['DescriptionEffect']
 /** What a description does to the records that are kept and to lanes, before it is saved in place of the one in force. */
 export function EffectOf({ system, document, address }: { system: string; document: string; address: string }) {
   const [tried] = useDebouncedValue(document, 300)
-  const effect = useQuery({
-    queryKey: ['systems', system, 'effect', tried, address],
-    queryFn: () => take(api.POST('/api/systems/{id}/effect', { params: { path: { id: system } }, body: { document: tried, address } })),
-  })
+  const effect = useQuery(queries.descriptionEffect(system, { document: tried, address }))
   if (effect.isError) return <Failed error={effect.error} />
   return (
     <section aria-label="What it would do" className="stack" style={{ gap: 8 }} aria-busy={effect.isFetching}>

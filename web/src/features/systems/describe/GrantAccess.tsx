@@ -1,7 +1,8 @@
 import { Button } from '@mantine/core'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { api, type Schemas, take } from '../../../shared/api'
+import type { Schemas } from '../../../shared/api'
+import { queries } from '../../../shared/queries'
 import { Failed } from '../../../shared/states'
 
 /** Sends a person to where access is granted, in a window of its own, and waits until they have answered there. */
@@ -12,9 +13,7 @@ export function GrantAccess(props: { standing: string; ask: () => Promise<Schema
   })
   const id = ask.data?.id
   const standing = useQuery({
-    queryKey: ['grants', id],
-    enabled: Boolean(id),
-    queryFn: () => take(api.GET('/api/grants/{id}', { params: { path: { id: id as string } } })),
+    ...queries.grant(id as string),
     refetchInterval: (query) => (query.state.data && query.state.data.state !== 'open' ? false : 1000),
   })
   const state = standing.data?.state

@@ -1,8 +1,9 @@
 import { Button, Switch } from '@mantine/core'
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../../shared/api'
+import { useRenew } from '../../../shared/queries'
 import { Failed } from '../../../shared/states'
 import { complete, credentialOf } from './actions'
 import { asText, type Described } from './description'
@@ -19,7 +20,7 @@ type Keeping<D extends Described> = { kept: KeptDescription<D>; secret: Secret; 
 export function Add<D extends Described>(props: Keeping<D> & { needsHub: boolean; after?: (id: string) => Promise<unknown> }) {
   const { kept, secret, needsHub } = props
   const { description } = kept
-  const queries = useQueryClient()
+  const renew = useRenew()
   const navigate = useNavigate()
   const [mayWrite, setMayWrite] = useState(false)
   const [isHub, setIsHub] = useState(needsHub)
@@ -42,7 +43,7 @@ export function Add<D extends Described>(props: Keeping<D> & { needsHub: boolean
     },
     onSuccess: () => {
       kept.forget()
-      void queries.invalidateQueries()
+      void renew()
       void navigate({ to: '/systems' })
     },
   })
@@ -80,7 +81,7 @@ export function Add<D extends Described>(props: Keeping<D> & { needsHub: boolean
 export function Save<D extends Described>(props: Keeping<D> & { system: Schemas['SystemSummary'] }) {
   const { kept, secret, system } = props
   const { description } = kept
-  const queries = useQueryClient()
+  const renew = useRenew()
   const navigate = useNavigate()
   const save = useMutation({
     mutationFn: () =>
@@ -98,7 +99,7 @@ export function Save<D extends Described>(props: Keeping<D> & { system: Schemas[
         }),
       ),
     onSuccess: () => {
-      void queries.invalidateQueries()
+      void renew()
       void navigate({ to: '/systems/$system', params: { system: system.id }, search: { tab: 'fields' } })
     },
   })
