@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { accept, mappingOf, type Suggestion, sourceWords, withCrosswalk, withMapping } from '../src/features/maps/map'
-import { listState } from '../src/shared/listState'
+import { readView } from '../src/shared/listState'
 
 const title = { target: 'title', source: { fields: ['name'] } }
 const suggestion = (target: string, crosswalk: Suggestion['crosswalk'] = null): Suggestion => ({
@@ -50,6 +50,6 @@ describe('a field map while it is edited', () => {
 
 describe('the state of a list in its address', () => {
   it('is what lists know, as text', () => {
-    expect(listState({ show: 'held', row: 7, other: 'x', search: undefined })).toEqual({ show: 'held', row: '7' })
+    expect(readView('/runs/$run')({ show: 'held', row: 7, other: 'x', search: undefined })).toEqual({ show: 'held', row: '7' })
   })
 })

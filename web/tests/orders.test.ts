@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { keysOf } from '../src/app/keys'
 import { remarkWords, stages, views, viewWords } from '../src/features/orders/stages'
-import { isNoStep, listState } from '../src/shared/listState'
+import { isNoStep, readView } from '../src/shared/listState'
 
 describe('where orders stand', () => {
   it('has a word and a tone for every stage', () => {
@@ -26,7 +26,7 @@ describe('where orders stand', () => {
 
 describe('the list of orders in the address', () => {
   it('keeps what says something about the list, and nothing else', () => {
-    expect(listState({ show: 'held', cause: 'totals', least: 10, most: 20, colour: 'red' })).toEqual({
+    expect(readView('/orders')({ show: 'held', cause: 'totals', least: 10, most: 20, colour: 'red' })).toEqual({
       show: 'held',
       cause: 'totals',
       least: '10',

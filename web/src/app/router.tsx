@@ -36,7 +36,7 @@ import { NewJobPage } from '../features/timetable/JobForm'
 import { JobPage } from '../features/timetable/JobPage'
 import { TimetablePage } from '../features/timetable/TimetablePage'
 import { TodayPage } from '../features/today/TodayPage'
-import { listState } from '../shared/listState'
+import { type Page, readView } from '../shared/listState'
 import { HelpPage } from './HelpPage'
 import { Shell } from './Shell'
 
@@ -49,12 +49,13 @@ const root = createRootRoute({
     </div>
   ),
 })
-const page = <P extends string>(path: P, component: () => React.ReactNode) =>
-  createRoute({ getParentRoute: () => root, path, component, validateSearch: listState })
+const page = <P extends Page>(path: P, component: () => React.ReactNode) =>
+  createRoute({ getParentRoute: () => root, path, component, validateSearch: readView(path) })
 
 const lane = createRoute({ getParentRoute: () => root, path: '/lanes/$lane', component: LanePage })
-const step = <P extends string>(path: P, component: () => React.ReactNode) =>
-  createRoute({ getParentRoute: () => lane, path, component, validateSearch: listState })
+type Step = Page extends infer P ? (P extends `/lanes/$lane/${infer S}` ? S : never) : never
+const step = <P extends Step>(path: P, component: () => React.ReactNode) =>
+  createRoute({ getParentRoute: () => lane, path, component, validateSearch: readView<`/lanes/$lane/${P}`>(`/lanes/$lane/${path}`) })
 
 const routes = root.addChildren([
   page('/', TodayPage),

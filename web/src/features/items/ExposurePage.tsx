@@ -1,23 +1,22 @@
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useSearch } from '@tanstack/react-router'
+import { Link } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { Explained } from '../../shared/Explained'
 import { count, plural } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
-import { isNoStep, type ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 
 type Row = Schemas['ExposedItem']
 
 /** Items of which all stores together promise more than there is. */
 export function ExposurePage() {
-  const state = useSearch({ from: '/exposure' })
-  const navigate = useNavigate({ from: '/exposure' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
+  const [state, set] = useView('/exposure')
   const first = useQuery(queries.exposure({ search: state.search })(0, 1))
   return (
     <div className="page page-fixed">
@@ -136,7 +135,7 @@ export function ExposurePage() {
 }
 
 /** What is shown, as a file. */
-function Files({ state }: { state: ListState }) {
+function Files({ state }: { state: ViewOf<'/exposure'> }) {
   const asked = Object.entries({ search: state.search, sort: state.sort }).filter(([, v]) => v !== undefined)
   const file = (form: string) => `/api/exposure.${form}?${new URLSearchParams(asked.map(([k, v]) => [k, String(v)]))}`
   return <SheetLinks file={file} />

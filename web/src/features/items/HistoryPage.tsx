@@ -1,12 +1,13 @@
 import { Select, TextInput } from '@mantine/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
+import { Link, useParams } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { at as moment, plural, sentence, value, when } from '../../shared/format'
-import { isNoStep, type ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 
 type Entry = Schemas['HistoryEntry']
 type Field = Schemas['HistoryField']
@@ -14,7 +15,7 @@ type Field = Schemas['HistoryField']
 /** What a record's values were, when, and who or what set them. */
 export function HistoryPage() {
   const { system, key } = useParams({ from: '/systems/$system/records/$key' })
-  const state = useSearch({ from: '/systems/$system/records/$key' })
+  const [state] = useView('/systems/$system/records/$key')
   const history = useQuery({
     ...queries.valueHistory(system, key, { field: state.field, clock: state.on }),
     placeholderData: keepPreviousData,
@@ -22,9 +23,8 @@ export function HistoryPage() {
   return <Loaded of={history}>{(h) => <View history={h} state={state} />}</Loaded>
 }
 
-function View({ history: h, state }: { history: Schemas['RecordHistory']; state: ListState }) {
-  const navigate = useNavigate({ from: '/systems/$system/records/$key' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
+function View({ history: h, state }: { history: Schemas['RecordHistory']; state: ViewOf<'/systems/$system/records/$key'> }) {
+  const [, set] = useView('/systems/$system/records/$key')
   const now = h.fields.filter((f) => !state.field || f.field === state.field)
   const asked = h.at ?? undefined
   return (

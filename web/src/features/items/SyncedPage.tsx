@@ -2,17 +2,17 @@ import { Button, Checkbox, Select } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useSearch } from '@tanstack/react-router'
+import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
 import { type Column, firstOf, LongTable } from '../../shared/LongTable'
-import { isNoStep, type ListState } from '../../shared/listState'
 import { queries, useRenew } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { sayRefusal } from '../runs/actions'
 
 type Row = Schemas['SyncedRow']
@@ -33,11 +33,10 @@ export function SyncedPage() {
 }
 
 function View({ choices }: { choices: Choices }) {
-  const state = useSearch({ from: '/synced' })
-  const navigate = useNavigate({ from: '/synced' })
-  const set = (change: ListState) => {
+  const [state, show] = useView('/synced')
+  const set = (change: typeof state) => {
     setChosen(new Set())
-    void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
+    show(change)
   }
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
   const [sets, setting] = useDisclosure(false)
@@ -171,7 +170,7 @@ function View({ choices }: { choices: Choices }) {
           columns={columns}
           rowKey={(r) => r.sourceKey}
           chosen={state.row}
-          open={(r) => void navigate({ search: (s: ListState) => ({ ...s, row: r.sourceKey }), replace: true })}
+          open={(r) => show({ row: r.sourceKey })}
           mark={flip}
           empty={
             <Empty title="Nothing matches these filters">

@@ -1,22 +1,22 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useSearch } from '@tanstack/react-router'
+import { Link } from '@tanstack/react-router'
 import type { LaneSummary } from '../../shared/api'
 import { count, share, when } from '../../shared/format'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { timed } from '../../shared/timed'
+import { useView } from '../../shared/useView'
 import { NewLane } from './NewLane'
 import { OpenTag } from './OpenTag'
 import { RemovedLanes } from './RemovedLanes'
 import { openOf } from './standing'
 
 export function LanesPage() {
-  const state = useSearch({ from: '/lanes' })
-  const navigate = useNavigate({ from: '/lanes' })
-  const ask = (tab: string | undefined) => void navigate({ search: { tab }, replace: true })
+  const [state, set] = useView('/lanes')
+  const ask = (tab: string | undefined) => set({ tab, kind: undefined, store: undefined }, true)
   const lanes = useQuery(queries.lanes())
   return (
     <div className="page">
@@ -155,7 +155,7 @@ function Next({ lane }: { lane: LaneSummary }) {
 }
 
 /** What somebody came for, e.g. from an empty place on Today. */
-const wanted = (state: ListState) => ({
+const wanted = (state: ViewOf<'/lanes'>) => ({
   ...(state.kind ? { kind: state.kind } : {}),
   ...(state.store ? { target: state.store } : {}),
 })

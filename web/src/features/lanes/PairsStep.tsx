@@ -1,15 +1,16 @@
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useSearch } from '@tanstack/react-router'
+import { Link } from '@tanstack/react-router'
 import type { LaneSummary, Schemas } from '../../shared/api'
 import { count } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
-import { isNoStep, type ListState } from '../../shared/listState'
+import { isNoStep } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Seam } from '../../shared/Seam'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
+import { useView } from '../../shared/useView'
 import { useLane } from './lane'
 
 type DeskRow = Schemas['DeskRow']
@@ -31,8 +32,7 @@ export function PairsStep() {
 }
 
 function Pairs({ lane, couple }: { lane: LaneSummary; couple: number }) {
-  const state = useSearch({ from: '/lanes/$lane/pairs' })
-  const navigate = useNavigate({ from: '/lanes/$lane/pairs' })
+  const [state, set] = useView('/lanes/$lane/pairs')
   return (
     <>
       <div className="row wrap">
@@ -46,9 +46,7 @@ function Pairs({ lane, couple }: { lane: LaneSummary; couple: number }) {
         <Search
           label="SKU or name"
           text={state.search ?? ''}
-          search={(search) =>
-            void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: isNoStep(state, { search }) })
-          }
+          search={(search) => set({ search, row: undefined }, isNoStep(state, { search }))}
         />
       </div>
       <div className="split" style={{ gridTemplateColumns: 'minmax(0, 1fr) 430px' }}>
@@ -58,7 +56,7 @@ function Pairs({ lane, couple }: { lane: LaneSummary; couple: number }) {
             pages={queries.deskRows(couple, { show: 'paired', search: state.search })}
             rowKey={(p) => p.otherKey ?? p.id}
             chosen={state.row}
-            open={(p) => void navigate({ search: (s: ListState) => ({ ...s, row: p.otherKey ?? undefined }), replace: true })}
+            open={(p) => set({ row: p.otherKey ?? undefined })}
             columns={[
               {
                 key: 'sku',

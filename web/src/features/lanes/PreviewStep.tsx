@@ -1,10 +1,9 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate, useSearch } from '@tanstack/react-router'
 import type { LaneSummary } from '../../shared/api'
-import { isNoStep, type ListState } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Empty, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { useStartRun } from '../runs/actions'
 import { ChangeSet } from '../runs/ChangeSet'
 import { RunProgress } from '../runs/RunProgress'
@@ -17,8 +16,7 @@ export function PreviewStep() {
 }
 
 function Preview({ lane }: { lane: LaneSummary }) {
-  const state = useSearch({ from: '/lanes/$lane/preview' })
-  const navigate = useNavigate({ from: '/lanes/$lane/preview' })
+  const [state, set] = useView('/lanes/$lane/preview')
   const start = useStartRun()
   const id = lane.workingRunId ?? lane.readyRunId ?? lane.comparedRunId
   const run = useQuery({
@@ -42,11 +40,7 @@ function Preview({ lane }: { lane: LaneSummary }) {
         detail.run.state === 'working' && detail.run.plannedAt === null ? (
           <RunProgress run={detail.run} />
         ) : (
-          <ChangeSet
-            detail={detail}
-            state={state}
-            set={(change) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })}
-          />
+          <ChangeSet detail={detail} state={state} set={set} />
         )
       }
     </Loaded>

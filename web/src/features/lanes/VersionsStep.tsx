@@ -1,22 +1,20 @@
 import { Button, FileButton, Select } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useNavigate, useSearch } from '@tanstack/react-router'
 import { api, take } from '../../shared/api'
 import { plural, when } from '../../shared/format'
-import type { ListState } from '../../shared/listState'
 import { queries, useRenew } from '../../shared/queries'
 import { shown } from '../../shared/shown'
 import { Empty, Failed } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { placeInWords } from './documentWords'
 import { type RuleView, useDraft } from './draft'
 
 /** Every version of the lane's document: compared with another, put back into the draft; and the lane as a file. */
 export function VersionsStep() {
   const { lane, versions, base, put } = useDraft()
-  const state = useSearch({ from: '/lanes/$lane/versions' })
-  const navigate = useNavigate({ from: '/lanes/$lane/versions' })
-  const go = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
+  const [state, set] = useView('/lanes/$lane/versions')
+  const go = (change: typeof state) => set(change, true)
   const find = (n: string | undefined) => versions.find((v) => String(v.number) === n)
   const newer = find(state.row) ?? (versions[0] as RuleView)
   const older = find(state.tab) ?? versions.find((v) => v.number < newer.number)

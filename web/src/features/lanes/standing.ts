@@ -1,9 +1,17 @@
 import type { LaneSummary } from '../../shared/api'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import type { Word } from '../../shared/words'
 
 /** Records of a lane that are not in step for one reason, and the list that shows just these: at the desk, or of a run. */
-export type Open = { key: string; word: string; means: Word; tone: string; count: number; run?: number; search: ListState }
+export type Open = {
+  key: string
+  word: string
+  means: Word
+  tone: string
+  count: number
+  run?: number
+  search: ViewOf<'/mismatches'> & ViewOf<'/runs/$run'>
+}
 
 /** What of a lane is at the mismatch desk, by family: its word, what that means, its colour. */
 const troubles: Record<string, [string, Word, string]> = {

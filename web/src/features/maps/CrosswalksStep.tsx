@@ -2,17 +2,18 @@ import { Autocomplete, Button, SegmentedControl, Textarea, TextInput } from '@ma
 import { useDisclosure } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useSearch } from '@tanstack/react-router'
+import { Link } from '@tanstack/react-router'
 import { useRef, useState } from 'react'
 import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
-import { isNoStep, type ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries, trials } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { type Crosswalk, mapOf, useDraft } from '../lanes/draft'
 import { withCrosswalk } from './map'
 
@@ -22,9 +23,7 @@ type Entry = NonNullable<Crosswalk['entries']>[number]
 /** The tables that translate one side's codes to the other's: codes without an entry first, with how many records wait for each. */
 export function CrosswalksStep() {
   const { lane, document } = useDraft()
-  const state = useSearch({ from: '/lanes/$lane/crosswalks' })
-  const navigate = useNavigate({ from: '/lanes/$lane/crosswalks' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
+  const [state, set] = useView('/lanes/$lane/crosswalks')
   const all = mapOf(document)?.crosswalks ?? []
   const chosen = all.find((c) => c.name === state.tab) ?? all[0]
   if (!chosen)
@@ -72,12 +71,25 @@ function Name({ crosswalk, chosen, choose }: { crosswalk: Crosswalk; chosen: boo
   )
 }
 
-function Table({ crosswalk, state, go }: { crosswalk: Crosswalk; state: ListState; go: (change: ListState) => void }) {
+function Table({
+  crosswalk,
+  state,
+  go,
+}: {
+  crosswalk: Crosswalk
+  state: ViewOf<'/lanes/$lane/crosswalks'>
+  go: (change: ViewOf<'/lanes/$lane/crosswalks'>) => void
+}) {
   const codes = useCodes(crosswalk.name)
   return <Loaded of={codes}>{(view) => <Codes crosswalk={crosswalk} view={view} state={state} go={go} />}</Loaded>
 }
 
-function Codes(props: { crosswalk: Crosswalk; view: View; state: ListState; go: (change: ListState) => void }) {
+function Codes(props: {
+  crosswalk: Crosswalk
+  view: View
+  state: ViewOf<'/lanes/$lane/crosswalks'>
+  go: (change: ViewOf<'/lanes/$lane/crosswalks'>) => void
+}) {
   const { crosswalk, view, state, go } = props
   const { lane, setMap, document } = useDraft()
   const choices = useQuery(queries.mapChoices(lane.id))

@@ -1,16 +1,15 @@
 import { Button, Select } from '@mantine/core'
 import { useDebouncedValue, useHotkeys } from '@mantine/hooks'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useNavigate, useSearch } from '@tanstack/react-router'
 import { useEffect, useRef, useState } from 'react'
 import type { Schemas } from '../../shared/api'
 import { Differs } from '../../shared/Differs'
 import { count, plural, share } from '../../shared/format'
-import type { ListState } from '../../shared/listState'
 import { queries, trials } from '../../shared/queries'
 import { signs } from '../../shared/Seam'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { mapOf, useDraft } from '../lanes/draft'
 import { MappingEditor } from './MappingEditor'
 import { accept, type MapChoices, mappingOf, type Suggestion, sourceWords, useSuggestions } from './map'
@@ -25,9 +24,8 @@ export function MapStep() {
 
 function FieldMapOf({ choices }: { choices: MapChoices }) {
   const { lane, document, tried, setMap, setFocus, mapTrial: trial, faults } = useDraft()
-  const state = useSearch({ from: '/lanes/$lane/map' })
-  const navigate = useNavigate({ from: '/lanes/$lane/map' })
-  const go = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: true })
+  const [state, set] = useView('/lanes/$lane/map')
+  const go = (change: typeof state) => set(change, true)
   const suggestions = useSuggestions(lane.id)
   const map = mapOf(document) ?? {}
   const open = (suggestions.data ?? []).filter((s) => !mappingOf(map, s.mapping.target))

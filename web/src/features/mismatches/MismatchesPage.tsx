@@ -1,14 +1,14 @@
 import { Select } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate, useSearch } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, plural, when } from '../../shared/format'
 import { harms } from '../../shared/harms'
-import { isNoStep, type ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { Causes } from './Causes'
 import { Files } from './Files'
 import { LearnedList } from './Learned'
@@ -17,9 +17,7 @@ import { Records } from './Records'
 
 /** Everything that needs a person: first by cause, then the records of one. */
 export function MismatchesPage() {
-  const state = useSearch({ from: '/mismatches' })
-  const navigate = useNavigate({ from: '/mismatches' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
+  const [state, set] = useView('/mismatches')
   const filter = filterOf(state)
   const causes = useCauses(filter)
   return (
@@ -72,7 +70,7 @@ const states = [
   ['gone', 'Gone by themselves'],
 ] as const
 
-function Filters({ state, set, owners }: { state: ListState; set: (change: ListState) => void; owners: string[] }) {
+function Filters({ state, set, owners }: { state: ViewOf<'/mismatches'>; set: (change: ViewOf<'/mismatches'>) => void; owners: string[] }) {
   const systems = useQuery(queries.systems())
   return (
     <div className="row wrap tools">

@@ -4,7 +4,7 @@ import { useRef } from 'react'
 import { age, count, value } from '../../shared/format'
 import { harms } from '../../shared/harms'
 import { type Column, LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
@@ -15,7 +15,15 @@ import { type Cause, filterOf, type Mismatch, othersIn, othersOf, useMismatch } 
 import { WayOut } from './WayOut'
 
 /** The records of one cause, each with its way out beside it; below, the chosen one on the seam. */
-export function Records({ state, set, causes }: { state: ListState; set: (change: ListState) => void; causes: Cause[] }) {
+export function Records({
+  state,
+  set,
+  causes,
+}: {
+  state: ViewOf<'/mismatches'>
+  set: (change: ViewOf<'/mismatches'>) => void
+  causes: Cause[]
+}) {
   const filter = filterOf(state)
   const others = othersOf(state.alike)
   const cause = causes.find((c) => c.cause === state.cause)

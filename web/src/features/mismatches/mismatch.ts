@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Schemas } from '../../shared/api'
 import { plural, value } from '../../shared/format'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 
 export type Mismatch = Schemas['MismatchRow']
@@ -43,7 +43,7 @@ export const othersOf = (text: string | undefined): Others | undefined =>
 export const othersIn = ({ of, scope }: Others) => (scope === 'cause' ? `cause-${of}` : of)
 
 /** A filter of mismatches, as the address keeps it. Where others are to get the same, exactly these are shown. */
-export function filterOf(s: ListState) {
+export function filterOf(s: ViewOf<'/mismatches'>) {
   const others = othersOf(s.alike)
   const filter = { ...chosen(s), AlikeTo: undefined as number | undefined }
   if (!others) return filter
@@ -51,7 +51,7 @@ export function filterOf(s: ListState) {
   return { ...all, AlikeTo: others.scope === 'alike' ? Number(others.of) : undefined }
 }
 
-const chosen = (s: ListState) => ({
+const chosen = (s: ViewOf<'/mismatches'>) => ({
   State: s.show,
   Cause: s.cause,
   Harm: s.harm,

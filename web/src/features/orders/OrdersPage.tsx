@@ -1,24 +1,25 @@
 import { Select, TextInput } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate, useSearch } from '@tanstack/react-router'
+import { useNavigate } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, dayAndClock, sentence, value } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
-import { isNoStep, type ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { Period } from '../../shared/Period'
 import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { AnonymiseAfter } from './AnonymiseAfter'
 import { DefaultItems } from './DefaultItems'
 import { stages, views, viewWords } from './stages'
 
 type Row = Schemas['OrderRow']
 
-const filterOf = (s: ListState) => ({
+const filterOf = (s: ViewOf<'/orders'>) => ({
   Lane: s.lane,
   Stage: s.show,
   Cause: s.cause,
@@ -31,9 +32,8 @@ const filterOf = (s: ListState) => ({
 
 /** All orders, wherever they stand. */
 export function OrdersPage() {
-  const state = useSearch({ from: '/orders' })
-  const navigate = useNavigate({ from: '/orders' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
+  const [state, set] = useView('/orders')
+  const navigate = useNavigate()
   const filter = filterOf(state)
   const head = useQuery({
     ...queries.orders(filter)(0, 1),
@@ -117,7 +117,7 @@ const columns = [
   },
 ]
 
-function Filters({ state, set, causes }: { state: ListState; set: (c: ListState) => void; causes: Schemas['CauseSum'][] }) {
+function Filters({ state, set, causes }: { state: ViewOf<'/orders'>; set: (c: ViewOf<'/orders'>) => void; causes: Schemas['CauseSum'][] }) {
   const lanes = useQuery(queries.lanes())
   const stores = (lanes.data ?? []).filter((l) => l.work.kind === 'order')
   const none = !state.lane && !state.cause && !state.from && !state.until && !state.least && !state.most && !state.search && !state.show

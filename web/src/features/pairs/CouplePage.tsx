@@ -1,10 +1,11 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useParams, useSearch } from '@tanstack/react-router'
+import { Link, useParams } from '@tanstack/react-router'
 import { count, when } from '../../shared/format'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { type Couple, useDesk } from './actions'
 import { Batches } from './Batches'
 import { Desk } from './Desk'
@@ -27,7 +28,7 @@ export function CouplePage() {
 }
 
 function Frame({ couple }: { couple: Couple }) {
-  const { tab: asked } = useSearch({ from: '/pair-desk/$couple' })
+  const [{ tab: asked }] = useView('/pair-desk/$couple')
   const desk = useDesk(couple.id)
   const tab = asked ?? 'desk'
   const c = couple.counts

@@ -1,13 +1,13 @@
 import { Button, Checkbox, TextInput, VisuallyHidden } from '@mantine/core'
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query'
-import { useNavigate, useSearch } from '@tanstack/react-router'
+import { useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { count, plural } from '../../shared/format'
-import type { ListState } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { sayRefusal } from '../runs/actions'
 import type { Couple } from './actions'
 
@@ -15,8 +15,7 @@ type Group = Schemas['ReadinessGroup']
 
 /** What to put in order before the first records are sent: each cause with its records, and a way to put them right. */
 export function Readiness({ couple }: { couple: Couple }) {
-  const state = useSearch({ from: '/pair-desk/$couple' })
-  const navigate = useNavigate({ from: '/pair-desk/$couple' })
+  const [state, set] = useView('/pair-desk/$couple')
   const [pattern, setPattern] = useState('{group}-{option}')
   const view = useQuery({
     ...queries.readiness(couple.id, pattern),
@@ -46,7 +45,7 @@ export function Readiness({ couple }: { couple: Couple }) {
                   className="line plain-button chooses"
                   style={{ gridTemplateColumns: 'auto minmax(0, 1fr) auto', width: '100%' }}
                   aria-pressed={g === chosen}
-                  onClick={() => void navigate({ search: (s: ListState) => ({ ...s, cause: `${g.system.id}.${g.cause}` }) })}
+                  onClick={() => set({ cause: `${g.system.id}.${g.cause}` })}
                 >
                   <SystemMark system={g.system} />
                   <span>

@@ -1,6 +1,7 @@
-import { useNavigate, useSearch } from '@tanstack/react-router'
+import { useNavigate } from '@tanstack/react-router'
 import { useRef, useState } from 'react'
-import { isNoStep, type ListState } from '../../shared/listState'
+import { isNoStep } from '../../shared/listState'
+import { useView } from '../../shared/useView'
 import type { Couple, DeskRow } from './actions'
 
 /** What is shown first: where a person is needed most. */
@@ -16,7 +17,7 @@ type Sort = (typeof sorts)[number]
 
 /** The list of the desk: what it shows, and which record is chosen in it. */
 export function useDeskList(couple: Couple) {
-  const state = useSearch({ from: '/pair-desk/$couple' })
+  const [state, set] = useView('/pair-desk/$couple')
   const navigate = useNavigate({ from: '/pair-desk/$couple' })
   // What was opened first stays, also when its last record is decided.
   const [opened] = useState(() => firstOpen(couple.counts))
@@ -40,10 +41,9 @@ export function useDeskList(couple: Couple) {
       const next = filled[(filled.indexOf(show as Sort) + by + filled.length) % filled.length]
       if (next) void navigate({ search: { show: next } })
     },
-    go: (change: ListState) => void navigate({ search: { ...change }, replace: isNoStep(state, change) }),
-    search: (search: string | undefined) =>
-      void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: isNoStep(state, { search }) }),
-    choose: (r: DeskRow) => void navigate({ search: (s: ListState) => ({ ...s, row: r.id }), replace: true }),
+    go: (change: typeof state) => void navigate({ search: { ...change }, replace: isNoStep(state, change) }),
+    search: (search: string | undefined) => set({ search, row: undefined }, isNoStep(state, { search })),
+    choose: (r: DeskRow) => set({ row: r.id }),
     review: () => void navigate({ search: { tab: 'review' } }),
     follow: setRow,
     leave: (id: string) => setDecided((old) => new Set([...old, id])),

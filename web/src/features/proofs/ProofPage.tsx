@@ -1,14 +1,14 @@
 import { SegmentedControl } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
+import { Link, useParams } from '@tanstack/react-router'
 import { count, exactShare, value, when } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SheetLinks } from '../../shared/SheetLinks'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { findingOf, findings, type Line, type Proof } from './proof'
 
 const shown = (text: string | null, unit: string | null) =>
@@ -59,9 +59,7 @@ export function ProofPage() {
 }
 
 function View({ proof }: { proof: Proof }) {
-  const state = useSearch({ from: '/proof/$proof' })
-  const navigate = useNavigate({ from: '/proof/$proof' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }) })
+  const [state, set] = useView('/proof/$proof')
   const query = { finding: state.show, search: state.search }
   const some = findings.filter((f) => f.of(proof) > 0)
   const total = some.reduce((sum, f) => sum + f.of(proof), 0)

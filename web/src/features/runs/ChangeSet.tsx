@@ -6,7 +6,7 @@ import type { RunSummary, WriteRow } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, plural, when } from '../../shared/format'
 import { firstOf, LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SheetLinks } from '../../shared/SheetLinks'
@@ -20,10 +20,10 @@ import { Stopped } from './Stopped'
 import { useChoice, useTakenBack } from './useChoice'
 import { Why } from './Why'
 
-type Change = (change: ListState) => void
+type Change = (change: ViewOf<'/runs/$run'>) => void
 
 /** Every record a run would write, or wrote: old beside new, the difference, and why. */
-export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: ListState; set: Change }) {
+export function ChangeSet({ detail, state, set }: { detail: RunDetail; state: ViewOf<'/runs/$run'>; set: Change }) {
   const { run } = detail
   const c = run.writes
   const held = state.show === 'held'
@@ -116,7 +116,7 @@ function Stale({ detail }: { detail: RunDetail }) {
 /** The columns whose part the panel tells too. */
 const toldBeside = new Set(['field', 'move', 'state'])
 
-const filterOf = (state: ListState): WriteFilter => ({
+const filterOf = (state: ViewOf<'/runs/$run'>): WriteFilter => ({
   show: state.show,
   search: state.search,
   field: state.field,
@@ -165,7 +165,7 @@ function Held({ detail, show }: { detail: RunDetail; show: (cause: string | unde
 }
 
 /** Which lines are shown: by kind or state, by text, and by field or by how far they move. */
-function Filters({ detail, state, set }: { detail: RunDetail; state: ListState; set: Change }) {
+function Filters({ detail, state, set }: { detail: RunDetail; state: ViewOf<'/runs/$run'>; set: Change }) {
   const { run } = detail
   const { writes: c, work } = run
   return (

@@ -1,14 +1,15 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
+import { Link, useParams } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { clockSeconds, count, plural, sentence, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
-import { isNoStep, type ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { useStop, useTryAgain } from './actions'
 import { ChangeSet } from './ChangeSet'
 import { SendQuestion } from './Decisions'
@@ -26,11 +27,9 @@ export function RunPage() {
 
 function View({ detail }: { detail: Schemas['RunDetail'] }) {
   const { run } = detail
-  const state = useSearch({ from: '/runs/$run' })
-  const navigate = useNavigate({ from: '/runs/$run' })
+  const [state, set] = useView('/runs/$run')
   const stop = useStop(run.id)
   const [word, tone] = outcome(run)
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }), replace: isNoStep(state, change) })
   const { troubles } = detail
   return (
     <div className="page page-fixed">
@@ -119,7 +118,15 @@ function Again({ run }: { run: Schemas['RunSummary'] }) {
   )
 }
 
-function Remarks({ detail, cause, set }: { detail: Schemas['RunDetail']; cause: string | undefined; set: (change: ListState) => void }) {
+function Remarks({
+  detail,
+  cause,
+  set,
+}: {
+  detail: Schemas['RunDetail']
+  cause: string | undefined
+  set: (change: ViewOf<'/runs/$run'>) => void
+}) {
   const run = detail.run.id
   return (
     <>

@@ -1,19 +1,18 @@
 import { Select } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { useNavigate, useSearch } from '@tanstack/react-router'
+import { useNavigate } from '@tanstack/react-router'
 import type { RunSummary } from '../../shared/api'
 import { count, dayAndClock, milliseconds } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { Period } from '../../shared/Period'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
+import { useView } from '../../shared/useView'
 
 export function RunsPage() {
-  const state = useSearch({ from: '/runs' })
-  const navigate = useNavigate({ from: '/runs' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }) })
+  const [state, set] = useView('/runs')
   return (
     <div className="page page-fixed">
       <div className="page-head">
@@ -36,7 +35,7 @@ const outcomes = [
   { value: 'superseded', label: 'superseded' },
 ]
 
-function Filters({ state, set }: { state: ListState; set: (change: ListState) => void }) {
+function Filters({ state, set }: { state: ViewOf<'/runs'>; set: (change: ViewOf<'/runs'>) => void }) {
   const lanes = useQuery(queries.lanes())
   const people = useQuery(queries.starters())
   const none = !state.lane && !state.show && !state.by && !state.from && !state.until

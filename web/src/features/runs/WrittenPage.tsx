@@ -1,15 +1,15 @@
 import { SegmentedControl } from '@mantine/core'
-import { Link, useNavigate, useSearch } from '@tanstack/react-router'
+import { Link } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { Differs } from '../../shared/Differs'
 import { count, dayAndClock, value } from '../../shared/format'
 import { type Column, LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
 import { Moment } from '../../shared/Moment'
 import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { stateWord } from './writeWords'
 
 type Row = Schemas['WrittenRow']
@@ -70,9 +70,7 @@ const columns: Column<Row>[] = [
 
 /** Every record that was sent, over all lanes and runs. */
 export function WrittenPage() {
-  const state = useSearch({ from: '/written' })
-  const navigate = useNavigate({ from: '/written' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }) })
+  const [state, set] = useView('/written')
   const query = { show: state.show, from: state.from, search: state.search }
   return (
     <div className="page page-fixed">

@@ -1,17 +1,18 @@
 import { Button, CopyButton, JsonInput, PasswordInput, Switch, TextInput } from '@mantine/core'
 import { useMutation, useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
+import { Link, useParams } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
 import { count, value, when } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
-import { isNoStep, type ListState } from '../../shared/listState'
+import { isNoStep } from '../../shared/listState'
 import { queries, useRenew } from '../../shared/queries'
 import { Scrolls } from '../../shared/Scrolls'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { useReadSystem, useTestSystem } from './actions'
 import { BringFile } from './BringFile'
 import { credentialOf } from './describe/actions'
@@ -29,8 +30,7 @@ type KindFields = Schemas['KindFields']
 
 export function SystemPage() {
   const { system: id } = useParams({ from: '/systems/$system' })
-  const state = useSearch({ from: '/systems/$system' })
-  const navigate = useNavigate({ from: '/systems/$system' })
+  const [state, set] = useView('/systems/$system')
   const systems = useQuery(queries.systems())
   const test = useTestSystem()
   const read = useReadSystem()
@@ -62,13 +62,7 @@ export function SystemPage() {
             </div>
             <fieldset className="row" style={{ border: 0, margin: 0, padding: 0 }} aria-label="What to show">
               {['records', 'fields', 'connection', 'versions'].map((t) => (
-                <button
-                  key={t}
-                  type="button"
-                  className="chip slim"
-                  aria-pressed={tab === t}
-                  onClick={() => void navigate({ search: (s: ListState) => ({ ...s, tab: t }) })}
-                >
+                <button key={t} type="button" className="chip slim" aria-pressed={tab === t} onClick={() => set({ tab: t })}>
                   {t[0]?.toUpperCase()}
                   {t.slice(1)}
                 </button>
@@ -93,8 +87,7 @@ export function SystemPage() {
 }
 
 function Records({ system }: { system: System }) {
-  const state = useSearch({ from: '/systems/$system' })
-  const navigate = useNavigate({ from: '/systems/$system' })
+  const [state, set] = useView('/systems/$system')
   const fields = useQuery(queries.fields(system.id))
   const kind = (state.kind ?? (system.reads.find((r) => r.kind === 'item') ?? system.reads[0])?.kind ?? 'item') as Kind
   const troubled = state.show === 'troubled'
@@ -108,7 +101,7 @@ function Records({ system }: { system: System }) {
           label="Kind of record"
           slim
           chosen={kind}
-          choose={(k) => void navigate({ search: { kind: k } })}
+          choose={(k) => set({ kind: k, show: undefined, search: undefined, row: undefined })}
           chips={system.reads.map((r) => ({ key: r.kind, text: r.label, count: r.records, always: true }))}
         />
         {(summary?.troubled ?? 0) > 0 && (
@@ -116,7 +109,7 @@ function Records({ system }: { system: System }) {
             type="button"
             className="chip slim"
             aria-pressed={troubled}
-            onClick={() => void navigate({ search: (s: ListState) => ({ ...s, show: troubled ? undefined : 'troubled', row: undefined }) })}
+            onClick={() => set({ show: troubled ? undefined : 'troubled', row: undefined })}
           >
             Not as described {count(summary?.troubled ?? 0)}
           </button>
@@ -126,7 +119,7 @@ function Records({ system }: { system: System }) {
             type="button"
             className="chip slim"
             aria-pressed={unkept}
-            onClick={() => void navigate({ search: (s: ListState) => ({ ...s, show: unkept ? undefined : 'unkept', row: undefined }) })}
+            onClick={() => set({ show: unkept ? undefined : 'unkept', row: undefined })}
           >
             Not kept {count(summary?.unkept ?? 0)}
           </button>
@@ -135,9 +128,7 @@ function Records({ system }: { system: System }) {
         <Search
           label="SKU, name or key"
           text={state.search ?? ''}
-          search={(search) =>
-            void navigate({ search: (s: ListState) => ({ ...s, search, row: undefined }), replace: isNoStep(state, { search }) })
-          }
+          search={(search) => set({ search, row: undefined }, isNoStep(state, { search }))}
         />
       </div>
       {unkept && summary && summary.unkept > 0 && <NotKept first={summary.unkeptFirst} all={summary.unkept} label={summary.label} />}
@@ -148,7 +139,7 @@ function Records({ system }: { system: System }) {
             pages={queries.records(system.id, kind, { search: state.search, troubled: troubled || undefined })}
             rowKey={(r) => r.key}
             chosen={state.row}
-            open={(r) => void navigate({ search: (s: ListState) => ({ ...s, row: r.key }), replace: true })}
+            open={(r) => set({ row: r.key })}
             columns={columnsOf(kind, described)}
             empty={
               <Empty title={state.search ? 'No record matches' : 'Nothing has been read yet'}>

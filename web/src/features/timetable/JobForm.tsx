@@ -1,12 +1,13 @@
 import { Button, Checkbox, Chip, Group, NumberInput, SegmentedControl, Select, TagsInput, TextInput } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query'
-import { useNavigate, useSearch } from '@tanstack/react-router'
+import { useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type LaneSummary, type Schemas, take } from '../../shared/api'
 import { queries, trials } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Failed, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { Advisor } from './Advisor'
 import { EffectWords } from './EffectWords'
 import { type Job, type JobDocument, useStale } from './job'
@@ -19,7 +20,7 @@ const weekdays: Weekday[] = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun']
 
 /** A new job; what the address names is in it already. */
 export function NewJobPage() {
-  const { lane } = useSearch({ from: '/timetable/new' })
+  const [{ lane }] = useView('/timetable/new')
   return (
     <div className="page">
       <div className="page-head">

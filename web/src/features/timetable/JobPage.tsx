@@ -1,13 +1,14 @@
 import { Button } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useMutation, useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
+import { Link, useNavigate, useParams } from '@tanstack/react-router'
 import { api, take } from '../../shared/api'
 import { count, dayAndClock, milliseconds, plural } from '../../shared/format'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { Acts } from './Acts'
 import { NextTimes } from './EffectWords'
 import { History } from './History'
@@ -20,9 +21,7 @@ import { useNow } from './useNow'
 
 export function JobPage() {
   const { job: id } = useParams({ from: '/timetable/$job' })
-  const state = useSearch({ from: '/timetable/$job' })
-  const navigate = useNavigate({ from: '/timetable/$job' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }) })
+  const [state, set] = useView('/timetable/$job')
   const job = useQuery(queries.job(id))
   return (
     <div className="page">
@@ -68,7 +67,7 @@ function Notice({ job, words }: { job: Job; words: string }) {
   )
 }
 
-function Body({ job, state, set }: { job: Job; state: ListState; set: (change: ListState) => void }) {
+function Body({ job, state, set }: { job: Job; state: ViewOf<'/timetable/$job'>; set: (change: ViewOf<'/timetable/$job'>) => void }) {
   return (
     <>
       <Today job={job} />

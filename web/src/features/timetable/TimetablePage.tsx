@@ -1,12 +1,13 @@
 import { Button, SegmentedControl, Select } from '@mantine/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useSearch } from '@tanstack/react-router'
+import { Link, useNavigate } from '@tanstack/react-router'
 import { useState } from 'react'
 import { count, day, plural, shownOf, startOfDay, when } from '../../shared/format'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Search } from '../../shared/Search'
 import { Empty, Loaded } from '../../shared/states'
+import { useView } from '../../shared/useView'
 import { Acts } from './Acts'
 import { DaysOff } from './DaysOff'
 import { type JobRibbon, outcomeOf, type Timetable } from './job'
@@ -15,9 +16,8 @@ import { TurnLists } from './TurnLists'
 import { useNow } from './useNow'
 
 export function TimetablePage() {
-  const state = useSearch({ from: '/timetable' })
-  const navigate = useNavigate({ from: '/timetable' })
-  const set = (change: ListState) => void navigate({ search: (s: ListState) => ({ ...s, ...change }) })
+  const [state, set] = useView('/timetable')
+  const navigate = useNavigate()
   const query = { day: state.on, days: state.show === 'week' ? 7 : 1, Q: state.search, Kind: state.kind, System: state.store }
   const timetable = useQuery({
     ...queries.timetable(query),
@@ -71,7 +71,15 @@ function NoJobs({ byHand }: { byHand: number }) {
   )
 }
 
-function Tools({ state, set, view }: { state: ListState; set: (change: ListState) => void; view: Timetable | undefined }) {
+function Tools({
+  state,
+  set,
+  view,
+}: {
+  state: ViewOf<'/timetable'>
+  set: (change: ViewOf<'/timetable'>) => void
+  view: Timetable | undefined
+}) {
   const works = useQuery(queries.works())
   const systems = useQuery(queries.systems())
   const step = state.show === 'week' ? 7 : 1

@@ -3,7 +3,7 @@ import { useNavigate } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { count, dayAndClock, milliseconds, plural } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Empty } from '../../shared/states'
 import { begunBy, outcomeOf, type Turn } from './job'
@@ -17,8 +17,10 @@ const outcomes = [
   { value: 'atWork', label: 'still at work' },
 ]
 
+type Turns = Pick<ViewOf<'/timetable'>, 'tab' | 'search' | 'kind' | 'store' | 'cause'>
+
 /** What is coming, running and past, as lists. */
-export function TurnLists({ state, set, job }: { state: ListState; set: (change: ListState) => void; job?: string }) {
+export function TurnLists({ state, set, job }: { state: Turns; set: (change: Turns) => void; job?: string }) {
   const tab = state.tab === 'coming' || state.tab === 'running' ? state.tab : 'past'
   const filter: Filter = { Q: state.search, Kind: state.kind, System: state.store, Job: job }
   return (

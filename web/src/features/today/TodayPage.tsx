@@ -4,7 +4,7 @@ import type { LaneSummary, Schemas } from '../../shared/api'
 import { DayLine } from '../../shared/DayLine'
 import { age, count, day, share, when } from '../../shared/format'
 import { harms } from '../../shared/harms'
-import type { ListState } from '../../shared/listState'
+import type { ViewOf } from '../../shared/listState'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { timed } from '../../shared/timed'
@@ -245,7 +245,13 @@ function Since({ since }: { since: Today['since'] }) {
   )
 }
 
-function SinceLine(props: { label: string; n: number; bad?: boolean; to: '/written' | '/runs' | '/mismatches'; search: ListState }) {
+function SinceLine(props: {
+  label: string
+  n: number
+  bad?: boolean
+  to: '/written' | '/runs' | '/mismatches'
+  search: Pick<ViewOf<'/mismatches'>, 'show' | 'from'>
+}) {
   return (
     <Link to={props.to} search={props.search} className="line" style={{ gridTemplateColumns: '1fr auto', textDecoration: 'none' }}>
       <span>{props.label}</span>

@@ -1,11 +1,11 @@
 import { Button, SegmentedControl } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
-import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router'
+import { Link, useParams } from '@tanstack/react-router'
 import { useState } from 'react'
 import type { Schemas } from '../../../shared/api'
-import type { ListState } from '../../../shared/listState'
 import { queries } from '../../../shared/queries'
 import { Empty, Loaded } from '../../../shared/states'
+import { useView } from '../../../shared/useView'
 import { CalledForm } from './CalledForm'
 import { blank, type Description, fromText, isCalled } from './description'
 import { FilesForm } from './files/FilesForm'
@@ -22,21 +22,21 @@ const nobody: Secret = { user: '', secret: '' }
 
 /** A system that nobody has described yet: what is known of it is put together here, tried at each step, and added. */
 export function DescribePage() {
-  const { show } = useSearch({ from: '/systems/new' })
+  const [{ show }] = useView('/systems/new')
   const systems = useQuery(queries.systems())
   const New = show === 'files' ? NewByFiles : NewCalled
   return <Loaded of={systems}>{(all) => <New needsHub={!all.some((s) => s.isHub)} />}</Loaded>
 }
 
 function Reached({ by, forget }: { by: 'called' | 'files'; forget: () => void }) {
-  const navigate = useNavigate({ from: '/systems/new' })
+  const [, set] = useView('/systems/new')
   return (
     <>
       <SegmentedControl
         aria-label="How it is reached"
         size="xs"
         value={by}
-        onChange={(to) => void navigate({ search: (s: ListState) => ({ ...s, show: to === 'files' ? to : undefined }) })}
+        onChange={(to) => set({ show: to === 'files' ? to : undefined })}
         data={[
           { value: 'called', label: 'It is called' },
           { value: 'files', label: 'By files' },
@@ -83,7 +83,7 @@ function NewByFiles({ needsHub }: { needsHub: boolean }) {
 export function EditDescriptionPage() {
   const { system: id } = useParams({ from: '/systems/$system/describe' })
   const systems = useQuery(queries.systems())
-  const { row: version } = useSearch({ from: '/systems/$system/describe' })
+  const [{ row: version }] = useView('/systems/$system/describe')
   const document = useQuery(queries.description(id, undefined, version ? Number(version) : undefined))
   return (
     <Loaded of={systems}>
