@@ -1,4 +1,4 @@
-// Imports go downwards only: app may use features and shared, features may use each other and shared, shared uses nothing of the two;
+// Imports go downwards only: app may use features and shared, a feature uses shared and nothing of another, shared uses nothing of the two;
 // and no file comes round to itself. Ends with 1 and every breach where one is found.
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { dirname, join, relative } from 'node:path'
@@ -23,6 +23,11 @@ const layer = (file) => layers[name(file).split('/')[0]]
 const breaches = []
 for (const [from, tos] of imports)
   for (const to of tos) if (layer(to) > layer(from)) breaches.push(`${name(from)} imports ${name(to)}, which stands above it`)
+
+const feature = (file) => (layer(file) === 1 ? name(file).split('/')[1] : undefined)
+for (const [from, tos] of imports)
+  for (const to of tos)
+    if (feature(from) && feature(to) && feature(from) !== feature(to)) breaches.push(`${name(from)} imports ${name(to)} of another feature`)
 
 const state = new Map()
 const visit = (file, path) => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { afterActs, afterButtons, afterChoices } from '../src/features/orders/after'
-import { codesOf, codesText } from '../src/features/orders/codes'
+import { codesOf, codesText } from '../src/features/lanes/order/codes'
+import { afterActs, afterButtons, afterChoices } from '../src/shared/after'
 
 describe('codes pasted from a spreadsheet', () => {
   it('are two columns apart by a tab, a semicolon or an equals sign', () => {

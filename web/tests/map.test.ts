@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { accept, mappingOf, type Suggestion, sourceWords, withCrosswalk, withMapping } from '../src/features/maps/map'
+import { accept, mappingOf, type Suggestion, sourceWords, withCrosswalk, withMapping } from '../src/features/lanes/map/map'
 import { readView } from '../src/shared/listState'
 
 const title = { target: 'title', source: { fields: ['name'] } }

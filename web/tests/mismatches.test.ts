@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { filterOf, harmsNow, harmWords } from '../src/features/mismatches/mismatch'
+import { filterOf } from '../src/features/mismatches/mismatch'
+import { harmsNow, harmWords } from '../src/shared/harms'
 
 const since = '2026-11-24T12:00:00Z'
 const view = (harm: Parameters<typeof harmWords>[0]['harm'], records: number, rest = {}) => ({

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { zonesOf, zonesText } from '../src/features/orders/zones'
+import { zonesOf, zonesText } from '../src/features/lanes/order/zones'
 
 describe('shipping zones as text', () => {
   it('are pasted from a spreadsheet', () => {

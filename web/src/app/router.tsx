@@ -7,15 +7,13 @@ import { FirstStep } from '../features/lanes/FirstStep'
 import { GuardsStep } from '../features/lanes/GuardsStep'
 import { LanePage } from '../features/lanes/LanePage'
 import { LanesPage } from '../features/lanes/LanesPage'
+import { CrosswalksStep } from '../features/lanes/map/CrosswalksStep'
+import { MapStep } from '../features/lanes/map/MapStep'
 import { PairsStep } from '../features/lanes/PairsStep'
-import { PreviewStep } from '../features/lanes/PreviewStep'
 import { RuleStep } from '../features/lanes/RuleStep'
-import { RunsStep } from '../features/lanes/RunsStep'
 import { ScopeStep } from '../features/lanes/ScopeStep'
 import { TimetableStep } from '../features/lanes/TimetableStep'
 import { VersionsStep } from '../features/lanes/VersionsStep'
-import { CrosswalksStep } from '../features/maps/CrosswalksStep'
-import { MapStep } from '../features/maps/MapStep'
 import { MismatchesPage } from '../features/mismatches/MismatchesPage'
 import { OrderPage } from '../features/orders/OrderPage'
 import { OrdersPage } from '../features/orders/OrdersPage'
@@ -23,8 +21,10 @@ import { CouplePage } from '../features/pairs/CouplePage'
 import { CouplesPage } from '../features/pairs/CouplesPage'
 import { ProofPage } from '../features/proofs/ProofPage'
 import { ProofsPage } from '../features/proofs/ProofsPage'
+import { PreviewStep } from '../features/runs/PreviewStep'
 import { RunPage } from '../features/runs/RunPage'
 import { RunsPage } from '../features/runs/RunsPage'
+import { RunsStep } from '../features/runs/RunsStep'
 import { WrittenPage } from '../features/runs/WrittenPage'
 import { SettingsPage } from '../features/settings/SettingsPage'
 import { TellingPage } from '../features/settings/Telling'
@@ -35,8 +35,8 @@ import { SystemsPage } from '../features/systems/SystemsPage'
 import { NewJobPage } from '../features/timetable/JobForm'
 import { JobPage } from '../features/timetable/JobPage'
 import { TimetablePage } from '../features/timetable/TimetablePage'
-import { TodayPage } from '../features/today/TodayPage'
 import { type Page, readView } from '../shared/listState'
+import { FirstPage } from './FirstPage'
 import { HelpPage } from './HelpPage'
 import { Shell } from './Shell'
 
@@ -58,7 +58,7 @@ const step = <P extends Step>(path: P, component: () => React.ReactNode) =>
   createRoute({ getParentRoute: () => lane, path, component, validateSearch: readView<`/lanes/$lane/${P}`>(`/lanes/$lane/${path}`) })
 
 const routes = root.addChildren([
-  page('/', TodayPage),
+  page('/', FirstPage),
   page('/systems', SystemsPage),
   page('/systems/new', DescribePage),
   page('/granted', GrantedPage),

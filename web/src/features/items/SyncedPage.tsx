@@ -9,11 +9,11 @@ import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
 import { type Column, firstOf, LongTable } from '../../shared/LongTable'
 import { queries, useRenew } from '../../shared/queries'
+import { sayRefusal } from '../../shared/refusal'
 import { Search } from '../../shared/Search'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { useView } from '../../shared/useView'
-import { sayRefusal } from '../runs/actions'
 
 type Row = Schemas['SyncedRow']
 type Choices = Schemas['SyncedChoices']

@@ -1,12 +1,12 @@
 import { Button, TextInput } from '@mantine/core'
 import { Link, useRouterState } from '@tanstack/react-router'
+import { useStartRun } from '../../shared/acts'
 import { Refusal, type Schemas } from '../../shared/api'
 import { count, plural, when } from '../../shared/format'
+import { guardNames } from '../../shared/guardNames'
 import { Failed } from '../../shared/states'
-import { Reasons } from '../maps/Reasons'
-import { useStartRun } from '../runs/actions'
 import { useDraft } from './draft'
-import { guardNames } from './guardNames'
+import { Reasons } from './map/Reasons'
 
 /** What stands between a draft and a version: its effect, what the guards would say, and what for. */
 export function DraftBar() {

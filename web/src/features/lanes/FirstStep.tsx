@@ -1,6 +1,6 @@
 import { Navigate } from '@tanstack/react-router'
+import { useLane } from '../../shared/lane'
 import { Loaded } from '../../shared/states'
-import { useLane } from './lane'
 
 /** A lane opens where there is something to do in it: at its first step that is not ready, or else at what would change. */
 export function FirstStep() {

@@ -1,9 +1,9 @@
 import { NumberInput, Switch } from '@mantine/core'
 import type { LaneSummary } from '../../shared/api'
 import { count, plural } from '../../shared/format'
+import { guardNames } from '../../shared/guardNames'
 import { Empty } from '../../shared/states'
 import { type GuardLimits, useDraft } from './draft'
-import { guardNames } from './guardNames'
 
 /** The limits at which the lane stops before its first write and asks, and which of them would stop it now. */
 export function GuardsStep() {

@@ -1,16 +1,16 @@
 import { Button } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import { Link, Outlet } from '@tanstack/react-router'
+import { useStartRun } from '../../shared/acts'
 import type { LaneSummary } from '../../shared/api'
 import { count } from '../../shared/format'
+import { useLane } from '../../shared/lane'
+import { RunNow } from '../../shared/RunNow'
 import { SystemMark } from '../../shared/SystemMark'
 import { Loaded } from '../../shared/states'
 import { timed } from '../../shared/timed'
-import { useStartRun } from '../runs/actions'
-import { RunNow } from '../runs/RunNow'
 import { DraftBar } from './DraftBar'
 import { DraftOf, mapOf, useDraft } from './draft'
-import { useLane } from './lane'
 
 /** One page a lane, with its steps in order; each says whether it is ready and what is missing. */
 export function LanePage() {

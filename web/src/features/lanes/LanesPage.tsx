@@ -4,15 +4,15 @@ import { Link } from '@tanstack/react-router'
 import type { LaneSummary } from '../../shared/api'
 import { count, share, when } from '../../shared/format'
 import type { ViewOf } from '../../shared/listState'
+import { OpenTag } from '../../shared/OpenTag'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
+import { openOf } from '../../shared/standing'
 import { Empty, Loaded } from '../../shared/states'
 import { timed } from '../../shared/timed'
 import { useView } from '../../shared/useView'
 import { NewLane } from './NewLane'
-import { OpenTag } from './OpenTag'
 import { RemovedLanes } from './RemovedLanes'
-import { openOf } from './standing'
 
 export function LanesPage() {
   const [state, set] = useView('/lanes')

@@ -3,6 +3,7 @@ import { Link } from '@tanstack/react-router'
 import type { LaneSummary, Schemas } from '../../shared/api'
 import { count } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
+import { useLane } from '../../shared/lane'
 import { isNoStep } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 import { Seam } from '../../shared/Seam'
@@ -11,7 +12,6 @@ import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { useView } from '../../shared/useView'
-import { useLane } from './lane'
 
 type DeskRow = Schemas['DeskRow']
 

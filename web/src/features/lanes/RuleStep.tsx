@@ -5,11 +5,11 @@ import { count, move, plural, value } from '../../shared/format'
 import { queries } from '../../shared/queries'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
-import { OrderEffect } from '../orders/OrderEffect'
-import { OrderForm } from '../orders/OrderForm'
 import { useDraft } from './draft'
-import { PriceForm } from './PriceForm'
-import { StockForm } from './StockForm'
+import { OrderEffect } from './order/OrderEffect'
+import { OrderForm } from './order/OrderForm'
+import { PriceForm } from './price/PriceForm'
+import { StockForm } from './stock/StockForm'
 
 // On a narrow screen the rule keeps the room that its fields need.
 const effectBeside = { order: 'minmax(0, 1fr) 400px', value: 'minmax(0, 1fr) clamp(380px, 42%, 470px)' }

@@ -3,9 +3,9 @@ import { useMutation, useQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from '@tanstack/react-router'
 import { api, type LaneSummary, take } from '../../shared/api'
 import { when } from '../../shared/format'
+import { useLane } from '../../shared/lane'
 import { queries, useRenew } from '../../shared/queries'
 import { Failed, Loaded } from '../../shared/states'
-import { useLane } from './lane'
 
 export function TimetableStep() {
   const lane = useLane()

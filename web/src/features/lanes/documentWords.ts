@@ -1,5 +1,5 @@
 import { sentence } from '../../shared/format'
-import { guardNames } from './guardNames'
+import { guardNames } from '../../shared/guardNames'
 
 /** What the parts of a rule, map or guard are called on screen. */
 const names: Record<string, string> = {

@@ -1,14 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Schemas } from '../../shared/api'
-import { plural, value } from '../../shared/format'
 import type { ViewOf } from '../../shared/listState'
 import { queries } from '../../shared/queries'
 
 export type Mismatch = Schemas['MismatchRow']
 export type Cause = Schemas['CauseView']
-
-/** What costs money or goodwill while nobody looks. */
-export const harmsNow = new Set<Schemas['Harm']>(['oversold', 'wrongPrice', 'orderStuck', 'silent', 'stopped'])
 
 export const kindWords: Record<Schemas['RecordKind'], string> = {
   item: 'items',
@@ -17,21 +13,6 @@ export const kindWords: Record<Schemas['RecordKind'], string> = {
   order: 'orders',
   creditNote: 'credit notes',
   payment: 'payments',
-}
-
-const moneyOf = (worth: Schemas['Amount'][]) => worth.map((w) => `${value(String(w.sum), 'money')} ${w.currency}`).join(' and ')
-
-/** What does harm now, in words and money. */
-export function harmWords({ harm, records: n, pieces, worth }: Schemas['HarmView']) {
-  const money = moneyOf(worth)
-  const one = n === 1
-  const by = pieces ? `, by ${plural(pieces, 'piece')}` : ''
-  if (harm === 'oversold') return `${plural(n, 'item')} can be sold more often than ${one ? 'it is' : 'they are'} there${by}`
-  if (harm === 'wrongPrice')
-    return `${plural(n, 'price')} ${one ? 'is' : 'are'} not as ${one ? 'it' : 'they'} should be${money && `, off by ${money}`}`
-  if (harm === 'orderStuck') return `${plural(n, 'order')} ${one ? 'stands' : 'stand'} still${money && `, worth ${money}`}`
-  if (harm === 'silent') return `${plural(n, 'system')} ${one ? 'does' : 'do'} not answer`
-  return `${plural(n, 'time')} something was stopped, missed or left out`
 }
 
 /** Which others are to get the same: those alike to one, or all of its cause; as the address keeps it. */

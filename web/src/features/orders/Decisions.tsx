@@ -1,7 +1,7 @@
+import { afterActs } from '../../shared/after'
 import { api, type Schemas, take } from '../../shared/api'
 import { when } from '../../shared/format'
 import { useOrderAct } from './actions'
-import { afterActs } from './after'
 import type { OrderView } from './order'
 
 const words: Record<Schemas['OrderChoiceKind'], (c: Schemas['OrderChoice']) => string> = {

@@ -1,8 +1,8 @@
 import { Button, Checkbox, TextInput } from '@mantine/core'
 import { useState } from 'react'
+import { afterButtons, partWords } from '../../shared/after'
 import { api, type Schemas, take } from '../../shared/api'
 import { useOrderAct } from './actions'
-import { afterButtons, partWords } from './after'
 import type { OrderView } from './order'
 import { Pick } from './Pick'
 

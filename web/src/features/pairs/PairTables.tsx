@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { api, type Schemas, sendFile, take } from '../../shared/api'
 import { count, plural } from '../../shared/format'
 import { useRenew } from '../../shared/queries'
-import { sayRefusal } from '../runs/actions'
+import { sayRefusal } from '../../shared/refusal'
 import type { Couple } from './actions'
 
 type Report = Schemas['PairTableReport']

@@ -5,10 +5,10 @@ import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
 import { count, plural } from '../../shared/format'
 import { queries } from '../../shared/queries'
+import { sayRefusal } from '../../shared/refusal'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
 import { useView } from '../../shared/useView'
-import { sayRefusal } from '../runs/actions'
 import type { Couple } from './actions'
 
 type Group = Schemas['ReadinessGroup']

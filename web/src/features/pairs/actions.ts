@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { api, type Schemas, take } from '../../shared/api'
 import { plural } from '../../shared/format'
 import { useRenew } from '../../shared/queries'
-import { sayRefusal } from '../runs/actions'
+import { sayRefusal } from '../../shared/refusal'
 
 export type Couple = Schemas['CoupleView']
 export type DeskRow = Schemas['DeskRow']

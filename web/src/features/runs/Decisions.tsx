@@ -1,9 +1,10 @@
 import { Button } from '@mantine/core'
 import { useDisclosure } from '@mantine/hooks'
 import type { ReactNode } from 'react'
+import { useRollBack } from '../../shared/acts'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
-import { useRollBack, useSend } from './actions'
+import { useSend } from './actions'
 import type { RunDetail } from './fields'
 import type { useChoice, useTakenBack } from './useChoice'
 

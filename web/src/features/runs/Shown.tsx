@@ -1,7 +1,8 @@
 import { useMutation } from '@tanstack/react-query'
 import { api, take } from '../../shared/api'
 import { count } from '../../shared/format'
-import { sayRefusal, useLetThereCount } from './actions'
+import { sayRefusal } from '../../shared/refusal'
+import { useLetThereCount } from './actions'
 import type { Found } from './choice'
 
 /** What can be done with the lines that are chosen. */

@@ -1,34 +1,10 @@
 import { notifications } from '@mantine/notifications'
 import { useMutation } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
-import { api, Refusal, type Schemas, take } from '../../shared/api'
+import { api, type Schemas, take } from '../../shared/api'
 import { plural } from '../../shared/format'
 import { useRenew } from '../../shared/queries'
-
-export function sayRefusal(error: unknown) {
-  notifications.show({
-    color: 'var(--harm)',
-    title: error instanceof Refusal ? error.title : 'Something went wrong',
-    message: error instanceof Error ? error.message : String(error),
-    autoClose: 12_000,
-  })
-}
-
-/** Starts a lane: a preview leads to its change set, a run to its progress. */
-export function useStartRun() {
-  const renew = useRenew()
-  const navigate = useNavigate()
-  return useMutation({
-    mutationFn: ({ lane, preview }: { lane: string; preview: boolean }) =>
-      take(api.POST('/api/lanes/{id}/runs', { params: { path: { id: lane } }, body: { preview } })),
-    onSuccess: ({ runId }, { lane, preview }) => {
-      void renew('runs', 'lanes')
-      if (preview) void navigate({ to: '/lanes/$lane/preview', params: { lane }, search: {} })
-      else void navigate({ to: '/runs/$run', params: { run: String(runId) }, search: {} })
-    },
-    onError: sayRefusal,
-  })
-}
+import { sayRefusal } from '../../shared/refusal'
 
 export function useSend(run: number) {
   const renew = useRenew()
@@ -61,16 +37,6 @@ export function useStop(run: number) {
   return useMutation({
     mutationFn: () => take(api.POST('/api/runs/{id}/stop', { params: { path: { id: run } } })),
     onSuccess: () => void renew('runs'),
-    onError: sayRefusal,
-  })
-}
-
-/** Plans the opposite of a run, or of chosen records of it, and shows it; nothing is written before it is sent. */
-export function useRollBack(run: number) {
-  const navigate = useNavigate()
-  return useMutation({
-    mutationFn: (only: number[] | null) => take(api.POST('/api/runs/{id}/rollback', { params: { path: { id: run } }, body: { only } })),
-    onSuccess: (started) => void navigate({ to: '/runs/$run', params: { run: String(started.runId) }, search: {} }),
     onError: sayRefusal,
   })
 }

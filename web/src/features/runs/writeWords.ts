@@ -1,5 +1,5 @@
 import type { WriteRow } from '../../shared/api'
-import { guardNames } from '../lanes/guardNames'
+import { guardNames } from '../../shared/guardNames'
 
 type Word = [text: string, tone: string]
 

@@ -1,13 +1,14 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
+import { useReadSystem } from '../../shared/acts'
 import type { Schemas } from '../../shared/api'
 import { count, when } from '../../shared/format'
 import { useHappening } from '../../shared/live'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { Empty, Loaded } from '../../shared/states'
-import { useReadSystem, useStopReading, useTestSystem } from './actions'
+import { useStopReading, useTestSystem } from './actions'
 import { RemovedSystems } from './Removed'
 
 export type System = Schemas['SystemSummary']

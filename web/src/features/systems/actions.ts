@@ -2,7 +2,7 @@ import { notifications } from '@mantine/notifications'
 import { useMutation } from '@tanstack/react-query'
 import { api, take } from '../../shared/api'
 import { useRenew } from '../../shared/queries'
-import { sayRefusal } from '../runs/actions'
+import { sayRefusal } from '../../shared/refusal'
 
 export function useTestSystem() {
   const renew = useRenew()
@@ -26,16 +26,6 @@ export function useStopReading() {
   const renew = useRenew()
   return useMutation({
     mutationFn: (system: string) => take(api.POST('/api/systems/{id}/read/stop', { params: { path: { id: system } } })),
-    onSuccess: () => void renew('systems'),
-    onError: sayRefusal,
-  })
-}
-
-export function useReadSystem() {
-  const renew = useRenew()
-  return useMutation({
-    mutationFn: ({ system, full }: { system: string; full: boolean }) =>
-      take(api.POST('/api/systems/{id}/read', { params: { path: { id: system } }, body: { full } })),
     onSuccess: () => void renew('systems'),
     onError: sayRefusal,
   })

@@ -1,29 +1,24 @@
 import { Button } from '@mantine/core'
 import { Link, useNavigate } from '@tanstack/react-router'
+import type { ReactNode } from 'react'
+import { useReadSystem } from '../../shared/acts'
 import type { LaneSummary, Schemas } from '../../shared/api'
 import { DayLine } from '../../shared/DayLine'
 import { age, count, day, share, when } from '../../shared/format'
-import { harms } from '../../shared/harms'
+import { harms, harmsNow, harmWords } from '../../shared/harms'
+import { Ledger } from '../../shared/Ledger'
 import type { ViewOf } from '../../shared/listState'
+import { OpenTag } from '../../shared/OpenTag'
 import { SystemMark } from '../../shared/SystemMark'
-import { Empty, Loaded } from '../../shared/states'
+import { openOf } from '../../shared/standing'
+import { Empty } from '../../shared/states'
 import { timed } from '../../shared/timed'
-import { toldSinceHere, useToday } from '../../shared/today'
-import { OpenTag } from '../lanes/OpenTag'
-import { openOf } from '../lanes/standing'
-import { Ledger } from '../mismatches/Causes'
-import { harmsNow, harmWords } from '../mismatches/mismatch'
-import { Begin, NextSteps } from '../settings/Begin'
-import { useReadSystem } from '../systems/actions'
+import { toldSinceHere } from '../../shared/today'
 
 type Today = Schemas['TodayView']
 
-export function TodayPage() {
-  const today = useToday()
-  return <Loaded of={today}>{(data) => (data.workspace.name === null ? <Begin /> : <View today={data} />)}</Loaded>
-}
-
-function View({ today }: { today: Today }) {
+/** What does harm now and what waits; above it, what an unfinished workspace still needs. */
+export function TodayPage({ today, next }: { today: Today; next: ReactNode }) {
   const read = useReadSystem()
   const hub = today.workspace.hub
   const all = [...(hub ? [hub] : []), ...today.systems]
@@ -50,7 +45,7 @@ function View({ today }: { today: Today }) {
           Read all systems
         </Button>
       </div>
-      <NextSteps hub={hub !== null} systems={today.systems.length} lanes={today.rows.reduce((sum, r) => sum + r.lanes.length, 0)} />
+      {next}
       {today.systems.length > 0 && (
         <>
           <Harm harms={today.harms} />

@@ -1,6 +1,6 @@
-import type { LaneSummary } from '../../shared/api'
-import type { ViewOf } from '../../shared/listState'
-import type { Word } from '../../shared/words'
+import type { LaneSummary } from './api'
+import type { ViewOf } from './listState'
+import type { Word } from './words'
 
 /** Records of a lane that are not in step for one reason, and the list that shows just these: at the desk, or of a run. */
 export type Open = {

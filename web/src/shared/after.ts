@@ -1,4 +1,4 @@
-import type { Schemas } from '../../shared/api'
+import type { Schemas } from './api'
 
 type After = Schemas['AfterPosting']
 

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
-import type { Schemas } from '../../shared/api'
-import { queries } from '../../shared/queries'
-import type { Crosswalk, FieldMap, FieldMapping } from '../lanes/draft'
+import type { Schemas } from '../../../shared/api'
+import { queries } from '../../../shared/queries'
+import type { Crosswalk, FieldMap, FieldMapping } from '../draft'
 
 export type MapChoices = Schemas['MapChoices']
 export type Suggestion = Schemas['MapSuggestion']

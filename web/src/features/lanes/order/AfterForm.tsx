@@ -1,7 +1,7 @@
 import { Select, TagsInput } from '@mantine/core'
-import type { Schemas } from '../../shared/api'
-import { sentence } from '../../shared/format'
-import { afterActs, afterChoices } from './after'
+import { afterActs, afterChoices } from '../../../shared/after'
+import type { Schemas } from '../../../shared/api'
+import { sentence } from '../../../shared/format'
 
 type After = NonNullable<Schemas['LaneDocumentOrderPolicy']['after']>
 

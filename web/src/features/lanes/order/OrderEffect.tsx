@@ -1,6 +1,6 @@
 import { Link } from '@tanstack/react-router'
-import type { Schemas } from '../../shared/api'
-import { count, plural, value } from '../../shared/format'
+import type { Schemas } from '../../../shared/api'
+import { count, plural, value } from '../../../shared/format'
 
 const rows = [
   ['taken', 'taken'],

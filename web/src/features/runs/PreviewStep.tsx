@@ -1,13 +1,13 @@
 import { Button } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
+import { useStartRun } from '../../shared/acts'
 import type { LaneSummary } from '../../shared/api'
+import { useLane } from '../../shared/lane'
 import { queries } from '../../shared/queries'
 import { Empty, Loaded } from '../../shared/states'
 import { useView } from '../../shared/useView'
-import { useStartRun } from '../runs/actions'
-import { ChangeSet } from '../runs/ChangeSet'
-import { RunProgress } from '../runs/RunProgress'
-import { useLane } from './lane'
+import { ChangeSet } from './ChangeSet'
+import { RunProgress } from './RunProgress'
 
 /** The newest change set of the lane: what a run would write, before it does. */
 export function PreviewStep() {

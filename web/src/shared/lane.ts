@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useParams } from '@tanstack/react-router'
-import { queries } from '../../shared/queries'
+import { queries } from './queries'
 
 /** The lane whose page this is. */
 export function useLane() {

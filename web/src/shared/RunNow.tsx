@@ -1,8 +1,8 @@
 import { Button } from '@mantine/core'
-import type { LaneSummary } from '../../shared/api'
-import { Dialog } from '../../shared/Dialog'
-import { plural, when } from '../../shared/format'
-import { useStartRun } from './actions'
+import { useStartRun } from './acts'
+import type { LaneSummary } from './api'
+import { Dialog } from './Dialog'
+import { plural, when } from './format'
 
 /** Asks before a lane is run, since a run sends at once what no guard stops. */
 export function RunNow({ lane, opened, close }: { lane: LaneSummary; opened: boolean; close: () => void }) {

@@ -1,8 +1,8 @@
 import { Tooltip } from '@mantine/core'
 import { Link } from '@tanstack/react-router'
-import { count } from '../../shared/format'
-import { words } from '../../shared/words'
+import { count } from './format'
 import type { Open } from './standing'
+import { words } from './words'
 
 /** A number of records that are not in step, which leads to them. */
 export function OpenTag({ open: o }: { open: Open }) {

@@ -1,6 +1,6 @@
 import { Textarea, TextInput } from '@mantine/core'
 import { type ReactNode, useState } from 'react'
-import { plural } from '../../shared/format'
+import { plural } from '../../../shared/format'
 import { codesOf, codesText } from './codes'
 
 /** A word of a system's, and how many orders have it where that is counted. */

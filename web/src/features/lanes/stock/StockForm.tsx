@@ -1,7 +1,7 @@
 import { Button, Checkbox, SegmentedControl, Switch, TextInput } from '@mantine/core'
-import { Explained } from '../../shared/Explained'
-import type { Word } from '../../shared/words'
-import type { Choices, Faults, StockRule } from './draft'
+import { Explained } from '../../../shared/Explained'
+import type { Word } from '../../../shared/words'
+import type { Choices, Faults, StockRule } from '../draft'
 
 type Band = NonNullable<StockRule['bands']>[number]
 

@@ -1,9 +1,9 @@
 import { useDisclosure } from '@mantine/hooks'
 import { Link } from '@tanstack/react-router'
 import type { ReactNode } from 'react'
-import type { Schemas } from '../../shared/api'
-import { Dialog } from '../../shared/Dialog'
-import { count, plural } from '../../shared/format'
+import type { Schemas } from '../../../shared/api'
+import { Dialog } from '../../../shared/Dialog'
+import { count, plural } from '../../../shared/format'
 
 /** A count of records that cannot be mapped; it opens the reasons, each of which leads to its first record and the field in the way. */
 export function Reasons(props: { trial: Schemas['TrialResultMapTrial']; lane: string; className: string; children: ReactNode }) {

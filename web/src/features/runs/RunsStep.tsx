@@ -1,5 +1,5 @@
 import { useParams } from '@tanstack/react-router'
-import { RunsTable } from '../runs/RunsPage'
+import { RunsTable } from './RunsPage'
 
 export function RunsStep() {
   const { lane } = useParams({ from: '/lanes/$lane' })

@@ -1,4 +1,4 @@
-import type { Schemas } from '../../shared/api'
+import type { Schemas } from './api'
 
 /** What each guard watches, as a person says it. */
 export const guardNames: Record<Schemas['GuardKind'], string> = {

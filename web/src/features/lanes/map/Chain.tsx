@@ -1,7 +1,7 @@
 import { Button, Select, TextInput } from '@mantine/core'
-import type { Schemas } from '../../shared/api'
-import { shown } from '../../shared/shown'
-import { type FieldMapping, mapOf, useDraft } from '../lanes/draft'
+import type { Schemas } from '../../../shared/api'
+import { shown } from '../../../shared/shown'
+import { type FieldMapping, mapOf, useDraft } from '../draft'
 import { type Field, type MapChoices, type MapStepOf, type StepKind, withCrosswalk } from './map'
 
 type Parameter = NonNullable<StepKind['parameters']>[number]

@@ -1,6 +1,6 @@
 import { Button, MultiSelect, SegmentedControl, Select, Switch, TagsInput, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import type { Choices, Faults, PriceRule } from './draft'
+import type { Choices, Faults, PriceRule } from '../draft'
 
 type Band = NonNullable<PriceRule['bands']>[number]
 
