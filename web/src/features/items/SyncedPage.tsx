@@ -8,6 +8,7 @@ import { api, type Schemas, take } from '../../shared/api'
 import { Dialog } from '../../shared/Dialog'
 import { count, plural } from '../../shared/format'
 import { type Column, firstOf, LongTable } from '../../shared/LongTable'
+import type { ViewOf } from '../../shared/listState'
 import { queries, useRenew } from '../../shared/queries'
 import { sayRefusal } from '../../shared/refusal'
 import { Search } from '../../shared/Search'
@@ -56,53 +57,6 @@ function View({ choices }: { choices: Choices }) {
       return next
     })
   const acted = chosen.size > 0 ? chosen.size : total
-  const columns: Column<Row>[] = [
-    {
-      key: 'choose',
-      head: 'Choose',
-      hidden: true,
-      width: '22px',
-      cell: (r) => (
-        <Checkbox
-          aria-label={`Choose ${r.reference ?? r.sourceKey}`}
-          checked={chosen.has(r.sourceKey)}
-          onChange={() => flip(r)}
-          onClick={(e) => e.stopPropagation()}
-        />
-      ),
-    },
-    {
-      key: 'sku',
-      head: 'SKU',
-      width: '130px',
-      cell: (r) => (
-        <Link to="/items/$item" params={{ item: r.sourceKey }} className="mono">
-          {r.reference ?? r.sourceKey}
-        </Link>
-      ),
-    },
-    { key: 'title', head: 'Item', width: 'minmax(0, 1.2fr)', cell: (r) => r.caption },
-    { key: 'category', head: 'Category', width: 'minmax(0, 1fr)', cell: (r) => <span className="dim">{r.category}</span> },
-    {
-      key: 'kept',
-      head: 'Kept off',
-      width: 'minmax(0, 0.8fr)',
-      cell: (r) => {
-        const off = choices.lanes.filter((l) => r.keptOff.includes(l.id))
-        return off.length === 0 ? (
-          <span className="dim">nothing</span>
-        ) : (
-          <span className="row" style={{ gap: 6 }}>
-            {off.map((l) => (
-              <span key={l.id} className="row small" style={{ gap: 3 }}>
-                <SystemMark system={l.target} /> {short(l)}
-              </span>
-            ))}
-          </span>
-        )
-      },
-    },
-  ]
   return (
     <div className="page page-fixed">
       <div className="page-head">
@@ -120,44 +74,7 @@ function View({ choices }: { choices: Choices }) {
         />
       )}
       <div className="row wrap">
-        <Search label="SKU or name" w={140} text={state.search ?? ''} search={(search) => set({ search })} />
-        <Select
-          aria-label="Category"
-          placeholder="any category"
-          clearable
-          searchable
-          w={170}
-          data={choices.categories}
-          value={state.category ?? null}
-          onChange={(v) => set({ category: v ?? undefined })}
-        />
-        <Select
-          aria-label="Location"
-          placeholder="any location"
-          clearable
-          w={140}
-          data={choices.locations}
-          value={state.location ?? null}
-          onChange={(v) => set({ location: v ?? undefined })}
-        />
-        <Select
-          aria-label="Store"
-          placeholder="listed anywhere"
-          clearable
-          w={160}
-          data={choices.stores.map(({ system: s }) => ({ value: s.id, label: s.name }))}
-          value={state.store ?? null}
-          onChange={(v) => set({ store: v ?? undefined })}
-        />
-        <Select
-          aria-label="Kept off"
-          placeholder="kept off or not"
-          clearable
-          w={170}
-          data={choices.lanes.map((l) => ({ value: l.id, label: `off ${short(l)} to ${l.target.name}` }))}
-          value={state.keptOff ?? null}
-          onChange={(v) => set({ keptOff: v ?? undefined })}
-        />
+        <Filters choices={choices} state={state} set={set} />
         <span className="grow" />
         <Button variant="filled" disabled={acted === 0} onClick={setting.open}>
           {chosen.size > 0 ? `Set the ${count(chosen.size)} chosen` : `Set all ${count(total)} found`}
@@ -167,7 +84,7 @@ function View({ choices }: { choices: Choices }) {
         <LongTable<Row>
           label="Items"
           pages={queries.synced(query)}
-          columns={columns}
+          columns={columnsOf(choices, chosen, flip)}
           rowKey={(r) => r.sourceKey}
           chosen={state.row}
           open={(r) => show({ row: r.sourceKey })}
@@ -188,6 +105,101 @@ function View({ choices }: { choices: Choices }) {
     </div>
   )
 }
+
+type State = ViewOf<'/synced'>
+
+function Filters({ choices, state, set }: { choices: Choices; state: State; set: (change: State) => void }) {
+  return (
+    <>
+      <Search label="SKU or name" w={140} text={state.search ?? ''} search={(search) => set({ search })} />
+      <Select
+        aria-label="Category"
+        placeholder="any category"
+        clearable
+        searchable
+        w={170}
+        data={choices.categories}
+        value={state.category ?? null}
+        onChange={(v) => set({ category: v ?? undefined })}
+      />
+      <Select
+        aria-label="Location"
+        placeholder="any location"
+        clearable
+        w={140}
+        data={choices.locations}
+        value={state.location ?? null}
+        onChange={(v) => set({ location: v ?? undefined })}
+      />
+      <Select
+        aria-label="Store"
+        placeholder="listed anywhere"
+        clearable
+        w={160}
+        data={choices.stores.map(({ system: s }) => ({ value: s.id, label: s.name }))}
+        value={state.store ?? null}
+        onChange={(v) => set({ store: v ?? undefined })}
+      />
+      <Select
+        aria-label="Kept off"
+        placeholder="kept off or not"
+        clearable
+        w={170}
+        data={choices.lanes.map((l) => ({ value: l.id, label: `off ${short(l)} to ${l.target.name}` }))}
+        value={state.keptOff ?? null}
+        onChange={(v) => set({ keptOff: v ?? undefined })}
+      />
+    </>
+  )
+}
+
+const columnsOf = (choices: Choices, chosen: ReadonlySet<string>, flip: (row: Row) => void): Column<Row>[] => [
+  {
+    key: 'choose',
+    head: 'Choose',
+    hidden: true,
+    width: '22px',
+    cell: (r) => (
+      <Checkbox
+        aria-label={`Choose ${r.reference ?? r.sourceKey}`}
+        checked={chosen.has(r.sourceKey)}
+        onChange={() => flip(r)}
+        onClick={(e) => e.stopPropagation()}
+      />
+    ),
+  },
+  {
+    key: 'sku',
+    head: 'SKU',
+    width: '130px',
+    cell: (r) => (
+      <Link to="/items/$item" params={{ item: r.sourceKey }} className="mono">
+        {r.reference ?? r.sourceKey}
+      </Link>
+    ),
+  },
+  { key: 'title', head: 'Item', width: 'minmax(0, 1.2fr)', cell: (r) => r.caption },
+  { key: 'category', head: 'Category', width: 'minmax(0, 1fr)', cell: (r) => <span className="dim">{r.category}</span> },
+  {
+    key: 'kept',
+    head: 'Kept off',
+    width: 'minmax(0, 0.8fr)',
+    cell: (r) => {
+      const off = choices.lanes.filter((l) => r.keptOff.includes(l.id))
+      return off.length === 0 ? (
+        <span className="dim">nothing</span>
+      ) : (
+        <span className="row" style={{ gap: 6 }}>
+          {off.map((l) => (
+            <span key={l.id} className="row small" style={{ gap: 3 }}>
+              <SystemMark system={l.target} /> {short(l)}
+            </span>
+          ))}
+        </span>
+      )
+    },
+  },
+]
 
 /** For each store what flows to it at all. */
 function Stores({ choices }: { choices: Choices }) {

@@ -99,6 +99,12 @@ function Lines(props: { couple: Couple; group: Group; pattern: string; setPatter
   const corrections = (lines.data?.rows ?? [])
     .filter((l) => rightValue(l) !== '' && !except.has(l.key))
     .map((l) => ({ key: l.key, field: group.field, value: rightValue(l) }))
+  const flip = (key: string) =>
+    setExcept((old) => {
+      const next = new Set(old)
+      if (!next.delete(key)) next.add(key)
+      return next
+    })
   const aboutSku = group.cause === 'skuMissing' || group.cause === 'skuTwice'
   return (
     <section className="sheet side" aria-labelledby="findings">
@@ -148,51 +154,65 @@ function Lines(props: { couple: Couple; group: Group; pattern: string; setPatter
             </thead>
             <tbody>
               {data.rows.map((l) => (
-                <tr key={l.key}>
-                  {group.writable && (
-                    <td>
-                      <Checkbox
-                        aria-label={`Correct ${l.caption ?? l.key}`}
-                        checked={rightValue(l) !== '' && !except.has(l.key)}
-                        disabled={rightValue(l) === ''}
-                        onChange={() =>
-                          setExcept((old) => {
-                            const next = new Set(old)
-                            if (!next.delete(l.key)) next.add(l.key)
-                            return next
-                          })
-                        }
-                      />
-                    </td>
-                  )}
-                  <td style={{ maxWidth: 260 }}>
-                    <div className="clip" title={l.caption ?? undefined}>
-                      {l.caption}
-                    </div>
-                    <div className="mono dim">{l.reference || l.key}</div>
-                  </td>
-                  <td>{l.words}</td>
-                  <td>
-                    {group.writable ? (
-                      <TextInput
-                        size="xs"
-                        aria-label={`Right value for ${l.caption ?? l.key}`}
-                        value={rightValue(l)}
-                        placeholder={l.now ?? 'by hand'}
-                        description={edits[l.key] === undefined ? l.because : undefined}
-                        inputWrapperOrder={['label', 'input', 'description', 'error']}
-                        onChange={(e) => setEdits({ ...edits, [l.key]: e.currentTarget.value })}
-                      />
-                    ) : (
-                      <span className="mono">{l.proposal ?? '–'}</span>
-                    )}
-                  </td>
-                </tr>
+                <Finding
+                  key={l.key}
+                  line={l}
+                  writable={group.writable}
+                  value={rightValue(l)}
+                  typed={edits[l.key] !== undefined}
+                  taken={rightValue(l) !== '' && !except.has(l.key)}
+                  flip={() => flip(l.key)}
+                  type={(value) => setEdits({ ...edits, [l.key]: value })}
+                />
               ))}
             </tbody>
           </table>
         )}
       </Loaded>
     </section>
+  )
+}
+
+/** One record that is not ready, with what it would be put right as. */
+function Finding(props: {
+  line: Schemas['ReadinessLine']
+  writable: boolean
+  value: string
+  typed: boolean
+  taken: boolean
+  flip: () => void
+  type: (value: string) => void
+}) {
+  const { line: l, value } = props
+  return (
+    <tr>
+      {props.writable && (
+        <td>
+          <Checkbox aria-label={`Correct ${l.caption ?? l.key}`} checked={props.taken} disabled={value === ''} onChange={props.flip} />
+        </td>
+      )}
+      <td style={{ maxWidth: 260 }}>
+        <div className="clip" title={l.caption ?? undefined}>
+          {l.caption}
+        </div>
+        <div className="mono dim">{l.reference || l.key}</div>
+      </td>
+      <td>{l.words}</td>
+      <td>
+        {props.writable ? (
+          <TextInput
+            size="xs"
+            aria-label={`Right value for ${l.caption ?? l.key}`}
+            value={value}
+            placeholder={l.now ?? 'by hand'}
+            description={props.typed ? undefined : l.because}
+            inputWrapperOrder={['label', 'input', 'description', 'error']}
+            onChange={(e) => props.type(e.currentTarget.value)}
+          />
+        ) : (
+          <span className="mono">{l.proposal ?? '–'}</span>
+        )}
+      </td>
+    </tr>
   )
 }

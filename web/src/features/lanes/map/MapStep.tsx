@@ -10,7 +10,7 @@ import { signs } from '../../../shared/Seam'
 import { SystemMark } from '../../../shared/SystemMark'
 import { Empty, Failed, Loaded } from '../../../shared/states'
 import { useView } from '../../../shared/useView'
-import { mapOf, useDraft } from '../draft'
+import { type FieldMap, mapOf, useDraft } from '../draft'
 import { MappingEditor } from './MappingEditor'
 import { accept, type MapChoices, mappingOf, type Suggestion, sourceWords, useSuggestions } from './map'
 import { Reasons } from './Reasons'
@@ -22,8 +22,35 @@ export function MapStep() {
   return <Loaded of={choices}>{(c) => <FieldMapOf choices={c} />}</Loaded>
 }
 
+type Target = MapChoices['target'][number]
+
+/**
+ * The fields of the target in the order of their trouble: refused and failing ones first, then those without a source. The one that is
+ * chosen keeps its place while it is edited.
+ */
+function useRanked(choices: MapChoices, map: FieldMap, open: Suggestion[], looked: boolean, chosen: string | undefined) {
+  const { mapTrial: trial, faults } = useDraft()
+  const effect = (name: string) => trial?.fields.find((f) => f.target === name)
+  const faultsAt = (name: string) => {
+    const i = (map.fields ?? []).findIndex((f) => f.target === name)
+    return faults.filter((f) => f.severity === 'refuse' && (f.path === `fields[${i}]` || f.path.startsWith(`fields[${i}].`)))
+  }
+  const rank = ({ field }: Target) => {
+    if (mappingOf(map, field.name)) return (effect(field.name)?.failing ?? 0) > 0 || faultsAt(field.name).length > 0 ? 0 : 4
+    return field.required ? 1 : open.some((s) => s.mapping.target === field.name) ? 2 : 3
+  }
+  const mappable = choices.target.filter((t) => t.mappable || mappingOf(map, t.field.name))
+  const ranks = useRef(new Map<string, number>())
+  // Every change asks for the values anew; what counts is that they were there once.
+  const settled = useRef(false)
+  if (looked) settled.current = true
+  for (const t of mappable) if (!settled.current || t.field.name !== chosen) ranks.current.set(t.field.name, rank(t))
+  const rankOf = (t: Target) => ranks.current.get(t.field.name) ?? rank(t)
+  return { rows: [...mappable].sort((a, b) => rankOf(a) - rankOf(b)), effect, faultsAt }
+}
+
 function FieldMapOf({ choices }: { choices: MapChoices }) {
-  const { lane, document, tried, setMap, setFocus, mapTrial: trial, faults } = useDraft()
+  const { lane, document, tried, setMap, setFocus, mapTrial: trial } = useDraft()
   const [state, set] = useView('/lanes/$lane/map')
   const go = (change: typeof state) => set(change, true)
   const suggestions = useSuggestions(lane.id)
@@ -34,27 +61,8 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
     placeholderData: keepPreviousData,
   })
 
-  // Refused and failing fields stand first, then those without a source; the one that is chosen keeps its place while it is edited.
-  const rank = (t: MapChoices['target'][number]) => {
-    const mapping = mappingOf(map, t.field.name)
-    if (mapping) return failing(t.field.name) > 0 || faultsAt(t.field.name).length > 0 ? 0 : 4
-    return t.field.required ? 1 : open.some((s) => s.mapping.target === t.field.name) ? 2 : 3
-  }
-  const effect = (name: string) => trial?.fields.find((f) => f.target === name)
-  const failing = (name: string) => effect(name)?.failing ?? 0
-  const faultsAt = (name: string) => {
-    const i = (map.fields ?? []).findIndex((f) => f.target === name)
-    return faults.filter((f) => f.severity === 'refuse' && (f.path === `fields[${i}]` || f.path.startsWith(`fields[${i}].`)))
-  }
-  const mappable = choices.target.filter((t) => t.mappable || mappingOf(map, t.field.name))
+  const { rows, effect, faultsAt } = useRanked(choices, map, open, look.isFetched && suggestions.isFetched, state.field)
   const gone = (map.fields ?? []).filter((f) => !choices.target.some((t) => t.field.name === f.target))
-  const ranks = useRef(new Map<string, number>())
-  // Every change asks for the values anew; what counts is that they were there once.
-  const settled = useRef(false)
-  if (look.isFetched && suggestions.isFetched) settled.current = true
-  for (const t of mappable) if (!settled.current || t.field.name !== state.field) ranks.current.set(t.field.name, rank(t))
-  const rankOf = (t: MapChoices['target'][number]) => ranks.current.get(t.field.name) ?? rank(t)
-  const rows = [...mappable].sort((a, b) => rankOf(a) - rankOf(b))
   const chosen = state.field ?? rows[0]?.field.name
   const at = rows.findIndex((t) => t.field.name === chosen)
   useEffect(() => setFocus(chosen ?? null), [chosen, setFocus])
@@ -103,19 +111,7 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
             <span>the sample by this map</span>
           </div>
           {gone.map((f) => (
-            <div key={f.target} className="line small minus" style={{ gridTemplateColumns: 'minmax(0, 1fr) auto' }}>
-              <span>
-                <span className="mono strong">{f.target}</span> is no longer a field of {lane.target.name}; the lane holds until it is taken
-                out
-              </span>
-              <button
-                type="button"
-                className="act"
-                onClick={() => setMap((m) => ({ ...m, fields: (m.fields ?? []).filter((x) => x.target !== f.target) }))}
-              >
-                Take it out
-              </button>
-            </div>
+            <Gone key={f.target} field={f.target} />
           ))}
           {rows.map((t) => (
             <Row
@@ -125,7 +121,7 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
               chosen={t.field.name === chosen}
               look={look.data?.fields.find((f) => f.target === t.field.name)}
               suggestion={suggested(t.field.name)}
-              failing={failing(t.field.name)}
+              failing={effect(t.field.name)?.failing ?? 0}
               cut={effect(t.field.name)?.cut ?? 0}
               wrong={faultsAt(t.field.name).length > 0}
               choose={() => go({ field: t.field.name })}
@@ -157,6 +153,25 @@ function FieldMapOf({ choices }: { choices: MapChoices }) {
         )}
       </div>
     </>
+  )
+}
+
+/** A field that is mapped and that the target has no longer. */
+function Gone({ field }: { field: string }) {
+  const { lane, setMap } = useDraft()
+  return (
+    <div className="line small minus" style={{ gridTemplateColumns: 'minmax(0, 1fr) auto' }}>
+      <span>
+        <span className="mono strong">{field}</span> is no longer a field of {lane.target.name}; the lane holds until it is taken out
+      </span>
+      <button
+        type="button"
+        className="act"
+        onClick={() => setMap((m) => ({ ...m, fields: (m.fields ?? []).filter((x) => x.target !== field) }))}
+      >
+        Take it out
+      </button>
+    </div>
   )
 }
 
