@@ -564,6 +564,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             e.HasIndex(o => new
             {
                 o.Stage,
+                o.Currency,
                 o.Total,
                 o.Refunded,
                 o.UsesDefaultItem,

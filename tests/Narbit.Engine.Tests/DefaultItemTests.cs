@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data.Orders;
@@ -24,7 +25,7 @@ public sealed class DefaultItemTests
         var (lane, desk) = await PostedAsync(bench);
         var use = await UseAsync(desk, Unknown);
         (use.Orders, use.Posted, use.Quantity, use.Anew).ShouldBe((2, 2, 5, 0));
-        use.Amount.ShouldBe(50m);
+        use.Worth.ShouldBe([new Amount("EUR", 50m)]);
         use.Title.ShouldBe("A slip that nobody paired");
         var booked = Documents(bench, Unknown).ToList();
         booked.ShouldAllBe(d => d.Lines.Any(l => l.Article == Default(bench)));

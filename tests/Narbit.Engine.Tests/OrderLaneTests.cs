@@ -248,7 +248,7 @@ public sealed class OrderLaneTests
         trial.Trial.Taken.Count.ShouldBe(trial.InForce.Taken.Count + 4);
         trial.Trial.Held.Count.ShouldBe(trial.InForce.Held.Count - 4);
         trial.Changed.Count.ShouldBe(4);
-        (trial.Trial.Taken.Amount - trial.InForce.Taken.Amount).ShouldBe(trial.Changed.Sum(c => c.Total));
+        (trial.Trial.Taken.Worth.Single().Sum - trial.InForce.Taken.Worth.Single().Sum).ShouldBe(trial.Changed.Sum(c => c.Total.Sum));
         trial.Causes.ShouldContain(c => c.Cause == "unknownItem" && c.Count >= 3);
         trial.Records.ShouldBe(trial.Trial.Taken.Count + trial.Trial.Waiting.Count + trial.Trial.Held.Count + trial.Trial.Skipped.Count);
     }

@@ -10,7 +10,9 @@ public sealed class DocsTests
     public static TheoryData<string> Docs =>
         [
             "README.md",
-            .. Directory.GetFiles(Path.Combine(Root, "docs"), "*.md", SearchOption.AllDirectories).Select(d => Path.GetRelativePath(Root, d)),
+            .. Directory
+                .GetFiles(Path.Combine(Root, "docs"), "*.md", SearchOption.AllDirectories)
+                .Select(d => Path.GetRelativePath(Root, d)),
         ];
 
     [Theory]

@@ -57,7 +57,7 @@ public sealed class OrderStoryTests
             .AsArray()
             .First(r => r!["words"]!.GetValue<string>().Contains("by 0.01", StringComparison.Ordinal))!;
         browser.Open($"/orders/{Lane}/{off["key"]}");
-        browser.See("off by 0.01 €");
+        browser.See("off by 0.01 EUR");
         browser.Click("Let a line make up for it");
         browser.See("adds up to the cent");
         browser.See("Difference");

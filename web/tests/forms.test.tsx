@@ -78,7 +78,7 @@ const zones = () => screen.getByRole<HTMLTextAreaElement>('textbox', { name: 'Sh
 function Ordered({ begun, tell }: { begun: Policy; tell: (policy: Policy) => void }) {
   const [policy, set] = useState(begun)
   tell(policy)
-  return <OrderForm policy={policy} set={set} faults={[]} met={{ states: [{ word: 'open', count: 3 }] } as never} />
+  return <OrderForm policy={policy} set={set} faults={[]} currency="EUR" met={{ states: [{ word: 'open', count: 3 }] } as never} />
 }
 
 function ordered(begun: Policy) {

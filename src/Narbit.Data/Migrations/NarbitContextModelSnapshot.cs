@@ -1105,7 +1105,7 @@ namespace Narbit.Data.Migrations
 
                     b.HasIndex("Stage", "PlacedAt");
 
-                    b.HasIndex("Stage", "Total", "Refunded", "UsesDefaultItem");
+                    b.HasIndex("Stage", "Currency", "Total", "Refunded", "UsesDefaultItem");
 
                     b.ToTable("OrderStandings");
                 });

@@ -40,6 +40,9 @@ public sealed record LaneSides
     /// <summary>The target's currency, ISO 4217.</summary>
     public string? Currency { get; init; }
 
+    /// <summary>The source's currency, ISO 4217.</summary>
+    public string? SourceCurrency { get; init; }
+
     /// <summary>Whether records can be created at the target.</summary>
     public bool Creates { get; init; }
 
@@ -74,6 +77,7 @@ public sealed record LaneSides
             Payments = Created(target, RecordKind.Payment),
             Decimals = target.System.Decimals,
             Currency = target.System.Currency,
+            SourceCurrency = source.System.Currency,
             Creates = there?.Creates ?? false,
             Ends = there?.Ends ?? false,
             CreatesHere = here?.Creates ?? false,

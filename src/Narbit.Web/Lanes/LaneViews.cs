@@ -53,6 +53,9 @@ public sealed record LaneSummary
 
     public required SystemTag Target { get; init; }
 
+    /// <summary>The target's currency, ISO 4217, in which limits of money are meant.</summary>
+    public required string Currency { get; init; }
+
     public string? SkuStartsWith { get; init; }
 
     public bool PublishedOnly { get; init; }
@@ -222,6 +225,7 @@ public static class LaneViews
             Work = LaneWorkView.Of(work),
             Source = Tag(source),
             Target = Tag(target),
+            Currency = target.Currency,
             SkuStartsWith = lane.SkuStartsWith,
             PublishedOnly = lane.PublishedOnly,
             RuleNumber = lane.RuleNumber,

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
 using Narbit.Core.Mismatches;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
@@ -67,7 +68,7 @@ internal static class MismatchCauseViews
             causes[0].Harm,
             causes.Sum(c => c.Count),
             causes.Sum(c => c.Pieces ?? 0) is > 0 and var pieces ? pieces : null,
-            [.. causes.SelectMany(c => c.Worth).GroupBy(w => w.Currency).Select(g => new Amount(g.Key, g.Sum(w => w.Sum)))],
+            Amount.SumsOf(causes.SelectMany(c => c.Worth)),
             causes.Min(c => c.Since),
             [.. causes.SelectMany(c => c.Systems).DistinctBy(s => s.Id)]
         );

@@ -1,3 +1,4 @@
+using Narbit.Core;
 using Narbit.Core.Comparing;
 using Narbit.Core.Mismatches;
 using Narbit.Core.Records;
@@ -5,9 +6,6 @@ using Narbit.Data.Mismatches;
 using Narbit.Web.Api;
 
 namespace Narbit.Web.Mismatches;
-
-/// <summary>Money of one currency.</summary>
-public sealed record Amount(string Currency, decimal Sum);
 
 /// <summary>A cause with all that is open of it.</summary>
 public sealed record CauseView

@@ -112,6 +112,9 @@ public sealed record OrderView
     public OrderStage Stage { get; init; }
 
     /// <summary>The order as it was read; null: it could not be.</summary>
+    /// <summary>The currency of all its amounts, ISO 4217.</summary>
+    public string Currency { get; init; } = "";
+
     public Order? Order { get; init; }
 
     /// <summary>Why it could not be read.</summary>

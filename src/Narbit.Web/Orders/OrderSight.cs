@@ -49,6 +49,7 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
         return view with
         {
             Order = order,
+            Currency = order.Currency ?? lane.Source.System.Currency,
             Causes =
             [
                 .. result.Causes.Where(c => c.Code != "taken").Select(c => Cause(c, order)),

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
 using Narbit.Core.Orders;
 using Narbit.Data;
 using Narbit.Data.Orders;
@@ -43,8 +44,8 @@ public sealed record OrderRow
 /// <summary>How many orders stand somewhere, and the money in them.</summary>
 /// <param name="Stage">Where, see <see cref="OrderFilter.Stage"/>.</param>
 /// <param name="Count">How many.</param>
-/// <param name="Amount">Their totals, gross.</param>
-public sealed record StageSum(string Stage, int Count, decimal Amount);
+/// <param name="Worth">Their totals, gross, by currency.</param>
+public sealed record StageSum(string Stage, int Count, IReadOnlyList<Amount> Worth);
 
 /// <summary>A cause and how many orders have it.</summary>
 public sealed record CauseSum(string Cause, string Words, int Count);
@@ -174,10 +175,11 @@ public static class OrdersApi
     {
         // One pass for all of them: there may be hundreds of thousands.
         var stages = await orders
-            .GroupBy(o => o.Stage)
+            .GroupBy(o => new { o.Stage, o.Currency })
             .Select(g => new
             {
-                g.Key,
+                g.Key.Stage,
+                Currency = g.Key.Currency ?? "",
                 Count = g.Count(),
                 Amount = g.Sum(o => o.Total),
                 Refunded = g.Count(o => o.Refunded > 0),
@@ -186,14 +188,20 @@ public static class OrdersApi
                 InStandIns = g.Sum(o => o.UsesDefaultItem ? o.Total : 0),
             })
             .ToListAsync(cancel);
+        var byStage = stages.ToLookup(s => s.Stage);
         return
         [
             .. Enum.GetValues<OrderStage>()
-                .Select(stage => (stage, sum: stages.Find(s => s.Key == stage)))
-                .Select(s => new StageSum(Name(s.stage), s.sum?.Count ?? 0, s.sum?.Amount ?? 0)),
-            new StageSum("refunded", stages.Sum(s => s.Refunded), stages.Sum(s => s.GivenBack)),
-            new StageSum("defaultItem", stages.Sum(s => s.StandIns), stages.Sum(s => s.InStandIns)),
+                .Select(stage => new StageSum(
+                    Name(stage),
+                    byStage[stage].Sum(s => s.Count),
+                    Amount.SumsOf(byStage[stage].Select(s => new Amount(s.Currency, s.Amount)))
+                )),
+            new StageSum("refunded", stages.Sum(s => s.Refunded), Given(stages.Select(s => new Amount(s.Currency, s.GivenBack)))),
+            new StageSum("defaultItem", stages.Sum(s => s.StandIns), Given(stages.Select(s => new Amount(s.Currency, s.InStandIns)))),
         ];
+
+        static IReadOnlyList<Amount> Given(IEnumerable<Amount> amounts) => Amount.SumsOf(amounts.Where(a => a.Sum != 0));
     }
 
     // What a search meets is looked for once, and not again for every number beside the list.

@@ -49,6 +49,14 @@ export function value(text: string | null | undefined, type: Schemas['FieldType'
   return format && Number.isFinite(n) ? format.format(n).replace('-', '−') : shown(text)
 }
 
+type Amount = Schemas['Amount']
+
+/** Money with its currency. */
+export const money = ({ sum, currency }: Amount) => `${value(String(sum), 'money')} ${currency}`.trimEnd()
+
+/** Money of several currencies, each by itself: they are never added up. */
+export const worth = (amounts: Amount[]) => amounts.map(money).join(' and ')
+
 /** How far a value moves, in its measure: a share to a tenth, anything else as it is. */
 export function move(n: number | null | undefined, unit: string | null) {
   if (n === null || n === undefined) return ''

@@ -1,5 +1,5 @@
 import type { Schemas } from './api'
-import { plural, value } from './format'
+import { plural, worth as worthWords } from './format'
 
 /** What a cause does, in words, and the colour that it has. */
 export const harms: Record<Schemas['Harm'], [string, string]> = {
@@ -21,11 +21,9 @@ export const harmWord = (harm: Schemas['Harm']) => harms[harm][0]
 /** What costs money or goodwill while nobody looks. */
 export const harmsNow = new Set<Schemas['Harm']>(['oversold', 'wrongPrice', 'orderStuck', 'silent', 'stopped'])
 
-const moneyOf = (worth: Schemas['Amount'][]) => worth.map((w) => `${value(String(w.sum), 'money')} ${w.currency}`).join(' and ')
-
 /** What does harm now, in words and money. */
 export function harmWords({ harm, records: n, pieces, worth }: Schemas['HarmView']) {
-  const money = moneyOf(worth)
+  const money = worthWords(worth)
   const one = n === 1
   const by = pieces ? `, by ${plural(pieces, 'piece')}` : ''
   if (harm === 'oversold') return `${plural(n, 'item')} can be sold more often than ${one ? 'it is' : 'they are'} there${by}`

@@ -53,8 +53,8 @@ public sealed record DefaultItemUse
     /// <summary>How many pieces.</summary>
     public long Quantity { get; init; }
 
-    /// <summary>For how much, as the store reckons.</summary>
-    public decimal Amount { get; init; }
+    /// <summary>For how much, as the store reckons, by currency.</summary>
+    public IReadOnlyList<Amount> Worth { get; init; } = [];
 
     /// <summary>When the oldest of the orders was placed.</summary>
     public DateTimeOffset Since { get; init; }
@@ -70,7 +70,7 @@ public sealed record DefaultItemUse
 /// <param name="clock">The time.</param>
 public sealed class DefaultItemDesk(Database database, OrderDesk orders, DecisionDesk pairs, TimeProvider clock)
 {
-    private sealed record Standing(string LaneId, string Key, string? HubKey, DateTimeOffset PlacedAt, string Lines);
+    private sealed record Standing(string LaneId, string Key, string? HubKey, DateTimeOffset PlacedAt, string? Currency, string Lines);
 
     /// <summary>Every SKU for which a default item stands in, what is worth most first.</summary>
     /// <param name="laneId">Of this lane; null: of all.</param>
@@ -90,7 +90,7 @@ public sealed class DefaultItemDesk(Database database, OrderDesk orders, Decisio
                 .SelectMany(s => DefaultItemLine.Read(s.Lines).Select(line => (Standing: s, Line: line)))
                 .GroupBy(u => (u.Standing.LaneId, u.Line.Sku))
                 .Select(g => Use(g.Key.LaneId, g.Key.Sku, [.. g], s => wanted.Contains((s.LaneId, s.HubKey))))
-                .OrderByDescending(u => u.Amount)
+                .OrderByDescending(u => u.Worth.Select(w => w.Sum).FirstOrDefault())
                 .ThenBy(u => u.Sku, StringComparer.Ordinal),
         ];
     }
@@ -216,7 +216,7 @@ public sealed class DefaultItemDesk(Database database, OrderDesk orders, Decisio
             Orders = orders.Count,
             Posted = orders.Count(s => s.HubKey is not null),
             Quantity = uses.Sum(u => u.Line.Quantity),
-            Amount = uses.Sum(u => u.Line.Amount),
+            Worth = Amount.SumsOf(uses.Select(u => new Amount(u.Standing.Currency ?? "", u.Line.Amount))),
             Since = orders.Min(s => s.PlacedAt),
             Anew = orders.Count(isAnew),
         };
@@ -225,6 +225,6 @@ public sealed class DefaultItemDesk(Database database, OrderDesk orders, Decisio
     private static async Task<List<Standing>> StandingsAsync(NarbitContext db, string? laneId, CancellationToken cancel) =>
         await db
             .OrderStandings.Where(o => o.UsesDefaultItem && (laneId == null || o.LaneId == laneId))
-            .Select(o => new Standing(o.LaneId, o.SourceKey, o.HubKey, o.PlacedAt, o.DefaultItemLines))
+            .Select(o => new Standing(o.LaneId, o.SourceKey, o.HubKey, o.PlacedAt, o.Currency, o.DefaultItemLines))
             .ToListAsync(cancel);
 }

@@ -120,7 +120,7 @@ internal static class OrderLedger
             Number = fields.Text(place.Store.Values, FieldRole.Number),
             Buyer = pair.Caption,
             Email = fields.Text(place.Store.Values, FieldRole.Email),
-            Currency = fields.Text(place.Store.Values, FieldRole.Currency),
+            Currency = fields.Text(place.Store.Values, FieldRole.Currency) ?? lane.Sides.SourceCurrency,
             Total = fields.Number(place.Store.Values, FieldRole.Total) ?? 0,
             HubKey = place.HubKey,
             ComputedAt = now,

@@ -5,8 +5,8 @@ namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>How many orders have an outcome, and the money in them.</summary>
 /// <param name="Count">Orders.</param>
-/// <param name="Amount">Their totals, gross.</param>
-public sealed record OrderSum(int Count, decimal Amount);
+/// <param name="Worth">Their totals, gross, by currency.</param>
+public sealed record OrderSum(int Count, IReadOnlyList<Amount> Worth);
 
 /// <summary>What a rule makes of the orders: taken, waiting, held, skipped.</summary>
 public sealed record OrderSums(OrderSum Taken, OrderSum Waiting, OrderSum Held, OrderSum Skipped);
@@ -24,7 +24,7 @@ public sealed record ChangedOrder
     public string? Buyer { get; init; }
 
     /// <summary>What the buyer pays.</summary>
-    public decimal Total { get; init; }
+    public required Amount Total { get; init; }
 
     /// <summary>By the version in force.</summary>
     public OrderOutcome? InForce { get; init; }
@@ -170,24 +170,26 @@ internal sealed class OrderTally(OpenLane lane, OrderPolicy trial) : TrialTally
         }
     }
 
-    private static OrderSums Sums(List<Looked> looked, Func<Looked, OrderOutcome?> outcome)
+    private OrderSums Sums(List<Looked> looked, Func<Looked, OrderOutcome?> outcome)
     {
         OrderSum Of(OrderOutcome wanted)
         {
             var some = looked.Where(l => outcome(l) == wanted).ToList();
-            return new OrderSum(some.Count, some.Sum(l => l.Order.Total));
+            return new OrderSum(some.Count, Amount.SumsOf(some.Select(l => Total(l.Order))));
         }
 
         return new OrderSums(Of(OrderOutcome.Take), Of(OrderOutcome.Wait), Of(OrderOutcome.Hold), Of(OrderOutcome.Skip));
     }
 
-    private static ChangedOrder Shown(Looked looked) =>
+    private Amount Total(Order order) => new(order.Currency ?? lane.Sides.SourceCurrency ?? "", order.Total);
+
+    private ChangedOrder Shown(Looked looked) =>
         new()
         {
             SourceKey = looked.Order.Id,
             Number = looked.Order.Number,
             Buyer = looked.Buyer,
-            Total = looked.Order.Total,
+            Total = Total(looked.Order),
             InForce = looked.InForce,
             Trial = looked.Trial,
             Words = looked.Words is { Length: > 0 } words ? words : null,

@@ -56,7 +56,7 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
     public override IReadOnlyList<WatchedLimit> Limits { get; } =
     [
         new("heldShare", "More of the orders wait or are held than", "%"),
-        new("orderOver", "An order is worth more than", "€"),
+        new("orderOver", "An order is worth more than", WatchedLimit.Money),
         new("postedAtOnce", "More orders are posted at once than", "orders"),
         WatchedLimit.FailingTimes,
     ];

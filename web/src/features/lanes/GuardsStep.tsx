@@ -52,7 +52,7 @@ type Watched = LaneSummary['work']['limits'][number]
 
 /** One limit: a number with its unit, or where there is nothing to measure, a switch. */
 function Limit({ limit }: { limit: Watched }) {
-  const { guards, setGuards, faults } = useDraft()
+  const { lane, guards, setGuards, faults } = useDraft()
   const key = limit.limit as keyof GuardLimits
   const now = guards[key] ?? null
   if (limit.unit === null)
@@ -75,7 +75,7 @@ function Limit({ limit }: { limit: Watched }) {
         w={150}
         min={0}
         placeholder="not watched"
-        suffix={` ${limit.unit}`}
+        suffix={` ${limit.unit === 'currency' ? lane.currency : limit.unit}`}
         value={typeof now === 'number' ? now : ''}
         error={faults.some((f) => f.path === key)}
         onChange={(v) => setGuards({ ...guards, [key]: v === '' ? null : Number(v) })}

@@ -27,7 +27,13 @@ export function RuleStep() {
               <PriceForm rule={document.rule} set={(rule) => set({ ...document, rule })} choices={c} faults={faults} />
             )}
             {document.kind === 'order' && (
-              <OrderForm policy={document} set={set} met={trial.data?.looksAt === 'orders' ? trial.data.met : undefined} faults={faults} />
+              <OrderForm
+                policy={document}
+                set={set}
+                met={trial.data?.looksAt === 'orders' ? trial.data.met : undefined}
+                faults={faults}
+                currency={lane.currency}
+              />
             )}
             {document.kind === 'stock' && (
               <StockForm

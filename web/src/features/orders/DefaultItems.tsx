@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from '@tanstack/react-router'
 import { useState } from 'react'
 import { api, type Schemas, take } from '../../shared/api'
-import { count, day, plural, value } from '../../shared/format'
+import { count, day, plural, worth } from '../../shared/format'
 import { queries } from '../../shared/queries'
 import { SystemMark } from '../../shared/SystemMark'
 import { useOrderAct } from './actions'
@@ -49,7 +49,7 @@ function Use({ row }: { row: Row }) {
           <SystemMark system={store} /> <span className="mono strong">{use.sku || 'no SKU'}</span> {use.title}
         </div>
         <span className="dim">
-          {plural(use.orders, 'order')}, {count(use.quantity)} pcs, {value(String(use.amount), 'money')} €, since {day(use.since)}
+          {plural(use.orders, 'order')}, {count(use.quantity)} pcs, {worth(use.worth)}, since {day(use.since)}
           {use.anew > 0 && (
             <>
               {'; '}

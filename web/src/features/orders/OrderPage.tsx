@@ -184,16 +184,16 @@ function Lines({ view, order }: { view: OrderView; order: Schemas['Order'] }) {
           <tr>
             <th>Ordered in {view.store.name}</th>
             <th className="num">pcs</th>
-            <th className="num">{order.taxIncluded ? 'gross, €' : 'net, €'}</th>
+            <th className="num">{`${order.taxIncluded ? 'gross' : 'net'}, ${view.currency}`}</th>
             <th>
               <VisuallyHidden>State</VisuallyHidden>
             </th>
             <th>becomes in {view.hub.name}</th>
             <th className="num">pcs</th>
-            <th className="num">net, €</th>
+            <th className="num">net, {view.currency}</th>
             <th className="num">rate</th>
-            <th className="num">tax, €</th>
-            <th className="num">gross, €</th>
+            <th className="num">tax, {view.currency}</th>
+            <th className="num">gross, {view.currency}</th>
           </tr>
         </thead>
         <tbody>
@@ -233,10 +233,13 @@ function Lines({ view, order }: { view: OrderView; order: Schemas['Order'] }) {
             <td className="strong">Total</td>
             <td />
             <td className="num strong">{money(order.total)}</td>
-            <td className={off === 0 ? 'plus strong' : 'minus strong'} title={off === 0 ? 'they add up' : `off by ${money(off)}`}>
+            <td
+              className={off === 0 ? 'plus strong' : 'minus strong'}
+              title={off === 0 ? 'they add up' : `off by ${money(off)} ${view.currency}`}
+            >
               {off === 0 ? '=' : '≠'}
             </td>
-            <td className={off === 0 ? 'dim' : 'minus'}>{off === 0 ? 'adds up to the cent' : `off by ${money(off)} €`}</td>
+            <td className={off === 0 ? 'dim' : 'minus'}>{off === 0 ? 'adds up to the cent' : `off by ${money(off)} ${view.currency}`}</td>
             <td />
             <td className="num">{money(totals?.net)}</td>
             <td />
@@ -274,10 +277,11 @@ function Parties({ view, order }: { view: OrderView; order: Schemas['Order'] }) 
     facts.push([
       'Earned',
       earned.cost === null ? (
-        `${money(earned.net)} € net; the cost of its goods is not known`
+        `${money(earned.net)} ${view.currency} net; the cost of its goods is not known`
       ) : (
         <>
-          {money(earned.net)} € net, goods {money(earned.cost)} €, <span className="strong">margin {earned.margin} %</span>
+          {money(earned.net)} {view.currency} net, goods {money(earned.cost)} {view.currency},{' '}
+          <span className="strong">margin {earned.margin} %</span>
         </>
       ),
     ])
@@ -304,7 +308,7 @@ function Refunds({ view }: { view: OrderView }) {
           <tr>
             <th>Given back</th>
             <th>on</th>
-            <th className="num">€</th>
+            <th className="num">{view.currency}</th>
             <th>became</th>
           </tr>
         </thead>

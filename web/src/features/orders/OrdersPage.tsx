@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useNavigate } from '@tanstack/react-router'
 import type { Schemas } from '../../shared/api'
 import { Chips } from '../../shared/Chips'
-import { count, dayAndClock, sentence, value } from '../../shared/format'
+import { count, dayAndClock, money, sentence, worth } from '../../shared/format'
 import { LongTable } from '../../shared/LongTable'
 import type { ViewOf } from '../../shared/listState'
 import { Period } from '../../shared/Period'
@@ -39,6 +39,7 @@ export function OrdersPage() {
     ...queries.orders(filter)(0, 1),
     placeholderData: (before) => before,
   })
+  const currencies = [...new Set(head.data?.stages.flatMap((s) => s.worth.map((w) => w.currency)))]
   const all = head.data?.stages.filter((s) => s.stage in stages).reduce((sum, s) => sum + s.count, 0) ?? 0
   const sumOf = (stage: string) => head.data?.stages.find((s) => s.stage === stage)
   const shown = state.show ? sumOf(state.show) : undefined
@@ -62,11 +63,11 @@ export function OrdersPage() {
             ...views.map((v) => ({ key: v as string, text: sentence(viewWords[v] ?? v), count: sumOf(v)?.count ?? 0 })),
           ]}
         />
-        {shown && <span className="dim">{value(String(shown.amount), 'money')} € in all</span>}
+        {shown && shown.worth.length > 0 && <span className="dim">{worth(shown.worth)} in all</span>}
         <span className="grow" />
         <AnonymiseAfter />
       </div>
-      <Filters state={state} set={set} causes={head.data?.causes ?? []} />
+      <Filters state={state} set={set} causes={head.data?.causes ?? []} currency={currencies.length === 1 ? currencies[0] : ''} />
       {state.show === 'defaultItem' && <DefaultItems lane={state.lane} />}
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
         <LongTable<Row>
@@ -93,7 +94,7 @@ const columns = [
   { key: 'store', head: 'Store', width: '50px', cell: (r: Row) => <SystemMark system={r.store} /> },
   { key: 'placed', head: 'Placed', width: '108px', cell: (r: Row) => dayAndClock(r.placedAt) },
   { key: 'buyer', head: 'Buyer', width: 'minmax(0, 1fr)', cell: (r: Row) => r.buyer ?? <span className="dim">nobody named</span> },
-  { key: 'total', head: 'Total, €', width: '86px', numeric: true, cell: (r: Row) => value(String(r.total), 'money') },
+  { key: 'total', head: 'Total', width: '100px', numeric: true, cell: (r: Row) => money({ sum: r.total, currency: r.currency ?? '' }) },
   {
     key: 'stage',
     head: 'Stands',
@@ -109,7 +110,7 @@ const columns = [
       (r.hubKey ? (
         <span className="dim">
           document {r.hubKey}
-          {Number(r.refunded) > 0 && `, ${value(String(r.refunded), 'money')} € given back`}
+          {Number(r.refunded) > 0 && `, ${money({ sum: r.refunded, currency: r.currency ?? '' })} given back`}
         </span>
       ) : (
         ''
@@ -117,16 +118,26 @@ const columns = [
   },
 ]
 
-function Filters({ state, set, causes }: { state: ViewOf<'/orders'>; set: (c: ViewOf<'/orders'>) => void; causes: Schemas['CauseSum'][] }) {
+function Filters({
+  state,
+  set,
+  causes,
+  currency,
+}: {
+  state: ViewOf<'/orders'>
+  set: (c: ViewOf<'/orders'>) => void
+  causes: Schemas['CauseSum'][]
+  currency: string
+}) {
   const lanes = useQuery(queries.lanes())
   const stores = (lanes.data ?? []).filter((l) => l.work.kind === 'order')
   const none = !state.lane && !state.cause && !state.from && !state.until && !state.least && !state.most && !state.search && !state.show
   const amount = (label: string, key: 'least' | 'most') => (
     <TextInput
-      aria-label={`${label} €`}
+      aria-label={label}
       placeholder={label}
+      rightSection={<span className="dim small">{currency}</span>}
       w={98}
-      rightSection={<span className="dim small">€</span>}
       value={state[key] ?? ''}
       onChange={(e) => set({ [key]: e.currentTarget.value.replace(/[^\d.]/g, '') || undefined })}
     />

@@ -1,6 +1,6 @@
 import { Link } from '@tanstack/react-router'
 import type { Schemas } from '../../../shared/api'
-import { count, plural, value } from '../../../shared/format'
+import { count, money, plural, worth } from '../../../shared/format'
 
 const rows = [
   ['taken', 'taken'],
@@ -26,9 +26,9 @@ export function OrderEffect({ trial, lane }: { trial: Schemas['TrialResultOrderT
           <tr>
             <th>Orders</th>
             <th className="num">by this rule</th>
-            <th className="num">€</th>
+            <th className="num">worth</th>
             <th className="num">in force</th>
-            <th className="num">€</th>
+            <th className="num">worth</th>
           </tr>
         </thead>
         <tbody>
@@ -38,9 +38,9 @@ export function OrderEffect({ trial, lane }: { trial: Schemas['TrialResultOrderT
               <td className={trial.trial[key].count === trial.inForce[key].count ? 'num strong' : 'num strong plus'}>
                 {count(trial.trial[key].count)}
               </td>
-              <td className="num">{value(String(trial.trial[key].amount), 'money')}</td>
+              <td className="num">{worth(trial.trial[key].worth)}</td>
               <td className="num dim">{count(trial.inForce[key].count)}</td>
-              <td className="num dim">{value(String(trial.inForce[key].amount), 'money')}</td>
+              <td className="num dim">{worth(trial.inForce[key].worth)}</td>
             </tr>
           ))}
         </tbody>
@@ -60,7 +60,7 @@ export function OrderEffect({ trial, lane }: { trial: Schemas['TrialResultOrderT
                     </Link>{' '}
                     <span className="dim">{c.buyer}</span>
                   </td>
-                  <td className="num">{value(String(c.total), 'money')}</td>
+                  <td className="num">{money(c.total)}</td>
                   <td className="num struck">{c.inForce ? words[c.inForce] : 'not computed'}</td>
                   <td className="num strong">{c.trial ? words[c.trial] : 'not computed'}</td>
                 </tr>

@@ -12,14 +12,17 @@ import { Taking } from './Taking'
 
 type Faults = Schemas['RuleFault'][]
 
+type Props = { policy: Policy; set: (policy: Policy) => void; met?: Schemas['MetWords']; faults: Faults; currency: string }
+
 /** An order rule in the order of its steps, in plain words. */
-export function OrderForm(props: { policy: Policy; set: (policy: Policy) => void; met?: Schemas['MetWords']; faults: Faults }) {
-  const { policy, met, faults } = props
+export function OrderForm(props: Props) {
+  const { policy, met, faults, currency } = props
   const change = (some: Partial<Policy>) => props.set({ ...policy, ...some })
   const of: StepOf = {
     rule: policy.rule,
     set: (some) => change({ rule: { ...policy.rule, ...some } }),
     met,
+    currency,
     faultAt: (path) => faults.some((f) => f.severity === 'refuse' && f.path.startsWith(path)),
   }
   return (

@@ -12,6 +12,8 @@ export type StepOf = {
   set: (change: Partial<Rule>) => void
   met: Schemas['MetWords'] | undefined
   faultAt: (path: string) => boolean
+  /** Of the hub, in which amounts of the rule are meant. */
+  currency: string
 }
 
 /** What a step of an order's policy has, beyond its rule. */

@@ -3,7 +3,7 @@ import { type Rule, Step, type StepOf } from './Step'
 
 /** How tax is reckoned, and what is done where sums do not agree. */
 export function Sums({ of }: { of: StepOf }) {
-  const { rule, set, faultAt } = of
+  const { rule, set, faultAt, currency } = of
   const tax = rule.tax ?? {}
   return (
     <>
@@ -56,7 +56,7 @@ export function Sums({ of }: { of: StepOf }) {
           <TextInput
             aria-label="Up to"
             w={100}
-            rightSection={<span className="dim small">€</span>}
+            rightSection={<span className="dim small">{currency}</span>}
             error={faultAt('differenceUpTo')}
             value={String(rule.differenceUpTo ?? 0.05)}
             onChange={(e) => set({ differenceUpTo: e.currentTarget.value })}

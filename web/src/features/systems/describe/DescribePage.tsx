@@ -24,8 +24,15 @@ const nobody: Secret = { user: '', secret: '' }
 export function DescribePage() {
   const [{ show }] = useView('/systems/new')
   const systems = useQuery(queries.systems())
+  const workspace = useQuery(queries.workspace())
   const New = show === 'files' ? NewByFiles : NewCalled
-  return <Loaded of={systems}>{(all) => <New needsHub={!all.some((s) => s.isHub)} />}</Loaded>
+  return (
+    <Loaded of={systems}>
+      {(all) => (
+        <Loaded of={workspace}>{({ settings }) => <New needsHub={!all.some((s) => s.isHub)} currency={settings?.currency ?? ''} />}</Loaded>
+      )}
+    </Loaded>
+  )
 }
 
 function Reached({ by, forget }: { by: 'called' | 'files'; forget: () => void }) {
@@ -47,8 +54,10 @@ function Reached({ by, forget }: { by: 'called' | 'files'; forget: () => void })
   )
 }
 
-function NewCalled({ needsHub }: { needsHub: boolean }) {
-  const kept = useKeptDescription<Description>({ id: '', description: blank, evidence: {} }, 'narbit.describing')
+type New = { needsHub: boolean; currency: string }
+
+function NewCalled({ needsHub, currency }: New) {
+  const kept = useKeptDescription<Description>({ id: '', description: { ...blank, currency }, evidence: {} }, 'narbit.describing')
   const [secret, setSecret] = useState(nobody)
   return (
     <Workbench
@@ -62,8 +71,11 @@ function NewCalled({ needsHub }: { needsHub: boolean }) {
   )
 }
 
-function NewByFiles({ needsHub }: { needsHub: boolean }) {
-  const kept = useKeptDescription<FileDescription>({ id: '', description: blankFiles, evidence: {} }, 'narbit.describing.files')
+function NewByFiles({ needsHub, currency }: New) {
+  const kept = useKeptDescription<FileDescription>(
+    { id: '', description: { ...blankFiles, currency }, evidence: {} },
+    'narbit.describing.files',
+  )
   const brought = useBrought()
   const [secret, setSecret] = useState(nobody)
   const placed = { ...kept, description: withFolder(kept.description) }

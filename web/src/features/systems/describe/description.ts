@@ -38,7 +38,7 @@ export const blank: Description = {
   name: '',
   kind: 'webStore',
   mark: '',
-  currency: 'EUR',
+  currency: '',
   address: '',
   authentication: { scheme: 'none' },
   limits: { requestsPerSecond: 5 },
