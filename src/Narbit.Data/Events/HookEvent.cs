@@ -1,3 +1,5 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core.Records;
 
 namespace Narbit.Data.Events;
@@ -34,4 +36,17 @@ public sealed class HookEvent
 
     /// <summary>When the record was read; null: not yet.</summary>
     public DateTimeOffset? ReadAt { get; set; }
+}
+
+/// <summary>How <see cref="HookEvent"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class HookEventStored : IEntityTypeConfiguration<HookEvent>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<HookEvent> e)
+    {
+        // The same event twice is one: the database says no.
+        e.HasIndex(h => new { h.SystemId, h.EventId }).IsUnique();
+        e.HasIndex(h => new { h.SystemId, h.ReadAt });
+        e.HasIndex(h => h.ReceivedAt);
+    }
 }

@@ -1,4 +1,6 @@
 using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core;
 using Narbit.Core.Timetables;
 using Narbit.Data.Runs;
@@ -77,6 +79,18 @@ public sealed class Job
     public List<JobLane> Lanes { get; set; } = [];
 }
 
+/// <summary>How <see cref="Job"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class JobStored : IEntityTypeConfiguration<Job>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Job> e)
+    {
+        e.OwnsOne(j => j.Notice);
+        e.HasQueryFilter(j => j.RemovedAt == null);
+        e.HasMany(j => j.Lanes).WithOne().HasForeignKey(l => l.JobId);
+    }
+}
+
 /// <summary>A lane in a job.</summary>
 public sealed class JobLane
 {
@@ -90,6 +104,18 @@ public sealed class JobLane
 
     /// <summary>The only fields of the target that the job's runs write, JSON; null: all that the lane writes.</summary>
     public string? Fields { get; set; }
+}
+
+/// <summary>How <see cref="JobLane"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class JobLaneStored : IEntityTypeConfiguration<JobLane>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<JobLane> e)
+    {
+        // A lane is in one job: the database says no.
+        e.HasKey(l => l.LaneId);
+        e.HasIndex(l => l.JobId);
+    }
 }
 
 /// <summary>How a turn of a job stands.</summary>
@@ -150,6 +176,20 @@ public sealed class JobTurn
     public List<TurnStep> Steps { get; set; } = [];
 }
 
+/// <summary>How <see cref="JobTurn"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class JobTurnStored : IEntityTypeConfiguration<JobTurn>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<JobTurn> e)
+    {
+        e.HasIndex(t => new { t.JobId, t.DueAt });
+        e.HasIndex(t => t.DueAt);
+        e.HasIndex(t => t.JobId).HasFilter("\"State\" = 'Working'").IsUnique();
+        e.HasIndex(t => t.JobId, "IX_Turns_Waiting").HasFilter("\"State\" = 'Waiting'").IsUnique();
+        e.HasMany(t => t.Steps).WithOne().HasForeignKey(s => s.TurnId);
+    }
+}
+
 /// <summary>How a lane stands in a turn.</summary>
 [JsonConverter(typeof(CamelCaseEnum<TurnStepState>))]
 public enum TurnStepState
@@ -194,6 +234,18 @@ public sealed class TurnStep
     public KeptReason? Why { get; set; }
 }
 
+/// <summary>How <see cref="TurnStep"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class TurnStepStored : IEntityTypeConfiguration<TurnStep>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<TurnStep> e)
+    {
+        e.HasKey(s => new { s.TurnId, s.LaneId });
+        e.HasIndex(s => s.RunId);
+        e.OwnsOne(s => s.Why);
+    }
+}
+
 /// <summary>A day on which no job begins by the clock.</summary>
 public sealed class DayOff
 {
@@ -202,4 +254,14 @@ public sealed class DayOff
 
     /// <summary>What it is, e.g. a holiday's name.</summary>
     public string? Name { get; set; }
+}
+
+/// <summary>How <see cref="DayOff"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class DayOffStored : IEntityTypeConfiguration<DayOff>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<DayOff> e)
+    {
+        e.HasKey(d => d.Date);
+    }
 }

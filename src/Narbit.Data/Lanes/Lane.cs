@@ -1,3 +1,5 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core.Records;
 
 namespace Narbit.Data.Lanes;
@@ -50,6 +52,16 @@ public sealed class Lane
     public DateTimeOffset? RemovedAt { get; set; }
 }
 
+/// <summary>How <see cref="Lane"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class LaneStored : IEntityTypeConfiguration<Lane>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Lane> e)
+    {
+        e.HasQueryFilter(l => l.RemovedAt == null);
+    }
+}
+
 /// <summary>A saved version of a lane's rule.</summary>
 public sealed class RuleVersion
 {
@@ -71,6 +83,17 @@ public sealed class RuleVersion
 
     /// <summary>The act of the mismatch desk that it is a part of; null: none.</summary>
     public long? DeskActId { get; set; }
+}
+
+/// <summary>How <see cref="RuleVersion"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class RuleVersionStored : IEntityTypeConfiguration<RuleVersion>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<RuleVersion> e)
+    {
+        e.HasKey(v => new { v.LaneId, v.Number });
+        e.HasIndex(v => v.DeskActId).HasFilter("\"DeskActId\" IS NOT NULL");
+    }
 }
 
 /// <summary>A lane's document while somebody edits it: kept until it is saved as a version or thrown away.</summary>
@@ -99,6 +122,16 @@ public sealed class LaneDraft
 
     /// <summary>When it was thrown away; it can be brought back until another is begun. Null: it was not.</summary>
     public DateTimeOffset? ThrownAt { get; set; }
+}
+
+/// <summary>How <see cref="LaneDraft"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class LaneDraftStored : IEntityTypeConfiguration<LaneDraft>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<LaneDraft> e)
+    {
+        e.HasKey(d => new { d.LaneId, d.Person });
+    }
 }
 
 /// <summary>
@@ -131,10 +164,38 @@ public sealed class Agreed
     public required DateTimeOffset At { get; set; }
 }
 
+/// <summary>How <see cref="Agreed"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class AgreedStored : IEntityTypeConfiguration<Agreed>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Agreed> e)
+    {
+        e.HasKey(a => new
+        {
+            a.SystemId,
+            a.Kind,
+            a.WithId,
+            a.Key,
+            a.WithKey,
+            a.Field,
+        });
+    }
+}
+
 /// <summary>A record of the source that a lane leaves alone.</summary>
 public sealed class KeptOff
 {
     public required string LaneId { get; set; }
 
     public required string SourceKey { get; set; }
+}
+
+/// <summary>How <see cref="KeptOff"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class KeptOffStored : IEntityTypeConfiguration<KeptOff>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<KeptOff> e)
+    {
+        e.HasKey(k => new { k.LaneId, k.SourceKey });
+    }
 }

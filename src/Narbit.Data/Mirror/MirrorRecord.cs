@@ -1,3 +1,5 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core.Records;
 
 namespace Narbit.Data.Mirror;
@@ -56,6 +58,61 @@ public sealed class MirrorRecord
     public DateTimeOffset? AnonymisedAt { get; set; }
 }
 
+/// <summary>How <see cref="MirrorRecord"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class MirrorRecordStored : IEntityTypeConfiguration<MirrorRecord>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<MirrorRecord> e)
+    {
+        e.HasIndex(r => new
+            {
+                r.SystemId,
+                r.Kind,
+                r.Key,
+            })
+            .IsUnique();
+        e.HasIndex(r => r.AnonymisedAt).HasFilter("\"AnonymisedAt\" IS NOT NULL");
+        // With what is gone, so that records are counted without being read.
+        e.HasIndex(r => new
+        {
+            r.SystemId,
+            r.Kind,
+            r.Reference,
+            r.GoneAt,
+        });
+        e.HasIndex(r => new
+            {
+                r.SystemId,
+                r.Kind,
+                r.GoneAt,
+            })
+            .HasFilter("\"Problems\" IS NOT NULL AND \"GoneAt\" IS NULL");
+        e.HasIndex(r => new
+        {
+            r.SystemId,
+            r.Kind,
+            r.Parent,
+        });
+        e.HasIndex(r => new
+        {
+            r.SystemId,
+            r.Kind,
+            r.Group,
+        });
+        e.HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"MissedAt\" IS NOT NULL");
+        // What is new of a system is found without its records being read.
+        e.HasIndex(r => new
+        {
+            r.SystemId,
+            r.Kind,
+            r.ChangedAt,
+        });
+        // The search index is brought up to date by what has changed since.
+        e.HasIndex(r => r.ChangedAt);
+        e.HasIndex(r => r.GoneAt).HasFilter("\"GoneAt\" IS NOT NULL");
+    }
+}
+
 /// <summary>
 /// What stands around several records in a system's reply, e.g. a product around its variants; kept once for all of them.
 /// </summary>
@@ -69,6 +126,21 @@ public sealed class MirrorParent
 
     /// <summary>As the system sent it, JSON, without the records within it.</summary>
     public required string Raw { get; set; }
+}
+
+/// <summary>How <see cref="MirrorParent"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class MirrorParentStored : IEntityTypeConfiguration<MirrorParent>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<MirrorParent> e)
+    {
+        e.HasKey(p => new
+        {
+            p.SystemId,
+            p.Kind,
+            p.Key,
+        });
+    }
 }
 
 public enum ReadState
@@ -134,6 +206,24 @@ public sealed class MirrorRead
     public string? UnkeptFirst { get; set; }
 }
 
+/// <summary>How <see cref="MirrorRead"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class MirrorReadStored : IEntityTypeConfiguration<MirrorRead>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<MirrorRead> e)
+    {
+        e.HasIndex(r => new
+        {
+            r.SystemId,
+            r.Kind,
+            r.StartedAt,
+        });
+        e.HasIndex(r => r.StartedAt);
+        // One reading of a kind at a time.
+        e.HasIndex(r => new { r.SystemId, r.Kind }).HasFilter("\"State\" = 'Reading'").IsUnique();
+    }
+}
+
 /// <summary>How far a reading has come, once what it read is stored.</summary>
 public sealed record ReadProgress
 {
@@ -197,6 +287,16 @@ public sealed class MirrorReadPage
     public required byte[] Keys { get; set; }
 }
 
+/// <summary>How <see cref="MirrorReadPage"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class MirrorReadPageStored : IEntityTypeConfiguration<MirrorReadPage>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<MirrorReadPage> e)
+    {
+        e.HasKey(p => new { p.ReadId, p.Number });
+    }
+}
+
 /// <summary>
 /// A value that was seen to have changed in a system, whoever changed it. Written by the database itself whenever a mirrored record
 /// changes.
@@ -222,4 +322,21 @@ public sealed class ValueChange
 
     /// <summary>The write of ours that was seen in it; null: somebody else changed it.</summary>
     public long? WriteId { get; set; }
+}
+
+/// <summary>How <see cref="ValueChange"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class ValueChangeStored : IEntityTypeConfiguration<ValueChange>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<ValueChange> e)
+    {
+        e.HasIndex(v => new
+        {
+            v.SystemId,
+            v.Kind,
+            v.Key,
+            v.Field,
+        });
+        e.HasIndex(v => v.At);
+    }
 }

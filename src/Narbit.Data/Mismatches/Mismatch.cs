@@ -1,4 +1,6 @@
 using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core;
 using Narbit.Core.Records;
 
@@ -124,6 +126,62 @@ public sealed class Mismatch
     public long? ActId { get; set; }
 }
 
+/// <summary>How <see cref="Mismatch"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class MismatchStored : IEntityTypeConfiguration<Mismatch>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Mismatch> e)
+    {
+        // One record and cause is one mismatch, whoever finds it: the database says no.
+        e.HasIndex(m => new
+            {
+                m.Cause,
+                m.SystemId,
+                m.Kind,
+                m.Key,
+                m.Scope,
+            })
+            .IsUnique();
+        e.HasIndex(m => new { m.Origin, m.State });
+        // What is new, and what is over, since somebody was here: counted from an index.
+        e.HasIndex(m => new { m.State, m.FirstSeenAt });
+        e.HasIndex(m => new { m.State, m.EndedAt });
+        e.HasIndex(m => m.EndedAt).HasFilter("\"EndedAt\" IS NOT NULL");
+        // What is new since somebody was told.
+        e.HasIndex(m => new { m.OpenedAt, m.State });
+        e.HasIndex(m => new { m.State, m.Until }).HasFilter("\"State\" = 'PutOff'");
+        e.HasIndex(m => new { m.ActId }).HasFilter("\"ActId\" IS NOT NULL");
+        e.HasIndex(m => new
+        {
+            m.LaneId,
+            m.State,
+            m.Cause,
+            m.Key,
+        });
+        // A page of a cause, the oldest first.
+        e.HasIndex(m => new
+        {
+            m.State,
+            m.Cause,
+            m.Since,
+        });
+        // All that is counted of a cause, in the order in which it is, so that half a million are counted without being read.
+        e.HasIndex(m => new
+        {
+            m.State,
+            m.Cause,
+            m.SystemId,
+            m.Currency,
+            m.Worth,
+            m.Pieces,
+            m.Since,
+            m.OtherSystemId,
+            m.Kind,
+            m.Owner,
+        });
+    }
+}
+
 /// <summary>What can be done about mismatches.</summary>
 [JsonConverter(typeof(CamelCaseEnum<MismatchActKind>))]
 public enum MismatchActKind
@@ -174,6 +232,18 @@ public sealed class MismatchAct
     public string? UndoneBy { get; set; }
 }
 
+/// <summary>How <see cref="MismatchAct"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class MismatchActStored : IEntityTypeConfiguration<MismatchAct>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<MismatchAct> e)
+    {
+        e.HasIndex(a => a.Learned).HasFilter("\"Learned\" = 1");
+        e.HasIndex(a => a.At);
+        e.HasIndex(a => a.By);
+    }
+}
+
 /// <summary>That an act was about a mismatch, and how that stood before.</summary>
 public sealed class ActOn
 {
@@ -188,6 +258,17 @@ public sealed class ActOn
     public string? OwnerBefore { get; set; }
 }
 
+/// <summary>How <see cref="ActOn"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class ActOnStored : IEntityTypeConfiguration<ActOn>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<ActOn> e)
+    {
+        e.HasKey(a => new { a.ActId, a.MismatchId });
+        e.HasIndex(a => a.MismatchId);
+    }
+}
+
 /// <summary>How many of a cause were open at the end of a day, or are by now.</summary>
 public sealed class MismatchDay
 {
@@ -197,4 +278,15 @@ public sealed class MismatchDay
     public required string Cause { get; set; }
 
     public int Open { get; set; }
+}
+
+/// <summary>How <see cref="MismatchDay"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class MismatchDayStored : IEntityTypeConfiguration<MismatchDay>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<MismatchDay> e)
+    {
+        e.HasKey(d => new { d.Day, d.Cause });
+        e.HasIndex(d => d.Cause);
+    }
 }

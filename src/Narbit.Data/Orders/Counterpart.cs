@@ -1,3 +1,5 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core.Records;
 
 namespace Narbit.Data.Orders;
@@ -25,6 +27,29 @@ public sealed class Counterpart
     public long RunId { get; set; }
 
     public DateTimeOffset At { get; set; }
+}
+
+/// <summary>How <see cref="Counterpart"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class CounterpartStored : IEntityTypeConfiguration<Counterpart>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Counterpart> e)
+    {
+        e.HasIndex(c => new
+            {
+                c.Kind,
+                c.SourceId,
+                c.SourceKey,
+                c.TargetId,
+            })
+            .IsUnique();
+        e.HasIndex(c => new
+        {
+            c.Kind,
+            c.TargetId,
+            c.TargetKey,
+        });
+    }
 }
 
 /// <summary>Where an order stands.</summary>
@@ -119,6 +144,31 @@ public sealed class OrderStanding
         && (Details, DefaultItemLines, Untracked) == (other.Details, other.DefaultItemLines, other.Untracked);
 }
 
+/// <summary>How <see cref="OrderStanding"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class OrderStandingStored : IEntityTypeConfiguration<OrderStanding>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<OrderStanding> e)
+    {
+        e.HasIndex(o => new { o.LaneId, o.SourceKey }).IsUnique();
+        e.HasIndex(o => new { o.Stage, o.PlacedAt });
+        e.HasIndex(o => o.PlacedAt);
+        // All that the numbers above the list are made of, so that they are counted without the orders being read.
+        e.HasIndex(o => new
+        {
+            o.Stage,
+            o.Currency,
+            o.Total,
+            o.Refunded,
+            o.UsesDefaultItem,
+        });
+        e.HasIndex(o => o.Number);
+        // Amounts sort and compare as numbers; they are shown, not reckoned with.
+        e.Property(o => o.Total).HasConversion<double>();
+        e.Property(o => o.Refunded).HasConversion<double>();
+    }
+}
+
 /// <summary>What a person decided about an order, or about all orders of a lane that wait for the same.</summary>
 public sealed class OrderDecision
 {
@@ -146,4 +196,16 @@ public sealed class OrderDecision
 
     /// <summary>The act of the mismatch desk that it is a part of; null: none.</summary>
     public long? DeskActId { get; set; }
+}
+
+/// <summary>How <see cref="OrderDecision"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class OrderDecisionStored : IEntityTypeConfiguration<OrderDecision>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<OrderDecision> e)
+    {
+        e.HasIndex(d => new { d.LaneId, d.OrderKey });
+        e.HasIndex(d => d.DeskActId).HasFilter("\"DeskActId\" IS NOT NULL");
+        e.HasIndex(d => d.At);
+    }
 }

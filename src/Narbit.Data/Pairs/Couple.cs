@@ -1,4 +1,6 @@
 using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core;
 using Narbit.Core.Pairing;
 using Narbit.Core.Records;
@@ -48,6 +50,22 @@ public sealed class Couple
     public DateTimeOffset? PairedAt { get; set; }
 }
 
+/// <summary>How <see cref="Couple"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class CoupleStored : IEntityTypeConfiguration<Couple>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Couple> e)
+    {
+        e.HasIndex(c => new
+            {
+                c.HubId,
+                c.OtherId,
+                c.Kind,
+            })
+            .IsUnique();
+    }
+}
+
 /// <summary>A pair in force: this record there is that record here. A kit has several.</summary>
 public sealed class PairLink
 {
@@ -68,6 +86,25 @@ public sealed class PairLink
     public long DecisionId { get; set; }
 }
 
+/// <summary>How <see cref="PairLink"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class PairLinkStored : IEntityTypeConfiguration<PairLink>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<PairLink> e)
+    {
+        e.HasIndex(l => new { l.CoupleId, l.HubKey });
+        e.HasIndex(l => new
+            {
+                l.CoupleId,
+                l.OtherKey,
+                l.HubKey,
+            })
+            .IsUnique();
+        // A listing hangs on one item at most, whoever pairs; only a kit stands for several.
+        e.HasIndex(l => new { l.CoupleId, l.OtherKey }).HasFilter("\"IsKit\" = 0").IsUnique();
+    }
+}
+
 /// <summary>A record that is meant to have no partner for now.</summary>
 public sealed class SetAside
 {
@@ -85,6 +122,17 @@ public sealed class SetAside
     public bool ToCreate { get; set; }
 
     public long DecisionId { get; set; }
+}
+
+/// <summary>How <see cref="SetAside"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class SetAsideStored : IEntityTypeConfiguration<SetAside>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<SetAside> e)
+    {
+        e.HasIndex(a => new { a.CoupleId, a.HubKey }).HasFilter("\"HubKey\" IS NOT NULL").IsUnique();
+        e.HasIndex(a => new { a.CoupleId, a.OtherKey }).HasFilter("\"OtherKey\" IS NOT NULL").IsUnique();
+    }
 }
 
 /// <summary>What pairing makes of the records that are neither linked nor set aside.</summary>
@@ -115,6 +163,23 @@ public sealed class PairProposal
 
     /// <summary>What keeps it from being paired well, words between spaces; or empty.</summary>
     public string Causes { get; set; } = "";
+}
+
+/// <summary>How <see cref="PairProposal"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class PairProposalStored : IEntityTypeConfiguration<PairProposal>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<PairProposal> e)
+    {
+        e.HasIndex(p => new
+        {
+            p.CoupleId,
+            p.Verdict,
+            p.Reference,
+        });
+        e.HasIndex(p => new { p.CoupleId, p.HubKey });
+        e.HasIndex(p => new { p.CoupleId, p.OtherKey });
+    }
 }
 
 [JsonConverter(typeof(CamelCaseEnum<DecisionAct>))]
@@ -204,6 +269,23 @@ public sealed class PairDecision
     public string? ThrownBy { get; set; }
 }
 
+/// <summary>How <see cref="PairDecision"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class PairDecisionStored : IEntityTypeConfiguration<PairDecision>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<PairDecision> e)
+    {
+        e.HasIndex(d => new { d.CoupleId, d.State });
+        e.HasIndex(d => d.BatchId);
+        e.HasIndex(d => d.DeskActId).HasFilter("\"DeskActId\" IS NOT NULL");
+        e.HasIndex(d => d.At);
+        e.HasIndex(d => new { d.CoupleId, d.ThrownAt }).HasFilter("\"ThrownAt\" IS NOT NULL");
+        // Two people cannot decide the same record at the same time: the database says no.
+        e.HasIndex(d => new { d.CoupleId, d.HubClaim }).HasFilter("\"State\" = 'Waiting' AND \"HubClaim\" IS NOT NULL").IsUnique();
+        e.HasIndex(d => new { d.CoupleId, d.OtherClaim }).HasFilter("\"State\" = 'Waiting' AND \"OtherClaim\" IS NOT NULL").IsUnique();
+    }
+}
+
 /// <summary>Where a batch of decisions comes from.</summary>
 [JsonConverter(typeof(CamelCaseEnum<BatchOrigin>))]
 public enum BatchOrigin
@@ -241,4 +323,15 @@ public sealed class PairBatch
 
     /// <summary>For a batch of pairing's own that was undone: how the stock-taking was done until then.</summary>
     public StockTakingWay? WayBefore { get; set; }
+}
+
+/// <summary>How <see cref="PairBatch"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class PairBatchStored : IEntityTypeConfiguration<PairBatch>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<PairBatch> e)
+    {
+        e.HasIndex(b => b.CoupleId);
+        e.HasIndex(b => b.At);
+    }
 }

@@ -1,3 +1,5 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core.Comparing;
 using Narbit.Data.Runs;
 
@@ -18,6 +20,17 @@ public sealed class ProofRound
 
     /// <summary>When it was over; null: it is at work, or is taken up at the next start.</summary>
     public DateTimeOffset? EndedAt { get; set; }
+}
+
+/// <summary>How <see cref="ProofRound"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class ProofRoundStored : IEntityTypeConfiguration<ProofRound>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<ProofRound> e)
+    {
+        e.HasIndex(r => r.StartedAt);
+        e.HasIndex(r => r.Day);
+    }
 }
 
 /// <summary>What a full compare found of a lane.</summary>
@@ -71,6 +84,18 @@ public sealed class LaneProof
     public int Mistaken { get; set; }
 }
 
+/// <summary>How <see cref="LaneProof"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class LaneProofStored : IEntityTypeConfiguration<LaneProof>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<LaneProof> e)
+    {
+        e.OwnsOne(p => p.Why);
+        e.HasIndex(p => new { p.LaneId, p.Day });
+        e.HasIndex(p => p.RoundId);
+    }
+}
+
 /// <summary>A field, or a record, that a full compare found out of step or mistaken.</summary>
 public sealed class ProofLine
 {
@@ -102,4 +127,14 @@ public sealed class ProofLine
 
     /// <summary>Why, where that is more than the values say.</summary>
     public string? Words { get; set; }
+}
+
+/// <summary>How <see cref="ProofLine"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class ProofLineStored : IEntityTypeConfiguration<ProofLine>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<ProofLine> e)
+    {
+        e.HasIndex(l => new { l.ProofId, l.Finding });
+    }
 }

@@ -1,4 +1,6 @@
 using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core;
 using Narbit.Core.Records;
 
@@ -128,6 +130,20 @@ public sealed class Run
     public string? Chosen { get; set; }
 }
 
+/// <summary>How <see cref="Run"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class RunStored : IEntityTypeConfiguration<Run>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Run> e)
+    {
+        e.HasIndex(r => r.StartedAt);
+        e.HasIndex(r => new { r.LaneId, r.StartedAt });
+        // One lane never runs twice at once: the database says no, whoever asks.
+        e.HasIndex(r => r.LaneId).HasFilter("\"State\" = 'Working'").IsUnique();
+        e.OwnsOne(r => r.Why);
+    }
+}
+
 [JsonConverter(typeof(CamelCaseEnum<WriteState>))]
 public enum WriteState
 {
@@ -254,6 +270,37 @@ public sealed class PlannedWrite
     public string? ChildrenBefore { get; set; }
 }
 
+/// <summary>How <see cref="PlannedWrite"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class PlannedWriteStored : IEntityTypeConfiguration<PlannedWrite>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<PlannedWrite> e)
+    {
+        // A page of a run is found, and all its counts are made, without its writes being read: there may be hundreds of thousands.
+        e.HasIndex(w => w.RunId);
+        e.HasIndex(w => new
+        {
+            w.RunId,
+            w.State,
+            w.Kind,
+        });
+        e.HasIndex(w => new { w.RunId, w.State }, "IX_Writes_Guarded").HasFilter("\"Guards\" <> ''");
+        e.HasIndex(w => new { w.RunId, w.State }, "IX_Writes_Fated").HasFilter("\"Fate_Code\" IS NOT NULL");
+        e.HasIndex(w => new { w.SentAt, w.State }).HasFilter("\"SentAt\" IS NOT NULL");
+        e.HasIndex(w => new { w.RunId, w.State }, "IX_Writes_TakenBack").HasFilter("\"TakenBackIn\" IS NOT NULL");
+        e.HasIndex(w => new { w.RunId, w.Reference });
+        e.HasIndex(w => w.TargetKey);
+        // A creation has the same key in every run of its lane until it is settled.
+        e.HasIndex(w => w.IdempotencyKey);
+        e.HasIndex(w => w.SourceKey).HasFilter("\"Act\" = 'Create'");
+        // What nobody knows the fate of is found whatever else was ever written.
+        e.HasIndex(w => w.RunId, "IX_Writes_Open").HasFilter("\"State\" IN ('Unknown', 'Sent')");
+        e.HasMany(w => w.Fields).WithOne().HasForeignKey(f => f.WriteId);
+        e.OwnsOne(w => w.Hold);
+        e.OwnsOne(w => w.Fate);
+    }
+}
+
 /// <summary>An attempt at a write that was not simply accepted, and what became of it.</summary>
 public sealed class WriteTry
 {
@@ -267,6 +314,18 @@ public sealed class WriteTry
     public DateTimeOffset At { get; set; }
 
     public required KeptReason Why { get; set; }
+}
+
+/// <summary>How <see cref="WriteTry"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class WriteTryStored : IEntityTypeConfiguration<WriteTry>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<WriteTry> e)
+    {
+        e.HasIndex(t => t.WriteId);
+        e.OwnsOne(t => t.Why);
+        e.Navigation(t => t.Why).IsRequired();
+    }
 }
 
 /// <summary>A request of a run that was not answered at once, and what became of it.</summary>
@@ -293,6 +352,18 @@ public sealed class RunTrouble
 
     /// <summary>Whether the last attempt was answered.</summary>
     public bool Answered { get; set; }
+}
+
+/// <summary>How <see cref="RunTrouble"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class RunTroubleStored : IEntityTypeConfiguration<RunTrouble>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<RunTrouble> e)
+    {
+        e.HasIndex(t => t.RunId);
+        e.OwnsOne(t => t.Why);
+        e.Navigation(t => t.Why).IsRequired();
+    }
 }
 
 /// <summary>A <see cref="Reason"/> as it is kept: its code can be counted and filtered by, its words are shown.</summary>
@@ -347,6 +418,16 @@ public sealed class PlannedField
     public string? Agrees { get; set; }
 }
 
+/// <summary>How <see cref="PlannedField"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class PlannedFieldStored : IEntityTypeConfiguration<PlannedField>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<PlannedField> e)
+    {
+        e.HasKey(f => new { f.WriteId, f.Field });
+    }
+}
+
 /// <summary>A record that a run could not compute, with the cause.</summary>
 public sealed class RunRemark
 {
@@ -366,4 +447,16 @@ public sealed class RunRemark
 
     /// <summary>Why it could not be computed.</summary>
     public required KeptReason Why { get; set; }
+}
+
+/// <summary>How <see cref="RunRemark"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class RunRemarkStored : IEntityTypeConfiguration<RunRemark>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<RunRemark> e)
+    {
+        e.HasIndex(r => r.RunId);
+        e.OwnsOne(r => r.Why);
+        e.Navigation(r => r.Why).IsRequired();
+    }
 }

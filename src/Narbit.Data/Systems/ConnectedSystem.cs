@@ -1,4 +1,6 @@
 using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core;
 using Narbit.Core.Records;
 
@@ -98,6 +100,16 @@ public sealed class Colleague
     public string? Mail { get; set; }
 }
 
+/// <summary>How <see cref="Colleague"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class ColleagueStored : IEntityTypeConfiguration<Colleague>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Colleague> e)
+    {
+        e.HasKey(c => c.Name);
+    }
+}
+
 /// <summary>A key that was given to a record before it was created, so that nothing else gets it and a second try gives the same.</summary>
 public sealed class ReservedKey
 {
@@ -114,6 +126,23 @@ public sealed class ReservedKey
     public DateTimeOffset At { get; set; }
 }
 
+/// <summary>How <see cref="ReservedKey"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class ReservedKeyStored : IEntityTypeConfiguration<ReservedKey>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<ReservedKey> e)
+    {
+        e.HasIndex(k => k.At);
+        e.HasKey(k => new
+        {
+            k.SystemId,
+            k.Kind,
+            k.Key,
+        });
+        e.HasIndex(k => k.IdempotencyKey).IsUnique();
+    }
+}
+
 /// <summary>A server that files are fetched from, and the key by which it is known again.</summary>
 public sealed class MetServer
 {
@@ -124,6 +153,16 @@ public sealed class MetServer
     public required string Fingerprint { get; set; }
 
     public required DateTimeOffset MetAt { get; set; }
+}
+
+/// <summary>How <see cref="MetServer"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class MetServerStored : IEntityTypeConfiguration<MetServer>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<MetServer> e)
+    {
+        e.HasKey(s => s.Server);
+    }
 }
 
 /// <summary>A description that a system had, or has.</summary>
@@ -141,6 +180,16 @@ public sealed class DescriptionVersion
     public required string Author { get; set; }
 
     public required DateTimeOffset At { get; set; }
+}
+
+/// <summary>How <see cref="DescriptionVersion"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class DescriptionVersionStored : IEntityTypeConfiguration<DescriptionVersion>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<DescriptionVersion> e)
+    {
+        e.HasKey(v => new { v.SystemId, v.Number });
+    }
 }
 
 /// <summary>A connected system.</summary>
@@ -213,4 +262,16 @@ public sealed class ConnectedSystem
 
     /// <summary>Goes up with every change of address, description or credentials.</summary>
     public int Revision { get; set; } = 1;
+}
+
+/// <summary>How <see cref="ConnectedSystem"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class ConnectedSystemStored : IEntityTypeConfiguration<ConnectedSystem>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<ConnectedSystem> e)
+    {
+        e.Property(s => s.Revision).IsConcurrencyToken();
+        // What was removed is passed over, but by history, which asks for it.
+        e.HasQueryFilter(s => s.RemovedAt == null);
+    }
 }

@@ -1,4 +1,6 @@
 using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core;
 using Narbit.Core.Mismatches;
 using Narbit.Core.Telling;
@@ -62,6 +64,21 @@ public sealed class Wish
     public WhenTold When { get; set; }
 }
 
+/// <summary>How <see cref="Wish"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class WishStored : IEntityTypeConfiguration<Wish>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Wish> e)
+    {
+        e.HasKey(w => new
+        {
+            w.Person,
+            w.Harm,
+            w.Cause,
+        });
+    }
+}
+
 /// <summary>What somebody was told of.</summary>
 public sealed class Told
 {
@@ -75,6 +92,16 @@ public sealed class Told
 
     /// <summary>The last day that was summed up, ISO 8601.</summary>
     public string? SummedUpOn { get; set; }
+}
+
+/// <summary>How <see cref="Told"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class ToldStored : IEntityTypeConfiguration<Told>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Told> e)
+    {
+        e.HasKey(t => t.Person);
+    }
 }
 
 /// <summary>A mail that was made, and what became of it.</summary>
@@ -104,6 +131,18 @@ public sealed class Mail
 
     /// <summary>Why it was not taken the last time.</summary>
     public string? Fault { get; set; }
+}
+
+/// <summary>How <see cref="Mail"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class MailStored : IEntityTypeConfiguration<Mail>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Mail> e)
+    {
+        e.HasIndex(m => m.NextAt).HasFilter("\"NextAt\" IS NOT NULL");
+        e.HasIndex(m => m.MadeAt);
+        e.HasIndex(m => m.Person);
+    }
 }
 
 /// <summary>Another tool that is told by webhook of what is new.</summary>
@@ -153,4 +192,16 @@ public sealed class Delivery
 
     /// <summary>Why it was not taken the last time.</summary>
     public string? Fault { get; set; }
+}
+
+/// <summary>How <see cref="Delivery"/> is stored: keys, indexes, what is passed over.</summary>
+internal sealed class DeliveryStored : IEntityTypeConfiguration<Delivery>
+{
+    /// <inheritdoc/>
+    public void Configure(EntityTypeBuilder<Delivery> e)
+    {
+        e.HasIndex(d => d.NextAt).HasFilter("\"NextAt\" IS NOT NULL");
+        e.HasIndex(d => d.ListenerId);
+        e.HasIndex(d => d.MadeAt);
+    }
 }
