@@ -8,10 +8,7 @@ using Narbit.Engine;
 using Narbit.Engine.Events;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Items;
-using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Mismatches;
-using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.People;
 using Narbit.Engine.Proofs;
@@ -21,7 +18,6 @@ using Narbit.Engine.Searching;
 using Narbit.Engine.Systems;
 using Narbit.Engine.Telling;
 using Narbit.Engine.Workspaces;
-using Narbit.Engine.Workspaces.Files;
 using Narbit.Web.Api;
 using Narbit.Web.Events;
 using Narbit.Web.Items;
@@ -115,6 +111,45 @@ public sealed class NarbitServer : IAsyncDisposable
                 ContentRootPath = AppContext.BaseDirectory,
             }
         );
+        Speak(builder);
+        var protection = builder.Services.AddDataProtection().SetApplicationName("Narbit");
+        if (folder is not null)
+            protection.PersistKeysToFileSystem(folder.Keys);
+
+        builder.Services.AddSingleton(TimeProvider.System);
+        builder.Services.AddSingleton(new Database(folder?.Database ?? "none"));
+        builder.Services.AddSingleton(services => new OutboundPolicy(
+            AllowLoopback: (options["sandbox"] ?? options["loopback"]) is not null,
+            Files: options["files"] is { } files ? Path.GetFullPath(files) : null
+        )
+        {
+            HostKeys = services.GetRequiredService<KeptHostKeys>(),
+        });
+        builder.Services.AddSingleton<ICredentialVault, Vault>();
+        builder.Services.AddSingleton<LiveFeed>();
+        builder
+            .Services.AddSystems()
+            .AddReading()
+            .AddPairing()
+            .AddLanes()
+            .AddRuns()
+            .AddJobs()
+            .AddMismatches()
+            .AddTelling()
+            .AddWorkspaces()
+            .AddSearching()
+            .AddProofs()
+            .AddEvents()
+            .AddPeople();
+        builder.Services.AddSingleton<AdapterFields>();
+        builder.Services.AddSingleton<ExposureWatch>();
+        builder.Services.AddSingleton<DemoWorkspace>();
+        return builder;
+    }
+
+    // What is logged, and how the API is spoken.
+    private static void Speak(WebApplicationBuilder builder)
+    {
         builder.Logging.AddFilter("Microsoft.AspNetCore", LogLevel.Warning);
         builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning);
         builder.Logging.AddFilter("System.Net.Http", LogLevel.Warning);
@@ -136,85 +171,6 @@ public sealed class NarbitServer : IAsyncDisposable
                     .AddDocumentTransformer(ApiDocument.AnswersAreWhole)
         );
         builder.Services.AddSignalR();
-        var protection = builder.Services.AddDataProtection().SetApplicationName("Narbit");
-        if (folder is not null)
-            protection.PersistKeysToFileSystem(folder.Keys);
-
-        builder.Services.AddSingleton(TimeProvider.System);
-        builder.Services.AddSingleton(new Database(folder?.Database ?? "none"));
-        builder.Services.AddSingleton<KeptHostKeys>();
-        builder.Services.AddSingleton(services => new OutboundPolicy(
-            AllowLoopback: (options["sandbox"] ?? options["loopback"]) is not null,
-            Files: options["files"] is { } files ? Path.GetFullPath(files) : null
-        )
-        {
-            HostKeys = services.GetRequiredService<KeptHostKeys>(),
-        });
-        builder.Services.AddSingleton<ICredentialVault, Vault>();
-        builder.Services.AddSingleton<AdapterSource>();
-        builder.Services.AddSingleton<GrantDesk>();
-        builder.Services.AddSingleton<DescriptionEffects>();
-        builder.Services.AddSingleton<LiveFeed>();
-        builder.Services.AddSingleton<MirrorReader>();
-        builder.Services.AddSingleton<ItemExceptions>();
-        builder.Services.AddSingleton<LaneTrial>();
-        builder.Services.AddSingleton<MapLook>();
-        builder.Services.AddSingleton<AdapterFields>();
-        builder.Services.AddSingleton<RunEngine>();
-        builder.Services.AddSingleton<RunDesk>();
-        builder.Services.AddSingleton<DecisionDesk>();
-        builder.Services.AddSingleton<PairDesk>();
-        builder.Services.AddSingleton<StockTaking>();
-        builder.Services.AddSingleton<PairTableImport>();
-        builder.Services.AddSingleton<ItemOverview>();
-        builder.Services.AddSingleton<OrderDesk>();
-        builder.Services.AddSingleton<WorkspaceDesk>();
-        builder.Services.AddSingleton<WorkspaceExport>();
-        builder.Services.AddSingleton<WorkspaceImport>();
-        builder.Services.AddSingleton<RemovalDesk>();
-        builder.Services.AddSingleton<DefaultItemDesk>();
-        builder.Services.AddSingleton<HookDesk>();
-        builder.Services.AddSingleton<PersonDesk>();
-        builder.Services.AddSingleton<Exposures>();
-        builder.Services.AddSingleton<ExposureWatch>();
-        builder.Services.AddSingleton<SearchIndex>();
-        builder.Services.AddSingleton<RecordSearch>();
-        builder.Services.AddSingleton<TurnMover>();
-        builder.Services.AddSingleton<JobClock>();
-        builder.Services.AddSingleton<JobDesk>();
-        builder.Services.AddSingleton<JobCopying>();
-        builder.Services.AddSingleton<Signals>();
-        builder.Services.AddSingleton<Advisor>();
-        builder.Services.AddSingleton<NewsWatch>();
-        builder.Services.AddSingleton<IMismatchSource, LaneMismatches>();
-        builder.Services.AddSingleton<IMismatchSource, SentMismatches>();
-        builder.Services.AddSingleton<IMismatchSource, PairMismatches>();
-        builder.Services.AddSingleton<IMismatchSource, SystemMismatches>();
-        builder.Services.AddSingleton<IMismatchSource, OrderMismatches>();
-        builder.Services.AddSingleton<IMismatchSource, JobMismatches>();
-        builder.Services.AddSingleton<IMismatchSource, EventMismatches>();
-        builder.Services.AddSingleton<IMismatchSource, SoldMismatches>();
-        builder.Services.AddSingleton<IMismatchSource, ProofMismatches>();
-        builder.Services.AddSingleton<MismatchBook>();
-        builder.Services.AddSingleton<IWayOut, PairUp>();
-        builder.Services.AddSingleton<IWayOut, EnterCode>();
-        builder.Services.AddSingleton<IWayOut, DecideOrder>();
-        builder.Services.AddSingleton<IWayOut, PutRight>();
-        builder.Services.AddSingleton<IWayOut, TryOnceMore>();
-        builder.Services.AddSingleton<IWayOut, TakeNewer>();
-        builder.Services.AddSingleton<IWayOut, LimitText>();
-        builder.Services.AddSingleton<IWayOut, KeepOff>();
-        builder.Services.AddSingleton<IWayOut, LearnHabit>();
-        builder.Services.AddSingleton<IWayOut, CoverOrders>();
-        builder.Services.AddSingleton<IWayOut, CompareAnew>();
-        builder.Services.AddSingleton<MismatchDesk>();
-        builder.Services.AddSingleton<IMailDoor, SmtpDoor>();
-        builder.Services.AddSingleton<Teller>();
-        builder.Services.AddSingleton<IHookDoor, HttpHookDoor>();
-        builder.Services.AddSingleton<Announcer>();
-        builder.Services.AddSingleton<ProofDesk>();
-        builder.Services.AddSingleton<DemoWorkspace>();
-        return builder;
     }
 
     private static void AddWorkers(IServiceCollection services)
@@ -231,6 +187,22 @@ public sealed class NarbitServer : IAsyncDisposable
         services.AddHostedService<JobWorker>();
     }
 
+    private static void MapPages(WebApplication app, PhysicalFileProvider pages)
+    {
+        app.UseDefaultFiles(new DefaultFilesOptions { FileProvider = pages });
+        app.UseStaticFiles(
+            new StaticFileOptions
+            {
+                FileProvider = pages,
+                OnPrepareResponse = c =>
+                    c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets")
+                        ? "public, max-age=31536000, immutable"
+                        : "no-cache",
+            }
+        );
+        app.MapFallbackToFile("{*path:nonfile}", "index.html", new StaticFileOptions { FileProvider = pages });
+    }
+
     private static void Map(WebApplication app, IConfigurationRoot options)
     {
         var hosts = (options["host"] ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
@@ -239,22 +211,7 @@ public sealed class NarbitServer : IAsyncDisposable
         app.UseUploads();
         app.UseFinishing();
         if (options["web"] is { } web && Directory.Exists(web))
-        {
-            var pages = new PhysicalFileProvider(Path.GetFullPath(web));
-            app.UseDefaultFiles(new DefaultFilesOptions { FileProvider = pages });
-            app.UseStaticFiles(
-                new StaticFileOptions
-                {
-                    FileProvider = pages,
-                    OnPrepareResponse = c =>
-                        c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets")
-                            ? "public, max-age=31536000, immutable"
-                            : "no-cache",
-                }
-            );
-            app.MapFallbackToFile("{*path:nonfile}", "index.html", new StaticFileOptions { FileProvider = pages });
-        }
-
+            MapPages(app, new PhysicalFileProvider(Path.GetFullPath(web)));
         var api = app.MapGroup("/api").ProducesProblem(400).ProducesProblem(404).ProducesProblem(409).ProducesProblem(422);
         TodayApi.Map(api);
         SystemsApi.Map(api);

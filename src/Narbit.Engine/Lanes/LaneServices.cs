@@ -1,0 +1,18 @@
+using Microsoft.Extensions.DependencyInjection;
+using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Orders;
+
+namespace Narbit.Engine.Lanes;
+
+/// <summary>What lanes are tried with, and what is decided about orders.</summary>
+public static class LaneServices
+{
+    /// <summary>Registers it.</summary>
+    public static IServiceCollection AddLanes(this IServiceCollection services) =>
+        services
+            .AddSingleton<ItemExceptions>()
+            .AddSingleton<LaneTrial>()
+            .AddSingleton<MapLook>()
+            .AddSingleton<OrderDesk>()
+            .AddSingleton<DefaultItemDesk>();
+}
