@@ -10,6 +10,9 @@ public static class PairingServices
         services
             .AddSingleton<DecisionDesk>()
             .AddSingleton<PairDesk>()
+            .AddSingleton<DeskList>()
+            .AddSingleton<DeskSeams>()
+            .AddSingleton<DeskHistory>()
             .AddSingleton<StockTaking>()
             .AddSingleton<PairTableImport>()
             .AddSingleton<ItemOverview>()

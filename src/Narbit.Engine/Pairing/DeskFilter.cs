@@ -1,9 +1,9 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Pairing;
+using Narbit.Data;
 using Narbit.Data.Pairs;
-using Narbit.Web.Api;
 
-namespace Narbit.Web.Pairing;
+namespace Narbit.Engine.Pairing;
 
 /// <summary>Which records of a couple are asked for.</summary>
 /// <param name="Show">certain, likely, ambiguous, none; null: all that are open.</param>
@@ -12,6 +12,7 @@ namespace Narbit.Web.Pairing;
 /// <param name="Search">Text in SKU, title or key.</param>
 public sealed record DeskFilter(string? Show, string? Cause, string? Side, string? Search)
 {
+    /// <summary>Those of some proposals that fit.</summary>
     public IQueryable<PairProposal> Narrow(IQueryable<PairProposal> proposals)
     {
         if (Enum.TryParse<Verdict>(Show, ignoreCase: true, out var verdict))

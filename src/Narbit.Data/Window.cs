@@ -1,16 +1,14 @@
-namespace Narbit.Web.Api;
-
-/// <summary>A piece of a list.</summary>
-/// <param name="Total">How many rows the whole list has under its filter.</param>
-/// <param name="Offset">The first row's place.</param>
-/// <param name="Rows">The rows.</param>
-public sealed record Slice<T>(int Total, int Offset, IReadOnlyList<T> Rows);
+namespace Narbit.Data;
 
 /// <summary>Which piece of a list is asked for, bounded.</summary>
+/// <param name="Offset">The first row, from 0; null: 0.</param>
+/// <param name="Limit">How many rows, 1 to 500; null: 100.</param>
 public readonly record struct Window(int? Offset, int? Limit)
 {
+    /// <summary>The first row, from 0.</summary>
     public int From => Math.Max(0, Offset ?? 0);
 
+    /// <summary>How many rows.</summary>
     public int Size => Math.Clamp(Limit ?? 100, 1, 500);
 
     /// <summary>A search text as a LIKE pattern with \ as its escape.</summary>
@@ -22,6 +20,3 @@ public readonly record struct Window(int? Offset, int? Limit)
             .Replace("%", @"\%", StringComparison.Ordinal)
             .Replace("_", @"\_", StringComparison.Ordinal);
 }
-
-/// <summary>A system as it is named on screen.</summary>
-public sealed record SystemTag(string Id, string Name, string Mark, Core.Records.SystemKind Kind);
