@@ -38,7 +38,7 @@ export const blank: Description = {
   name: '',
   kind: 'webStore',
   mark: '',
-  currency: '',
+  currency: 'EUR',
   address: '',
   authentication: { scheme: 'none' },
   limits: { requestsPerSecond: 5 },

@@ -27,7 +27,7 @@ export const blankFiles: FileDescription = {
   name: '',
   kind: 'pointOfSale',
   mark: '',
-  currency: '',
+  currency: 'EUR',
   address: '',
   out: 'out',
   archive: 'out/archive',
