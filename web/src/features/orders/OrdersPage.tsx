@@ -94,7 +94,7 @@ const columns = [
   { key: 'store', head: 'Store', width: '50px', cell: (r: Row) => <SystemMark system={r.store} /> },
   { key: 'placed', head: 'Placed', width: '108px', cell: (r: Row) => dayAndClock(r.placedAt) },
   { key: 'buyer', head: 'Buyer', width: 'minmax(0, 1fr)', cell: (r: Row) => r.buyer ?? <span className="dim">nobody named</span> },
-  { key: 'total', head: 'Total', width: '100px', numeric: true, cell: (r: Row) => money({ sum: r.total, currency: r.currency ?? '' }) },
+  { key: 'total', head: 'Total', width: '124px', numeric: true, cell: (r: Row) => money({ sum: r.total, currency: r.currency ?? '' }) },
   {
     key: 'stage',
     head: 'Stands',

@@ -1,6 +1,6 @@
 import { Link } from '@tanstack/react-router'
 import type { Schemas } from '../../../shared/api'
-import { count, money, plural, worth } from '../../../shared/format'
+import { count, plural, value, worth } from '../../../shared/format'
 
 const rows = [
   ['taken', 'taken'],
@@ -13,6 +13,10 @@ const words: Record<Schemas['OrderOutcome'], string> = { take: 'taken', wait: 'w
 
 /** What an order rule makes of the orders of the last sixty days, beside what the version in force makes of them. */
 export function OrderEffect({ trial, lane }: { trial: Schemas['TrialResultOrderTrial']; lane: string }) {
+  // Where all is of one currency, it is said once, above the column.
+  const currencies = [...new Set(rows.flatMap(([key]) => [...trial.trial[key].worth, ...trial.inForce[key].worth].map((w) => w.currency)))]
+  const one = currencies.length === 1 ? currencies[0] : undefined
+  const sums = (amounts: Schemas['Amount'][]) => (one === undefined ? worth(amounts) : value(String(amounts[0]?.sum ?? 0), 'money'))
   return (
     <section className="sheet" aria-label="What it would do">
       <div className="sheet-head">
@@ -26,9 +30,9 @@ export function OrderEffect({ trial, lane }: { trial: Schemas['TrialResultOrderT
           <tr>
             <th>Orders</th>
             <th className="num">by this rule</th>
-            <th className="num">worth</th>
+            <th className="num">{one ?? 'worth'}</th>
             <th className="num">in force</th>
-            <th className="num">worth</th>
+            <th className="num">{one ?? 'worth'}</th>
           </tr>
         </thead>
         <tbody>
@@ -38,9 +42,9 @@ export function OrderEffect({ trial, lane }: { trial: Schemas['TrialResultOrderT
               <td className={trial.trial[key].count === trial.inForce[key].count ? 'num strong' : 'num strong plus'}>
                 {count(trial.trial[key].count)}
               </td>
-              <td className="num">{worth(trial.trial[key].worth)}</td>
+              <td className="num">{sums(trial.trial[key].worth)}</td>
               <td className="num dim">{count(trial.inForce[key].count)}</td>
-              <td className="num dim">{worth(trial.inForce[key].worth)}</td>
+              <td className="num dim">{sums(trial.inForce[key].worth)}</td>
             </tr>
           ))}
         </tbody>
@@ -60,7 +64,7 @@ export function OrderEffect({ trial, lane }: { trial: Schemas['TrialResultOrderT
                     </Link>{' '}
                     <span className="dim">{c.buyer}</span>
                   </td>
-                  <td className="num">{money(c.total)}</td>
+                  <td className="num">{sums([c.total])}</td>
                   <td className="num struck">{c.inForce ? words[c.inForce] : 'not computed'}</td>
                   <td className="num strong">{c.trial ? words[c.trial] : 'not computed'}</td>
                 </tr>

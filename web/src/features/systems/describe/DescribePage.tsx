@@ -29,7 +29,9 @@ export function DescribePage() {
   return (
     <Loaded of={systems}>
       {(all) => (
-        <Loaded of={workspace}>{({ settings }) => <New needsHub={!all.some((s) => s.isHub)} currency={settings?.currency ?? blank.currency} />}</Loaded>
+        <Loaded of={workspace}>
+          {({ settings }) => <New needsHub={!all.some((s) => s.isHub)} currency={settings?.currency ?? blank.currency} />}
+        </Loaded>
       )}
     </Loaded>
   )
