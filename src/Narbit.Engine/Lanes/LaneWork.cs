@@ -61,7 +61,9 @@ public readonly record struct FieldUse(bool OfSource, RecordKind Kind, string Fi
 /// <summary>A limit at which a lane's run stops and asks, as a person sets it.</summary>
 /// <param name="Limit">The limit's name in <see cref="GuardLimits"/>, in camelCase.</param>
 /// <param name="Label">What it watches, in words that go before the limit.</param>
-/// <param name="Unit">The limit's unit, or null for one that is merely on or off; <see cref="Money"/> stands for the target's currency.</param>
+/// <param name="Unit">
+/// The limit's unit, or null for one that is merely on or off; <see cref="Money"/> stands for the target's currency.
+/// </param>
 public sealed record WatchedLimit(string Limit, string Label, string? Unit)
 {
     /// <summary>The unit of a limit of money: the currency of the lane's target.</summary>
