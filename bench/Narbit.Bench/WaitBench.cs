@@ -23,10 +23,10 @@ internal static class WaitBench
         var database = new Database(Path.Combine(folder, "narbit.db"));
         await database.MigrateAsync();
         var run = await RunAsync(database);
-        var plan = new RunPlan([.. Enumerable.Range(0, Writes).Select(Write)], [], []);
+        var plan = new RunPlan([.. Enumerable.Range(0, Writes).Select(i => Write(run.Id, i))], [], []);
         var store = new RunStore(database);
         Say("in short steps", await WithOthersAsync(database, () => store.StorePlanAsync(run, plan, default)));
-        Say("in one transaction", await WithOthersAsync(database, () => store.AddAsync(run.Id, plan.Writes, [], default)));
+        Say("in one transaction", await WithOthersAsync(database, () => store.AddAsync(plan.Writes, [], default)));
         await NewsAsync(database);
         await ArchiveAsync(folder);
     }
@@ -75,11 +75,12 @@ internal static class WaitBench
         return run;
     }
 
-    private static PlannedWrite Write(int i)
+    private static PlannedWrite Write(long run, int i)
     {
         var key = (100_000 + i).ToString(CultureInfo.InvariantCulture);
         return new PlannedWrite
         {
+            RunId = run,
             SourceKey = key,
             TargetKey = $"T{key}",
             Reference = $"GLZ-{key}",

@@ -1,10 +1,10 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using System.Text.Json.Schema;
 using System.Text.Json.Serialization.Metadata;
 using Narbit.Adapters.Files;
 using Narbit.Adapters.Rest;
+using Narbit.Core.Records;
 
 namespace Narbit.Adapters;
 
@@ -25,14 +25,14 @@ public static class SystemSchema
     };
 
     /// <summary>Of systems that are called.</summary>
-    public static string Rest { get; } = Of(typeof(RestDocument), RestDocument.CurrentFormat);
+    public static string Rest => Of(typeof(RestDocument), RestDocument.CurrentFormat);
 
     /// <summary>Of systems that are reached by files.</summary>
-    public static string Files { get; } = Of(typeof(FileDocument), FileDocument.CurrentFormat);
+    public static string Files => Of(typeof(FileDocument), FileDocument.CurrentFormat);
 
     private static string Of(Type document, string format)
     {
-        var schema = Shape.GetJsonSchemaAsNode(document).AsObject();
+        var schema = SchemaNodes.Of(Shape, document, takesNulls: true);
         schema["type"] = "object";
         schema["properties"]!["format"] = new JsonObject { ["const"] = format };
         var whole = new JsonObject { ["$schema"] = "https://json-schema.org/draft/2020-12/schema", ["title"] = format };

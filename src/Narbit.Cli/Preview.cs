@@ -53,7 +53,7 @@ internal sealed class Preview
         Fault = Unfit(work, file.Document);
         if (Fault is not null)
             return;
-        _computation = work.Computation(file.Document, _sides, at).Value;
+        _computation = work.Computing.Computation(file.Document, _sides, at).Value;
         _looksHere = [.. source.Fields.Select(f => f.Name)];
         if (_map is null || ReadyMap.Make(_map, _sides.Map, out _) is not { } ready)
             return;
@@ -70,11 +70,11 @@ internal sealed class Preview
 
     private IReadOnlyList<RuleFault>? Unfit(LaneWork work, LaneDocument document)
     {
-        if (work.Unfit(_sides) is { } unfit)
+        if (work.Computing.Unfit(_sides) is { } unfit)
             return [new RuleFault("target.fields", Severity.Refuse, unfit.Words)];
         if (document is not ItemDocument)
             return null;
-        var faults = work.Check(document, _sides, []).Where(f => f.Severity == Severity.Refuse).ToList();
+        var faults = work.Computing.Check(document, _sides, []).Where(f => f.Severity == Severity.Refuse).ToList();
         return faults.Count == 0 ? null : [.. faults.Select(f => LaneFiles.InFile(_file, f))];
     }
 
@@ -226,11 +226,11 @@ internal sealed class Preview
     private LanePair Pair(string key, int there, RowValues mine, RowValues theirs)
     {
         if (_map is null)
-            return new LanePair(new SideRecord(key, mine.Copy(), []), new SideRecord(Key(_right, there), theirs.Copy(), []), key, null)
+            return new ItemPair(new SideRecord(key, mine.Copy(), []), new SideRecord(Key(_right, there), theirs.Copy(), []), key, null)
             {
                 Levels = [_sides.Source.StockLevel(mine)],
             };
-        return new LanePair(
+        return new PlacedItem(
             new SideRecord(key, mine, []),
             there < 0 ? SideRecord.None : new SideRecord(Key(_right, there), theirs, []),
             key,
@@ -238,7 +238,7 @@ internal sealed class Preview
         )
         {
             Levels = [_sides.Source.StockLevel(mine)],
-            Item = new ItemPlace(new MapRecord(mine, There: there < 0 ? null : theirs), there < 0 ? Presence.Chosen : Presence.Paired),
+            Place = new ItemPlace(new MapRecord(mine, There: there < 0 ? null : theirs), there < 0 ? Presence.Chosen : Presence.Paired),
         };
     }
 

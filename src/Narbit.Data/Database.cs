@@ -2,6 +2,7 @@ using System.Data.Common;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.EntityFrameworkCore.Metadata;
 
 namespace Narbit.Data;
 
@@ -34,6 +35,18 @@ public sealed class Database : IDbContextFactory<NarbitContext>
     private string Bounded => $"PRAGMA max_page_count = {(_mostPages > 0 ? _mostPages : 1_073_741_823)}";
 
     public NarbitContext CreateDbContext() => new(_options);
+
+    /// <summary>What is kept, and in which tables.</summary>
+    internal IModel Model
+    {
+        get
+        {
+            if (field is not null)
+                return field;
+            using var db = CreateDbContext();
+            return field = db.Model;
+        }
+    }
 
     /// <summary>Applies the migrations.</summary>
     public async Task MigrateAsync(CancellationToken cancel = default)

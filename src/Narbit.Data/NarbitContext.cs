@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+using Narbit.Core.Records;
 using Narbit.Data.Events;
 using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
@@ -78,6 +79,12 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
 
     public DbSet<OrderStanding> OrderStandings => Set<OrderStanding>();
 
+    public DbSet<OrderSku> OrderSkus => Set<OrderSku>();
+
+    public DbSet<OrderGoods> OrderGoods => Set<OrderGoods>();
+
+    public DbSet<StandingCause> StandingCauses => Set<StandingCause>();
+
     public DbSet<ValueChange> ValueChanges => Set<ValueChange>();
 
     public DbSet<Run> Runs => Set<Run>();
@@ -129,6 +136,7 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
         // SQLite has no instants; whole UTC ticks sort and compare as the instants do.
         configurationBuilder.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
         configurationBuilder.Properties<Enum>().HaveConversion<string>();
+        configurationBuilder.Properties<RecordKind>().HaveConversion<KindCode>();
     }
 
     protected override void OnModelCreating(ModelBuilder modelBuilder)
@@ -154,6 +162,8 @@ public sealed class NarbitContext(DbContextOptions<NarbitContext> options) : DbC
             .HasQueryFilter(c => !Systems.IgnoreQueryFilters().Any(s => s.RemovedAt != null && (s.Id == c.HubId || s.Id == c.OtherId)));
         modelBuilder.ApplyConfigurationsFromAssembly(typeof(NarbitContext).Assembly);
     }
+
+    private sealed class KindCode() : ValueConverter<RecordKind, string>(k => k.Code, code => RecordKind.Of(code));
 
     private sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(v => v.UtcTicks, v => new DateTimeOffset(v, TimeSpan.Zero));
 

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.DataProtection;
 using Microsoft.Extensions.FileProviders;
 using Narbit.Adapters;
 using Narbit.Core;
+using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Engine;
 using Narbit.Engine.Events;
@@ -166,9 +167,14 @@ public sealed class NarbitServer : IAsyncDisposable
         builder.Services.AddOpenApi(
             ApiDocument.Name,
             o =>
+            {
+                var usual = o.CreateSchemaReferenceId;
+                o.CreateSchemaReferenceId = type => type.Type == typeof(RecordKind) ? nameof(RecordKind) : usual(type);
                 o.AddSchemaTransformer(ApiDocument.AmountsMayBeText)
                     .AddSchemaTransformer(ApiDocument.OrdersAsWritten)
-                    .AddDocumentTransformer(ApiDocument.AnswersAreWhole)
+                    .AddSchemaTransformer(ApiDocument.KindsAsWords)
+                    .AddDocumentTransformer(ApiDocument.AnswersAreWhole);
+            }
         );
         builder.Services.AddSignalR();
     }

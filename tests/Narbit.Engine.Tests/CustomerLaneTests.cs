@@ -85,7 +85,7 @@ public sealed class CustomerLaneTests
         await bench.RunAsync(lane, preview: true);
         List<OrderStanding> held;
         await using (var db = bench.Database.CreateDbContext())
-            held = await db.OrderStandings.Where(o => o.Causes.Contains(" customerAmbiguous ")).ToListAsync();
+            held = await db.OrderStandings.Where(o => o.Causes.Any(c => c.Code == "customerAmbiguous")).ToListAsync();
         held.Count.ShouldBeGreaterThanOrEqualTo(2);
         var twins = bench.Sandbox.Orders.Book.Customers.Where(c => c.Email == held[0].Email).Select(c => c.Number).ToList();
         twins.Count.ShouldBe(2);

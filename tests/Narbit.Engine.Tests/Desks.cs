@@ -5,6 +5,9 @@ using Narbit.Data.Mismatches;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Mismatches;
+using Narbit.Engine.Mismatches.Items;
+using Narbit.Engine.Mismatches.Orders;
+using Narbit.Engine.Mismatches.Stock;
 using Narbit.Engine.Mismatches.WaysOut;
 
 namespace Narbit.Engine.Tests;
@@ -16,7 +19,7 @@ internal static class Desks
         new(
             bench.Database,
             [
-                new LaneMismatches(),
+                new LaneMismatches([new OrderTroubles()]),
                 new SentMismatches(),
                 new PairMismatches(bench.Desk),
                 new SystemMismatches(bench.Adapters, clock ?? TimeProvider.System),

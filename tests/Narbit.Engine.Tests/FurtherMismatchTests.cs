@@ -10,6 +10,7 @@ using Narbit.Data.Orders;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Mismatches;
+using Narbit.Engine.Mismatches.Orders;
 using Narbit.Engine.Mismatches.WaysOut;
 
 namespace Narbit.Engine.Tests;
@@ -137,20 +138,5 @@ public sealed class FurtherMismatchTests
         way.Knows(mismatch.Cause).ShouldBeTrue();
         (await way.SuggestAsync(db, [mismatch], default)).SingleOrDefault()?.Suggestion.Act.ShouldBe(act);
         (await way.SuggestAsync(db, [mismatch], default)).Count.ShouldBe(act is null ? 0 : 1);
-    }
-
-    [Fact]
-    public void A_cause_of_an_order_that_an_earlier_version_kept_is_told_by_all_its_words()
-    {
-        var standing = new OrderStanding
-        {
-            LaneId = "orders",
-            SourceKey = "1",
-            Causes = " payment totals ",
-            Words = "it is not paid; its lines do not add up",
-        };
-        CauseOfOrder.Of(standing).Select(c => (c.Code, c.Words)).ShouldBe([("payment", standing.Words), ("totals", standing.Words)]);
-        standing.Details = CauseOfOrder.Stored([new CauseOfOrder("unknownItem", "OLD-1", "OLD-1 is not known", "Celadon glaze")]);
-        CauseOfOrder.Of(standing).Single().ShouldBe(new CauseOfOrder("unknownItem", "OLD-1", "OLD-1 is not known", "Celadon glaze"));
     }
 }

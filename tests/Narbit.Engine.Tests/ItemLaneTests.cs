@@ -458,9 +458,9 @@ public sealed class ItemLaneTests
         var trial = new MapLook(bench.Database, bench.Adapters);
         var (looked, related) = (0, 0);
         foreach (
-            var pair in (await opened.Work.PairsAsync(opened, bench.Database, [new ItemDocument(map)], null, default).ToListAsync()).Where(
-                (_, i) => i % 11 == 0
-            )
+            var pair in (
+                await opened.Work.Reading.PairsAsync(opened, bench.Database, [new ItemDocument(map)], null, default).ToListAsync()
+            ).Where((_, i) => i % 11 == 0)
         )
         {
             var look = (await trial.RecordAsync(lane, map, pair.Source.Key, default)).Value;
@@ -468,7 +468,7 @@ public sealed class ItemLaneTests
             look.Fields.Select(f => (f.Target, f.Value, f.Failure, f.There))
                 .ShouldBe(
                     ready!.Fields.Select(f =>
-                        f.Chain.Run(pair.Item!.Record) is var run
+                        f.Chain.Run(((PlacedItem)pair).Place.Record) is var run
                             ? (f.Target.Name, run.Value, run.Failure, pair.Target.Values.GetValueOrDefault(f.Target.Name))
                             : default
                     )

@@ -104,7 +104,7 @@ public sealed class MadeOnceTests
         (book.HonoursKeys, book.KnowsNumbers) = (offers != "find", false);
         var lane = await OrderLaneTests.LaneAsync(bench);
         var preview = await bench.RunAsync(lane, preview: true);
-        var orders = (await bench.WritesAsync(preview.Id)).Where(w => w is { Record: RecordKind.Order, Act: WriteAct.Create }).ToList();
+        var orders = (await bench.WritesAsync(preview.Id)).Where(w => w.Record == RecordKind.Order && w.Act == WriteAct.Create).ToList();
         book.BreaksAt = orders[7].Reference;
         var run = await bench.RunAsync(lane, preview: false);
         run.State.ShouldBe(ends, await bench.SaidAsync(run));
@@ -201,7 +201,7 @@ public sealed class MadeOnceTests
         first.ShouldAllBe(k => !k.Value.Contains(k.Key.Split(' ')[1]));
 
         var run = await bench.RunAsync(lane, preview: false);
-        var taken = (await bench.WritesAsync(run.Id)).First(w => w is { Record: RecordKind.Order, Act: WriteAct.Create });
+        var taken = (await bench.WritesAsync(run.Id)).First(w => w.Record == RecordKind.Order && w.Act == WriteAct.Create);
         var back = (await bench.Runs.RollBackAsync(run.Id, [taken.Id], "Tester", default)).Value;
         await bench.EndedAsync(back);
         await bench.Runs.SendAsync(back, new Choice(true), "Tester", default);

@@ -207,7 +207,7 @@ public sealed class MismatchTests
             decided.Select(d => d.Subject).ShouldBe(unknown.Select(m => m.Subject), ignoreOrder: true);
             decided.ShouldAllBe(d => d.Kind == OrderChoiceKind.Item && d.OrderKey == null);
             var keys = unknown.ConvertAll(m => m.Key);
-            (await db.OrderStandings.CountAsync(o => keys.Contains(o.SourceKey) && o.Causes.Contains("unknownItem"))).ShouldBe(0);
+            (await db.OrderStandings.CountAsync(o => keys.Contains(o.SourceKey) && o.Causes.Any(c => c.Code == "unknownItem"))).ShouldBe(0);
         }
 
         await BookOf(bench).LookAtAllAsync(default);
@@ -229,14 +229,16 @@ public sealed class MismatchTests
         );
         await bench.RunAsync(lane, preview: true);
         await using (var db = bench.Database.CreateDbContext())
-            (await db.OrderStandings.OrderByDescending(o => o.PlacedAt).FirstAsync()).Causes.ShouldNotContain("unknownItem");
+            (await db.OrderStandings.OrderByDescending(o => o.PlacedAt).FirstAsync()).Causes.ShouldNotContain(c => c.Code == "unknownItem");
         (await desk.LearnedAsync(default))
             .Single()
             .Lessons.Single(l => l.Words.StartsWith(unknown[0].Subject!, StringComparison.Ordinal))
             .Acted.ShouldBe(1);
         (await desk.UndoAsync(taken.ActId!.Value, "Ines", default)).Fault.ShouldBeNull();
         await using var after = bench.Database.CreateDbContext();
-        (await after.OrderStandings.CountAsync(o => o.Stage == OrderStage.Held && o.Causes.Contains("unknownItem"))).ShouldBeGreaterThan(2);
+        (
+            await after.OrderStandings.CountAsync(o => o.Stage == OrderStage.Held && o.Causes.Any(c => c.Code == "unknownItem"))
+        ).ShouldBeGreaterThan(2);
     }
 
     private static async Task<int> InForceAsync(Workbench bench)

@@ -95,9 +95,9 @@ public sealed class NewVariantTests
         faults.Where(f => f.Severity == Severity.Refuse).ShouldBeEmpty();
         var record = new MapRecord(new Dictionary<string, string>(), sister, there, ParentKey: "10001");
         return new ItemComputation(ready, Sides(Here, There.Fields) with { Creates = true, CreatesHere = creates }).Compute(
-            new LanePair(SideRecord.None, new SideRecord("77", there, []), null, null)
+            new PlacedItem(SideRecord.None, new SideRecord("77", there, []), null, null)
             {
-                Item = new ItemPlace(record, Presence.OnlyThere) { Group = "G1", WithSku = _ => taken },
+                Place = new ItemPlace(record, Presence.OnlyThere) { Group = "G1", WithSku = _ => taken },
             }
         );
     }

@@ -36,7 +36,7 @@ public sealed class OddRecordTests
         await using var bench = await Workbench.OpenAsync(items: 12);
         var lane = await OpenLane.ForAsync(bench.Database, bench.Adapters, Workbench.Stock, default);
         var computation = new StockComputation(new StockDocument(new StockRule()), lane.Value.Sides);
-        LanePair Pair(params StockLevel[] levels) => new(Record("10001", []), Record("1", []), "A", "a") { Levels = levels };
+        ItemPair Pair(params StockLevel[] levels) => new(Record("10001", []), Record("1", []), "A", "a") { Levels = levels };
 
         var fine = computation.Compute(Pair(new StockLevel("Kilnyard", 3, 1, 0)));
         fine.Fields.Single().New.ShouldBe("2");

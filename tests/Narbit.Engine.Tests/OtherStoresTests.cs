@@ -31,7 +31,7 @@ public sealed class OtherStoresTests
         var market = bench.Sandbox.Orders.Market;
         await DoneAsync(bench, lane);
         var unpaid = market.All.First(o => o.PaymentState == "pending");
-        (await StandingAsync(bench, unpaid.Id)).Causes.ShouldContain(" payment ");
+        (await StandingAsync(bench, unpaid.Id)).Causes.ShouldContain(c => c.Code == "payment");
         bench.Sandbox.Orders.Book.Documents.Count(d => d.ExternalNumber == unpaid.Number).ShouldBe(0);
 
         market.Change(unpaid.Id, Counters.Paid);
@@ -92,7 +92,7 @@ public sealed class OtherStoresTests
         portal.Place(n => sold with { Id = $"P-{n}", Number = $"TP{n}", HubNumber = "" });
         await DoneAsync(bench, lane);
         var standing = await StandingAsync(bench, portal.All[^1].Id);
-        (standing.Stage, standing.Causes).ShouldBe((OrderStage.Held, " furtherField "), standing.Words);
+        (standing.Stage, standing.Causes.Single().Code).ShouldBe((OrderStage.Held, "furtherField"), standing.Words);
         var unposted = portal.All[^1].Number;
         book.Documents.ShouldNotContain(d => d.ExternalNumber == unposted);
     }
@@ -281,7 +281,7 @@ public sealed class OtherStoresTests
         await DoneAsync(bench, lane);
         shop.All.Count.ShouldBe(1);
         var held = await StandingAsync(bench, drawer.All[^1].Id);
-        (held.Stage, held.Causes).ShouldBe((OrderStage.Held, " noPlace "), held.Words);
+        (held.Stage, held.Causes.Single().Code).ShouldBe((OrderStage.Held, "noPlace"), held.Words);
         held.Words!.ShouldContain("spread discounts over the goods");
         await bench.SetRuleAsync(lane, new OrderPolicy(rule with { Discounts = DiscountChoice.Spread }));
         await DoneAsync(bench, lane);
@@ -296,8 +296,8 @@ public sealed class OtherStoresTests
         await bench.RunAsync(lane, preview: true);
         OrderStanding waiting;
         await using (var db = bench.Database.CreateDbContext())
-            waiting = await db.OrderStandings.FirstAsync(o => o.Stage == OrderStage.Waiting && o.Goods != "");
-        var item = waiting.Goods.Split(' ')[0].Split('×')[0];
+            waiting = await db.OrderStandings.Include(o => o.Goods).FirstAsync(o => o.Stage == OrderStage.Waiting && o.Goods.Count > 0);
+        var item = waiting.Goods[0].Item;
 
         async Task<decimal> QuantityAsync(bool counts)
         {
@@ -313,14 +313,33 @@ public sealed class OtherStoresTests
         var plain = await QuantityAsync(counts: false);
         await using (var db = bench.Database.CreateDbContext())
         {
-            var open = await db.OrderStandings.Where(o => o.HubKey == null && o.Goods != "").Select(o => o.Goods).ToListAsync();
-            var promised = open.SelectMany(g => g.Split(' '))
-                .Select(g => g.Split('×'))
-                .Where(g => g[0] == item)
-                .Sum(g => int.Parse(g[1], null));
+            var open = db.OrderStandings.Where(o => o.HubKey == null);
+            var promised = await open.SelectMany(o => o.Goods).Where(g => g.Item == item).SumAsync(g => g.Pieces);
             promised.ShouldBeGreaterThan(0);
             (await QuantityAsync(counts: true)).ShouldBe(Math.Max(0, plain - promised));
         }
+    }
+
+    [Fact]
+    public async Task Goods_are_promised_whatever_signs_the_hubs_key_of_them_has()
+    {
+        const string Key = "10 001×2";
+        await using var bench = await Workbench.OpenAsync();
+        var lane = await OrderLaneTests.LaneAsync(bench);
+        await bench.RunAsync(lane, preview: true);
+        await using var db = bench.Database.CreateDbContext();
+        var unknown = await db.StandingCauses.FirstAsync(c => c.Code == "unknownItem" && c.Subject != null);
+        var like = await db.Records.AsNoTracking().FirstAsync(r => r.SystemId == "back-office" && r.Kind == RecordKind.Item);
+        (like.Id, like.Key) = (0, Key);
+        db.Records.Add(like);
+        await db.SaveChangesAsync();
+
+        var desk = new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System);
+        var choice = new OrderChoice(OrderChoiceKind.Item, unknown.Subject, Key);
+        (await desk.DecideAsync(lane, null, choice, "Tester", default)).Value.ShouldBeGreaterThan(0);
+        var goods = await db.OrderGoods.Where(g => g.Item == Key).ToListAsync();
+        goods.ShouldContain(g => g.StandingId == unknown.StandingId);
+        goods.ShouldAllBe(g => g.Pieces > 0);
     }
 
     [Fact]

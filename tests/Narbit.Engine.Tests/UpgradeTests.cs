@@ -148,7 +148,7 @@ public sealed class UpgradeTests : IAsyncDisposable
     [Fact]
     public async Task An_upgrade_that_was_killed_is_gone_on_with_and_what_was_there_before_is_kept_beside_it()
     {
-        var database = await EarlierAsync();
+        var database = await EarlierAsync(Earlier, Rows);
         await using (var db = database.CreateDbContext())
             await db.Database.ExecuteSqlRawAsync(
                 "CREATE TABLE IF NOT EXISTS \"__EFMigrationsLock\" (\"Id\" INTEGER NOT NULL PRIMARY KEY, \"Timestamp\" TEXT NOT NULL); "
@@ -170,21 +170,48 @@ public sealed class UpgradeTests : IAsyncDisposable
         said.ShouldBeEmpty();
     }
 
+    [Fact]
+    public async Task What_was_packed_into_texts_of_an_order_becomes_rows()
+    {
+        var database = await EarlierAsync(
+            "CurrencySums",
+            """
+            INSERT INTO OrderStandings (Id, LaneId, SourceKey, PlacedAt, Skus, Goods, Total, Stage, Causes, Words, Details, Refunded,
+                UsesDefaultItem, DefaultItemLines, Untracked, ComputedAt)
+            VALUES (1, 'o', 'S1', 1, ' A-1 B-2 ', '10001×2 10002×11', 5, 'Held', ' unknownItem payment ', 'both',
+                        '[{"Code":"unknownItem","Subject":"OLD-1","Words":"OLD-1 is not known","Hint":"Celadon"},
+                          {"Code":"payment","Subject":null,"Words":"it is not paid","Hint":null}]', 0, 0, '', 0, 1),
+                   (2, 'o', 'S2', 1, '', '', 5, 'Waiting', ' payment totals ', 'it is not paid; it is off', '', 0, 0, '', 0, 1),
+                   (3, 'o', 'S3', 1, ' A-1 ', '', 5, 'New', '', NULL, '', 0, 0, '', 0, 1);
+            """
+        );
+        await database.MigrateAsync();
+        await using var db = database.CreateDbContext();
+        var kept = await db.OrderStandings.Include(o => o.Skus).Include(o => o.Goods).OrderBy(o => o.Id).ToListAsync();
+        kept.Select(o => string.Join(' ', o.Skus.Select(s => s.Sku))).ShouldBe(["A-1 B-2", "", "A-1"]);
+        kept[0].Goods.Select(g => (g.Item, g.Pieces)).ShouldBe([("10001", 2L), ("10002", 11L)], ignoreOrder: true);
+        kept[0]
+            .Causes.Select(c => (c.Code, c.Subject, c.Cause["title"]))
+            .ShouldBe([("unknownItem", "OLD-1", "Celadon"), ("payment", null, null)]);
+        kept.Select(o => o.Words).ShouldBe(["OLD-1 is not known; it is not paid", "it is not paid; it is off", null]);
+        kept.ShouldAllBe(o => o.Fingerprint == "");
+    }
+
     private async Task<Database> UpgradedAsync()
     {
-        var database = await EarlierAsync();
+        var database = await EarlierAsync(Earlier, Rows);
         await database.MigrateAsync();
         return database;
     }
 
-    private async Task<Database> EarlierAsync()
+    private async Task<Database> EarlierAsync(string version, string rows)
     {
         var database = new Database(Path.Combine(_folder.FullName, "narbit.db"));
         await using (var db = database.CreateDbContext())
         {
-            await db.GetService<IMigrator>().MigrateAsync(Earlier);
+            await db.GetService<IMigrator>().MigrateAsync(version);
             await db.Database.ExecuteSqlRawAsync(
-                Rows.Replace("{", "{{", StringComparison.Ordinal).Replace("}", "}}", StringComparison.Ordinal)
+                rows.Replace("{", "{{", StringComparison.Ordinal).Replace("}", "}}", StringComparison.Ordinal)
             );
         }
 

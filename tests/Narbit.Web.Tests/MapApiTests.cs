@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 
 namespace Narbit.Web.Tests;
 
@@ -73,11 +74,15 @@ public sealed class MapApiTests(ApiFixture fixture) : IClassFixture<ApiFixture>
         foreach (
             var name in new[] { "lane", "rest-system", "file-system", "workspace", "workspace-lane", "workspace-job", "workspace-pairs" }
         )
-            (await _narbit.Http.GetStringAsync($"/api/schemas/{name}.json")).ShouldBe(
-                await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "schemas", $"{name}.json")),
-                $"write it anew by ./narbit schema {name} > docs/schemas/{name}.json"
-            );
+            WithoutToys(await _narbit.Http.GetStringAsync($"/api/schemas/{name}.json"))
+                .ShouldBe(
+                    await File.ReadAllTextAsync(Path.Combine(RunningNarbit.Root, "docs", "schemas", $"{name}.json")),
+                    $"write it anew by ./narbit schema {name} > docs/schemas/{name}.json"
+                );
     }
+
+    /// <summary>The toys of these tests add a kind of record; what is published knows nothing of it.</summary>
+    private static string WithoutToys(string schema) => Regex.Replace(schema, @",\s*""shelf""", "");
 
     [Fact]
     public async Task A_map_on_trial_says_what_would_change_and_what_cannot_be_mapped()

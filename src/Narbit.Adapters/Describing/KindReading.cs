@@ -86,12 +86,5 @@ internal static class KindReading
     }
 
     /// <summary>Records of a kind, in words.</summary>
-    public static string Words(RecordKind kind) =>
-        kind switch
-        {
-            RecordKind.StockLevel => "stock levels",
-            RecordKind.Customer => "customers",
-            RecordKind.Order => "orders",
-            _ => "items",
-        };
+    public static string Words(RecordKind kind) => kind.Many;
 }

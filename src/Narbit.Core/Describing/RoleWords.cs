@@ -208,14 +208,11 @@ internal static class RoleWords
 
     /// <summary>What a field of a kind of record may mean.</summary>
     public static IReadOnlyList<FieldRole> Of(RecordKind kind) =>
-        kind switch
-        {
-            RecordKind.Item => OfItems,
-            RecordKind.StockLevel => OfStock,
-            RecordKind.Customer => OfCustomers,
-            RecordKind.Order => OfOrders,
-            _ => [],
-        };
+        kind == RecordKind.Item ? OfItems
+        : kind == RecordKind.StockLevel ? OfStock
+        : kind == RecordKind.Customer ? OfCustomers
+        : kind == RecordKind.Order ? OfOrders
+        : [];
 
     /// <summary>
     /// How well a name says that a field has a role, from 0 to 1: the share of the name that a phrase covers; words around it (the names of

@@ -39,27 +39,48 @@ public static class OrderWords
         ["currency"] = "its amounts are in another currency than the hub's",
     };
 
+    /// <summary>The title of the line that a cause is about.</summary>
+    public const string Title = "title";
+
+    /// <summary>By how much something is off.</summary>
+    public const string By = "by";
+
+    /// <summary>The currency of a cause's amounts, ISO 4217.</summary>
+    public const string Currency = "currency";
+
+    /// <summary>What was said by something else, in words.</summary>
+    public const string Why = "why";
+
+    /// <summary>The key of another order.</summary>
+    public const string Other = "other";
+
+    /// <summary>The order's own number.</summary>
+    public const string Number = "number";
+
+    /// <summary>What the order amounts to in the store.</summary>
+    public const string InStore = "inStore";
+
+    /// <summary>What its document amounts to at the hub.</summary>
+    public const string AtHub = "atHub";
+
     /// <summary>A cause in words, with its line or amount.</summary>
-    public static string Of(OrderCause cause, Order order)
+    public static string Of(CauseOfOrder cause)
     {
-        var words = Causes.GetValueOrDefault(cause.Code, cause.Code);
-        if (cause.Line is { } id && order.Lines.FirstOrDefault(l => l.Id == id) is { } line)
+        if (cause[Why] is { } said)
+            return said;
+        var words = cause[Other] is { } other ? $"order {other} of the store has the number {cause[Number]} too" : Of(cause.Code);
+        if (cause.Line is { } id)
             words =
                 cause.Code == "unknownItem"
-                    ? $"{line.Sku ?? "a line without a SKU"} is not known at the hub (line {id})"
-                    : $"{words} ({line.Sku ?? "no SKU"}, line {id})";
-        return cause.By is { } by ? $"{words} (by {Numbers.Plain(by)} {order.Currency})" : words;
+                    ? $"{cause.Subject ?? "a line without a SKU"} is not known at the hub (line {id})"
+                    : $"{words} ({cause.Subject ?? "no SKU"}, line {id})";
+        if (cause[InStore] is { } here && cause[AtHub] is { } there)
+            words += $": the store has {here}, the hub {there} {cause[Currency]}";
+        return cause[By] is { } by ? $"{words} (by {by} {cause[Currency]})" : words;
     }
 
-    /// <summary>What a cause is about, by which orders are alike: a SKU, a method, a mail address; null: the order as a whole.</summary>
-    public static string? Subject(OrderCause cause, Order order) =>
-        cause.Code switch
-        {
-            "paymentMethod" => order.Payment.Method,
-            "shippingMethod" => order.Shipping.Select(s => s.Method).FirstOrDefault(m => m is not null),
-            "customerAmbiguous" => order.Email,
-            _ => order.Lines.FirstOrDefault(l => l.Id == cause.Line)?.Sku,
-        };
+    /// <summary>Several causes in words.</summary>
+    public static string Of(IEnumerable<CauseOfOrder> causes) => string.Join("; ", causes.Select(Of));
 
     /// <summary>What a code stands for.</summary>
     public static string Of(string code) => Causes.GetValueOrDefault(code, code);

@@ -2,29 +2,6 @@ using System.Text.Json.Serialization;
 
 namespace Narbit.Core.Records;
 
-/// <summary>What kind of thing a record is.</summary>
-[JsonConverter(typeof(CamelCaseEnum<RecordKind>))]
-public enum RecordKind
-{
-    /// <summary>An item, or one variant of it; in a store, a listing.</summary>
-    Item,
-
-    /// <summary>The stock of an item at one location.</summary>
-    StockLevel,
-
-    /// <summary>A customer.</summary>
-    Customer,
-
-    /// <summary>An order; at the hub, the document that an order became.</summary>
-    Order,
-
-    /// <summary>A credit note of the hub.</summary>
-    CreditNote,
-
-    /// <summary>A payment that the hub registers apart from the document that it belongs to.</summary>
-    Payment,
-}
-
 /// <summary>What a system is to the business.</summary>
 [JsonConverter(typeof(CamelCaseEnum<SystemKind>))]
 public enum SystemKind

@@ -33,16 +33,4 @@ public static class TurnOrder
     /// <summary>The lanes that a lane waits for, of those before it.</summary>
     public static IEnumerable<TurnLane> Before(IReadOnlyList<TurnLane> lanes, int place) =>
         lanes.Take(place).Where(earlier => Waits(earlier, lanes[place]));
-
-    /// <summary>
-    /// The order that a job for a store begins with: what brings orders to the hub first, then what depends on the hub's numbers.
-    /// </summary>
-    /// <param name="lanes">Any number of values.</param>
-    /// <param name="kind">The code of what a lane does.</param>
-    public static IReadOnlyList<T> ByDefault<T>(IEnumerable<T> lanes, Func<T, string> kind) => [.. lanes.OrderBy(l => Place(kind(l)))];
-
-    // Customers are what orders name, items what prices and stock belong to.
-    private static readonly string[] Kinds = ["customer", "order", "item", "price", "stock"];
-
-    private static int Place(string kind) => Array.IndexOf(Kinds, kind) is >= 0 and var place ? place : Kinds.Length;
 }

@@ -1020,6 +1020,37 @@ namespace Narbit.Data.Migrations
                     b.ToTable("OrderDecisions");
                 });
 
+            modelBuilder.Entity("Narbit.Data.Orders.OrderGoods", b =>
+                {
+                    b.Property<long>("StandingId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Item")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Pieces")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("StandingId", "Item");
+
+                    b.ToTable("OrderGoods");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Orders.OrderSku", b =>
+                {
+                    b.Property<long>("StandingId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Sku")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("StandingId", "Sku");
+
+                    b.HasIndex("Sku");
+
+                    b.ToTable("OrderSkus");
+                });
+
             modelBuilder.Entity("Narbit.Data.Orders.OrderStanding", b =>
                 {
                     b.Property<long>("Id")
@@ -1027,10 +1058,6 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Buyer")
-                        .HasColumnType("TEXT");
-
-                    b.Property<string>("Causes")
-                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<long>("ComputedAt")
@@ -1043,14 +1070,10 @@ namespace Narbit.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Details")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
                     b.Property<string>("Email")
                         .HasColumnType("TEXT");
 
-                    b.Property<string>("Goods")
+                    b.Property<string>("Fingerprint")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
@@ -1070,10 +1093,6 @@ namespace Narbit.Data.Migrations
                     b.Property<double>("Refunded")
                         .HasColumnType("REAL");
 
-                    b.Property<string>("Skus")
-                        .IsRequired()
-                        .HasColumnType("TEXT");
-
                     b.Property<string>("SourceKey")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -1091,9 +1110,6 @@ namespace Narbit.Data.Migrations
                     b.Property<bool>("UsesDefaultItem")
                         .HasColumnType("INTEGER");
 
-                    b.Property<string>("Words")
-                        .HasColumnType("TEXT");
-
                     b.HasKey("Id");
 
                     b.HasIndex("Number");
@@ -1108,6 +1124,38 @@ namespace Narbit.Data.Migrations
                     b.HasIndex("Stage", "Currency", "Total", "Refunded", "UsesDefaultItem");
 
                     b.ToTable("OrderStandings");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Orders.StandingCause", b =>
+                {
+                    b.Property<long>("StandingId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Line")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Outcome")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Subject")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Values")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("StandingId", "Position");
+
+                    b.HasIndex("Code");
+
+                    b.ToTable("StandingCauses");
                 });
 
             modelBuilder.Entity("Narbit.Data.Pairs.Couple", b =>
@@ -1585,6 +1633,9 @@ namespace Narbit.Data.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<bool>("Stays")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("ToCome")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Trace")
@@ -2425,6 +2476,33 @@ namespace Narbit.Data.Migrations
                     b.Navigation("Why");
                 });
 
+            modelBuilder.Entity("Narbit.Data.Orders.OrderGoods", b =>
+                {
+                    b.HasOne("Narbit.Data.Orders.OrderStanding", null)
+                        .WithMany("Goods")
+                        .HasForeignKey("StandingId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Narbit.Data.Orders.OrderSku", b =>
+                {
+                    b.HasOne("Narbit.Data.Orders.OrderStanding", null)
+                        .WithMany("Skus")
+                        .HasForeignKey("StandingId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Narbit.Data.Orders.StandingCause", b =>
+                {
+                    b.HasOne("Narbit.Data.Orders.OrderStanding", null)
+                        .WithMany("Causes")
+                        .HasForeignKey("StandingId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Narbit.Data.Proofs.LaneProof", b =>
                 {
                     b.OwnsOne("Narbit.Data.Runs.KeptReason", "Why", b1 =>
@@ -2645,6 +2723,15 @@ namespace Narbit.Data.Migrations
             modelBuilder.Entity("Narbit.Data.Jobs.JobTurn", b =>
                 {
                     b.Navigation("Steps");
+                });
+
+            modelBuilder.Entity("Narbit.Data.Orders.OrderStanding", b =>
+                {
+                    b.Navigation("Causes");
+
+                    b.Navigation("Goods");
+
+                    b.Navigation("Skus");
                 });
 
             modelBuilder.Entity("Narbit.Data.Runs.PlannedWrite", b =>

@@ -3,6 +3,7 @@ using System.Runtime.InteropServices;
 using System.Threading.Channels;
 using Microsoft.Data.Sqlite;
 using Narbit.Core.Records;
+using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Mirror;
 

@@ -1,4 +1,5 @@
 using Microsoft.Data.Sqlite;
+using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Mismatches;
 

@@ -1,6 +1,7 @@
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
+using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Pairs;
 

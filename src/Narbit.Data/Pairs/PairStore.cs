@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.Data.Sqlite;
+using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Pairs;
 

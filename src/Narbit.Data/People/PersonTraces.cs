@@ -4,6 +4,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
 using Narbit.Data.Mirror;
 using Narbit.Data.Runs;
+using Narbit.Data.Sqlite;
 using Narbit.Data.Systems;
 
 namespace Narbit.Data.People;

@@ -1,5 +1,7 @@
 using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore.Metadata;
 using Narbit.Data.Lanes;
+using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Runs;
 
@@ -12,12 +14,6 @@ public sealed record RunPlan(IReadOnlyList<PlannedWrite> Writes, IReadOnlyList<R
 /// <summary>Stores a change set in bulk: all of it or, if the process dies or the disk fills up, none of it.</summary>
 public sealed class RunStore(Database database)
 {
-    private const string WriteColumns =
-        "RunId SourceKey TargetKey Reference Caption Kind State Hold_Code Hold_Words Hold_Values Move MoveUnit IdempotencyKey "
-        + "Attempts Source Act Way Guards ParentKey Group Children ChildrenBefore Record";
-
-    private const string AgreedColumns = "SystemId Kind Key WithId WithKey Field Value Source At";
-
     /// <summary>
     /// Replaces the run's change set and remarks, and moves the run to its next phase once all of it is there. It is written in short
     /// steps, between which others are let in: until the run moves on, nobody looks at what it plans, and a run that is cut off before
@@ -33,9 +29,13 @@ public sealed class RunStore(Database database)
         await ForgetAsync(run.Id, connection, steps, cancel);
         try
         {
-            await steps.ForEachAsync(plan.Writes, transaction => new WriteInsert(run.Id, connection, transaction), cancel);
-            await steps.ForEachAsync(plan.Remarks, transaction => new RemarkInsert(run.Id, connection, transaction), cancel);
-            await steps.ForEachAsync(plan.Agreed, transaction => new AgreedUpsert(connection, transaction), cancel);
+            await steps.ForEachAsync(plan.Writes, transaction => new WriteInsert(database.Model, connection, transaction), cancel);
+            await steps.ForEachAsync(
+                plan.Remarks,
+                transaction => new EntityInsert<RunRemark>(database.Model, connection, transaction),
+                cancel
+            );
+            await steps.ForEachAsync(plan.Agreed, transaction => Upsert(connection, transaction), cancel);
         }
         catch (Exception error) when (error is OperationCanceledException or SqliteException)
         {
@@ -49,14 +49,14 @@ public sealed class RunStore(Database database)
     }
 
     /// <summary>Adds writes to a run's change set, and keeps what both sides turned out to agree on.</summary>
-    public async Task AddAsync(long run, IReadOnlyList<PlannedWrite> writes, IReadOnlyList<Agreed> agreed, CancellationToken cancel)
+    public async Task AddAsync(IReadOnlyList<PlannedWrite> writes, IReadOnlyList<Agreed> agreed, CancellationToken cancel)
     {
         await using var connection = await database.OpenAsync(bulk: false, cancel);
         await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
-        using (var insert = new WriteInsert(run, connection, transaction))
+        using (var insert = new WriteInsert(database.Model, connection, transaction))
             foreach (var write in writes)
                 insert.Put(write);
-        using (var upsert = new AgreedUpsert(connection, transaction))
+        using (var upsert = Upsert(connection, transaction))
             foreach (var one in agreed)
                 upsert.Put(one);
         await transaction.CommitAsync(cancel);
@@ -86,86 +86,39 @@ public sealed class RunStore(Database database)
         );
     }
 
-    private sealed class WriteInsert(long run, SqliteConnection connection, SqliteTransaction transaction) : IRowWriter<PlannedWrite>
-    {
-        private readonly Statement _insert = Statement.Insert(connection, transaction, "Writes", WriteColumns, "RETURNING Id");
-        private readonly Statement _field = Statement.Insert(
+    private EntityInsert<Agreed> Upsert(SqliteConnection connection, SqliteTransaction transaction) =>
+        new EntityInsert<Agreed>(
+            database.Model,
             connection,
             transaction,
-            "WriteFields",
-            "WriteId Field Position Old New Trace Asks Agrees Stays"
+            nameof(Agreed.SystemId),
+            nameof(Agreed.Kind),
+            nameof(Agreed.Key),
+            nameof(Agreed.WithId),
+            nameof(Agreed.WithKey),
+            nameof(Agreed.Field)
         );
 
-        public void Put(PlannedWrite write)
+    private sealed class WriteInsert(IModel model, SqliteConnection connection, SqliteTransaction transaction) : IRowWriter<PlannedWrite>
+    {
+        private readonly EntityInsert<PlannedWrite> _write = new(model, connection, transaction);
+        private readonly EntityInsert<PlannedField> _field = new(model, connection, transaction);
+
+        public void Put(PlannedWrite row)
         {
-            write.Id = _insert.Number(
-                run,
-                write.SourceKey,
-                write.TargetKey,
-                write.Reference,
-                write.Caption,
-                write.Kind.ToString(),
-                write.State.ToString(),
-                write.Hold?.Code,
-                write.Hold?.Words,
-                write.Hold?.Values,
-                write.Move,
-                write.MoveUnit,
-                write.IdempotencyKey,
-                0,
-                write.Source,
-                write.Act.ToString(),
-                write.Way.ToString(),
-                write.Guards,
-                write.ParentKey,
-                write.Group,
-                write.Children,
-                write.ChildrenBefore,
-                write.Record.ToString()
-            );
-            foreach (var f in write.Fields)
-                _field.Execute(write.Id, f.Field, f.Position, f.Old, f.New, f.Trace, f.Asks, f.Agrees, f.Stays);
+            _write.Put(row);
+            foreach (var field in row.Fields)
+            {
+                field.WriteId = row.Id;
+                _field.Put(field);
+            }
         }
 
         public void Dispose()
         {
-            _insert.Dispose();
+            _write.Dispose();
             _field.Dispose();
         }
-    }
-
-    private sealed class RemarkInsert(long run, SqliteConnection connection, SqliteTransaction transaction) : IRowWriter<RunRemark>
-    {
-        private readonly Statement _insert = Statement.Insert(
-            connection,
-            transaction,
-            "Remarks",
-            "RunId SourceKey TargetKey Reference Caption Why_Code Why_Words Why_Values"
-        );
-
-        public void Put(RunRemark r) =>
-            _insert.Execute(run, r.SourceKey, r.TargetKey, r.Reference, r.Caption, r.Why.Code, r.Why.Words, r.Why.Values);
-
-        public void Dispose() => _insert.Dispose();
-    }
-
-    private sealed class AgreedUpsert(SqliteConnection connection, SqliteTransaction transaction) : IRowWriter<Agreed>
-    {
-        private readonly Statement _upsert = Statement.Insert(
-            connection,
-            transaction,
-            "Agreed",
-            AgreedColumns,
-            """
-            ON CONFLICT (SystemId, Kind, Key, WithId, WithKey, Field)
-            DO UPDATE SET Value = excluded.Value, Source = excluded.Source, At = excluded.At
-            """
-        );
-
-        public void Put(Agreed a) =>
-            _upsert.Execute(a.SystemId, a.Kind.ToString(), a.Key, a.WithId, a.WithKey, a.Field, a.Value, a.Source, a.At.UtcTicks);
-
-        public void Dispose() => _upsert.Dispose();
     }
 
     private static void Move(Run run, SqliteConnection connection, SqliteTransaction transaction)

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Microsoft.Data.Sqlite;
+using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Search;
 

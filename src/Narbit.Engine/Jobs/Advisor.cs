@@ -177,8 +177,8 @@ public sealed class Advisor(Database database, AdapterSource adapters, TimeProvi
         var lanes = await db.Lanes.AsNoTracking().Where(l => !l.Off).ToListAsync(cancel);
         var own = document.Lanes.Select(l => l.Lane).ToHashSet(StringComparer.Ordinal);
         HashSet<string> Stores(Func<Lane, bool> which, Func<Lane, string> store) => [.. lanes.Where(which).Select(store)];
-        bool Reads(Lane l) => l.Kind == "order" && l.TargetId == hub;
-        bool Tells(Lane l) => l.Kind == "stock" && l.SourceId == hub;
+        bool Reads(Lane l) => LaneWorks.Of(l.Kind).StockPart == StockPart.TakesSales && l.TargetId == hub;
+        bool Tells(Lane l) => LaneWorks.Of(l.Kind).StockPart == StockPart.TellsStock && l.SourceId == hub;
         var others = await OthersAsync(db, id, lanes, cancel);
         var stores = orders.Orders.Select(o => o.Store).Concat(Stores(Reads, l => l.SourceId)).ToHashSet(StringComparer.Ordinal);
         int Of(string store, Func<Lane, bool> which, Func<Lane, string> side) =>
@@ -210,25 +210,19 @@ public sealed class Advisor(Database database, AdapterSource adapters, TimeProvi
         var placed = await (
             from standing in db.OrderStandings.AsNoTracking()
             join lane in db.Lanes on standing.LaneId equals lane.Id
-            where
-                lane.TargetId == hub
-                && standing.PlacedAt >= since
-                && standing.Goods != ""
-                && standing.Stage != Data.Orders.OrderStage.Skipped
+            join goods in db.OrderGoods on standing.Id equals goods.StandingId
+            where lane.TargetId == hub && standing.PlacedAt >= since && standing.Stage != Data.Orders.OrderStage.Skipped && goods.Pieces > 0
             select new
             {
                 standing.PlacedAt,
                 lane.SourceId,
-                standing.Goods,
+                goods.Item,
+                goods.Pieces,
                 Booked = standing.HubKey != null,
             }
         ).ToListAsync(cancel);
         var sold = placed
-            .SelectMany(
-                p => OpenSales.Pieces(p.Goods),
-                (p, g) => (Order: new ReplayedOrder(p.PlacedAt, p.SourceId, g.Item, (int)g.Pieces), p.Booked)
-            )
-            .Where(s => s.Order.Quantity > 0)
+            .Select(p => (Order: new ReplayedOrder(p.PlacedAt, p.SourceId, p.Item, (int)Math.Min(p.Pieces, int.MaxValue)), p.Booked))
             .ToList();
         var items = sold.Select(s => s.Order.Sku).ToHashSet(StringComparer.Ordinal);
         var (available, deliveries) = await StockAsync(db, hub, items, since, cancel);

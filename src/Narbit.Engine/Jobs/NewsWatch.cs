@@ -76,7 +76,7 @@ public sealed class NewsWatch(
         var places = new Dictionary<Place, int?>();
         foreach (var (job, entry) in jobs.SelectMany(j => j.Lanes, (j, l) => (Job: j, Entry: l)))
             if (lanes.TryGetValue(entry.LaneId, out var lane))
-                foreach (var kind in Enum.GetValues<RecordKind>().Where(k => LaneWorks.Of(lane.Kind).Hears(k)))
+                foreach (var kind in RecordKind.All.Where(k => LaneWorks.Of(lane.Kind).Reading.Hears(k)))
                     places[new Place(lane.SourceId, kind)] = Sooner(places.GetValueOrDefault(new Place(lane.SourceId, kind)), job);
         return places;
     }

@@ -110,7 +110,7 @@ public sealed class Signals(Database database, JobClock beat, LiveFeed live, Tim
             return;
         var turn = await db.Turns.AsNoTracking().FirstOrDefaultAsync(t => t.Id == run.TurnId, cancel);
         IReadOnlyList<string> through = turn is null ? [] : [.. turn.Chain.Split(' ', StringSplitOptions.RemoveEmptyEntries), turn.JobId];
-        foreach (var touched in await LaneWorks.Of(lane.Kind).TouchedByAsync(db, lane, run, cancel))
+        foreach (var touched in await LaneWorks.Of(lane.Kind).Reading.TouchedByAsync(db, lane, run, cancel))
             await TellAsync(touched with { Through = through }, lane.Name ?? LaneWorks.Of(lane.Kind).Label, cancel);
     }
 
@@ -118,7 +118,8 @@ public sealed class Signals(Database database, JobClock beat, LiveFeed live, Tim
     public static bool Hears(Lane lane, string systemId, RecordKind kind)
     {
         var work = LaneWorks.Of(lane.Kind);
-        return (lane.SourceId == systemId && work.Hears(kind)) || (lane.TargetId == systemId && work.WritesSource && work.Record == kind);
+        return (lane.SourceId == systemId && work.Reading.Hears(kind))
+            || (lane.TargetId == systemId && work.Writing.WritesSource && work.Record == kind);
     }
 
     private Task<List<Job>> ListeningAsync(NarbitContext db, CancellationToken cancel)

@@ -87,7 +87,7 @@ public sealed class TurnMover(Database database, RunDesk runs, LiveFeed live, Ti
     // A lane that was removed touches nothing and keeps nobody waiting.
     private static TurnLane Touches(TurnStep step, Dictionary<string, Lane> lanes) =>
         lanes.TryGetValue(step.LaneId, out var lane)
-            ? new TurnLane(lane.Id, lane.SourceId, lane.TargetId, LaneWorks.Of(lane.Kind).WritesSource)
+            ? new TurnLane(lane.Id, lane.SourceId, lane.TargetId, LaneWorks.Of(lane.Kind).Writing.WritesSource)
             : new TurnLane(step.LaneId, "", "", false);
 
     private bool MayBegin(JobTurn turn, List<TurnLane> order, int place)
@@ -156,11 +156,11 @@ public sealed class TurnMover(Database database, RunDesk runs, LiveFeed live, Ti
         {
             var run = await db.Runs.AsNoTracking().FirstAsync(r => r.Id == before.RunId, cancel);
             var its = await db.Lanes.IgnoreQueryFilters().AsNoTracking().FirstAsync(l => l.Id == before.LaneId, cancel);
-            foreach (var touched in await LaneWorks.Of(its.Kind).TouchedByAsync(db, its, run, cancel))
+            foreach (var touched in await LaneWorks.Of(its.Kind).Reading.TouchedByAsync(db, its, run, cancel))
                 scope.Add(touched);
         }
 
-        var concerned = await LaneWorks.Of(lane.Kind).ConcernedAsync(db, lane, scope, cancel);
+        var concerned = await LaneWorks.Of(lane.Kind).Reading.ConcernedAsync(db, lane, scope, cancel);
         return JobJson.WriteList([.. concerned]);
     }
 

@@ -15,6 +15,9 @@ public sealed record ComputedField(FieldDescription Field, string? Old, string? 
     /// <summary>Whether it belongs to the target, or goes back to the source; the field and both values are that side's.</summary>
     public Way Way { get; init; }
 
+    /// <summary>Whether the new value is the key of the record that another of the run's is made from, until that one has its own.</summary>
+    public bool ToCome { get; init; }
+
     /// <summary>Whether it was changed on both sides, so that a person decides which value counts.</summary>
     public bool Asks { get; init; }
 
@@ -36,7 +39,7 @@ public sealed record ComputedField(FieldDescription Field, string? Old, string? 
 
 /// <summary>What a lane makes of one pair of records: fields, or what is in the way of them.</summary>
 /// <param name="Fields">The fields, the leading one first; empty where something is in the way.</param>
-public sealed record Computed(IReadOnlyList<ComputedField> Fields)
+public record Computed(IReadOnlyList<ComputedField> Fields)
 {
     /// <summary>Nothing, because the record is none of the lane's.</summary>
     public static Computed OutOfScope { get; } = new([]) { IsOutOfScope = true };
@@ -61,6 +64,18 @@ public sealed record Computed(IReadOnlyList<ComputedField> Fields)
 
     /// <summary>The lists within the record that are written with it.</summary>
     public RecordChildren Children { get; init; } = RecordChildren.None;
+
+    /// <summary>The target's lists as they are, so that those that are written over can be put back; null: it has none.</summary>
+    public RecordChildren? ChildrenNow { get; init; }
+
+    /// <summary>The source's lists as they are; null: it has none.</summary>
+    public RecordChildren? ChildrenBackNow { get; init; }
+
+    /// <summary>For one that is created: the record of which it becomes a part; null: none.</summary>
+    public string? ParentKey { get; init; }
+
+    /// <summary>For one that is created: what it shares with those that are created beside it; null: nothing.</summary>
+    public string? Group { get; init; }
 
     /// <summary>The lists that go back with the fields that do.</summary>
     public RecordChildren ChildrenBack { get; init; } = RecordChildren.None;
@@ -126,7 +141,7 @@ public abstract class LaneComputation
     {
         try
         {
-            return Unbelievable(pair) ?? Of(pair);
+            return pair.Unbelievable is { } words ? Computed.Not("unreadable", words) : Of(pair);
         }
         catch (OverflowException)
         {
@@ -141,13 +156,6 @@ public abstract class LaneComputation
     /// <summary>What the document makes of a pair.</summary>
     protected abstract Computed Of(LanePair pair);
 
-    // A record that cannot be told from another, or whose levels cannot be read: whatever is computed of it would be a guess.
-    private static Computed? Unbelievable(LanePair pair)
-    {
-        var problem = pair.Source.Problems.Concat(pair.Target.Problems).FirstOrDefault(p => p.Field == FieldProblem.OfKey);
-        return (problem?.Message ?? pair.LevelProblem) is { } words ? Computed.Not("unreadable", words) : null;
-    }
-
     /// <summary>What is in the way of a field that cannot be read, or null.</summary>
     private protected static Computed? Unreadable(SideRecord record, string side, params ReadOnlySpan<FieldDescription?> needed)
     {
@@ -159,4 +167,17 @@ public abstract class LaneComputation
                 return Computed.Not(new Reason("unreadable", $"{side}: {problem.Message}").With("field", problem.Field));
         return null;
     }
+}
+
+/// <summary>A computation of pairs of one type.</summary>
+/// <typeparam name="T">The pair that its kind reads.</typeparam>
+public abstract class LaneComputation<T> : LaneComputation
+    where T : LanePair
+{
+    /// <inheritdoc/>
+    protected sealed override Computed Of(LanePair pair) =>
+        pair is T own ? Of(own) : throw new InvalidOperationException($"{GetType().Name} was given a {pair.GetType().Name}.");
+
+    /// <inheritdoc cref="LaneComputation.Of"/>
+    protected abstract Computed Of(T pair);
 }

@@ -87,6 +87,6 @@ public static class LaneJson
             return;
         type.PolymorphismOptions = new JsonPolymorphismOptions { TypeDiscriminatorPropertyName = Discriminator };
         foreach (var work in LaneWorks.All)
-            type.PolymorphismOptions.DerivedTypes.Add(new JsonDerivedType(work.DocumentType, work.Kind));
+            type.PolymorphismOptions.DerivedTypes.Add(new JsonDerivedType(work.Computing.DocumentType, work.Kind));
     }
 }

@@ -214,8 +214,7 @@ public static class LaneFiles
     {
         var options = new JsonSerializerOptions(LaneJson.Options);
         options.MakeReadOnly(populateMissingResolver: true);
-        var exported = new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true };
-        var schema = (JsonObject)options.GetJsonSchemaAsNode(typeof(LaneFile), exported);
+        var schema = SchemaNodes.Of(options, typeof(LaneFile));
         schema.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
         schema.Insert(1, "title", "A Narbit lane");
         schema.Insert(

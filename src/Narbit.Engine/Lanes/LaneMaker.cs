@@ -35,7 +35,7 @@ public sealed class LaneMaker(Database database, AdapterSource adapters, TimePro
         if (found.Fault is { } unfit)
             return unfit;
         var work = found.Value.Work;
-        var document = work.Begin(work.Blank(found.Value.Sides)!, clock.GetUtcNow());
+        var document = work.Computing.Begin(work.Computing.Blank(found.Value.Sides)!, clock.GetUtcNow());
         return await AddAsync(found.Value, new Beginning(document, null, "as it begins"), null, by, cancel);
     }
 
@@ -66,7 +66,7 @@ public sealed class LaneMaker(Database database, AdapterSource adapters, TimePro
         var note = $"as {like.Name ?? work.Label} to {like.TargetId} had it in version {version.Number}";
         return await AddAsync(
             found.Value,
-            new Beginning(work.Begin(read.Value, clock.GetUtcNow()), version.Guards, note),
+            new Beginning(work.Computing.Begin(read.Value, clock.GetUtcNow()), version.Guards, note),
             like,
             by,
             cancel
@@ -86,7 +86,7 @@ public sealed class LaneMaker(Database database, AdapterSource adapters, TimePro
         if (target.Fault is { } noTarget)
             return noTarget;
         var sides = LaneSides.Of(work.Record, source.Value, target.Value);
-        return (work.Unfit(sides) ?? Lacking(sides)) is { } unfit ? unfit : new Fit(work, sides, sourceId, targetId);
+        return (work.Computing.Unfit(sides) ?? Lacking(sides)) is { } unfit ? unfit : new Fit(work, sides, sourceId, targetId);
     }
 
     private async Task<Outcome<string>> AddAsync(Fit fit, Beginning beginning, Lane? like, string by, CancellationToken cancel)

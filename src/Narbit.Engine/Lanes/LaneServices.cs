@@ -14,5 +14,6 @@ public static class LaneServices
             .AddSingleton<LaneTrial>()
             .AddSingleton<MapLook>()
             .AddSingleton<OrderDesk>()
+            .AddSingleton<OrderShelf>()
             .AddSingleton<DefaultItemDesk>();
 }

@@ -79,21 +79,17 @@ public sealed class LaneTrial(Database database, AdapterSource adapters, TimePro
         if (opened.Fault is { } fault)
             return fault;
         var lane = opened.Value;
-        if (document.GetType() != lane.Work.DocumentType)
-            return new Reason("rule.foreign", lane.Work.Check(document, lane.Sides, [])[0].Message);
-        IReadOnlyList<RuleFault> faults =
-        [
-            .. await lane.CheckAsync(document, database, cancel),
-            .. await SharesAsync(lane, document, cancel),
-        ];
-        var tally = lane.Work.Tally(lane, document, guards ?? lane.Guards, focus);
+        if (document.GetType() != lane.Work.Computing.DocumentType)
+            return new Reason("rule.foreign", lane.Work.Computing.Check(document, lane.Sides, [])[0].Message);
+        var faults = await FaultsAsync(lane, document, cancel);
+        var tally = lane.Work.Computing.Tally(lane, document, guards ?? lane.Guards, focus);
         var now = clock.GetUtcNow();
         var trial = await lane.ComputationAsync(document, database, now, cancel);
         if (trial.Fault is not null)
             return tally.Result(faults);
 
         var inForce = await lane.ComputationAsync(database, now, cancel);
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [document, lane.Document], null, cancel))
+        await foreach (var pair in lane.Work.Reading.PairsAsync(lane, database, [document, lane.Document], null, cancel))
         {
             // It stops when nobody waits for it.
             cancel.ThrowIfCancellationRequested();
@@ -103,42 +99,11 @@ public sealed class LaneTrial(Database database, AdapterSource adapters, TimePro
         return tally.Result(faults);
     }
 
-    // Once somebody divides the stock among stores, what is left undivided counts in full.
-    private async Task<IReadOnlyList<RuleFault>> SharesAsync(OpenLane lane, LaneDocument document, CancellationToken cancel)
+    private async Task<IReadOnlyList<RuleFault>> FaultsAsync(OpenLane lane, LaneDocument document, CancellationToken cancel)
     {
-        if (document is not StockDocument { Rule: var rule })
-            return [];
         await using var db = database.CreateDbContext();
-        var others = await (
-            from l in db.Lanes
-            join v in db.RuleVersions on new { LaneId = l.Id, Number = l.RuleNumber } equals new { v.LaneId, v.Number }
-            join s in db.Systems on l.TargetId equals s.Id
-            where l.Kind == lane.Lane.Kind && l.SourceId == lane.Lane.SourceId && l.Id != lane.Lane.Id && !l.Off
-            orderby s.Name
-            select new { s.Name, v.Document }
-        ).ToListAsync(cancel);
-        // Stores that are fed from other locations take nothing from this one's.
-        var shares = others
-            .Select(o => (o.Name, Rule: (LaneJson.Read(o.Document).ValueOrDefault as StockDocument)?.Rule))
-            .Where(o => o.Rule is not null && Meet(o.Rule, rule))
-            .Select(o => (o.Name, o.Rule!.Share))
-            .Prepend((lane.Target.System.Name, rule.Share))
-            .ToList();
-        var sum = shares.Sum(s => s.Share ?? 100);
-        if (shares.TrueForAll(s => s.Share is null) || sum <= 100)
-            return [];
-        var each = string.Join(", ", shares.Select(s => $"{s.Name} {Numbers.Plain(s.Share ?? 100)} %"));
-        return
-        [
-            new RuleFault(
-                "share",
-                Severity.Warn,
-                $"Together the stores are given {Numbers.Plain(sum)} % of the same stock: {each}. Between two runs they can sell more "
-                    + "than there is."
-            ),
-        ];
-
-        static bool Meet(StockRule a, StockRule b) =>
-            a.Locations.Count == 0 || b.Locations.Count == 0 || a.Locations.Intersect(b.Locations, StringComparer.Ordinal).Any();
+        var own = await lane.CheckAsync(document, database, cancel);
+        var among = await lane.Work.Computing.CheckAmongAsync(db, lane, document, cancel);
+        return [.. own.Concat(among).Select(f => f with { Step = lane.Work.StepOf(f.Path) })];
     }
 }

@@ -55,13 +55,13 @@ internal static class ListedPairs
                 continue;
             var ofPair = agreed.Of(there.Key, mine.Key);
             yield return parts[0].IsKit
-                ? new LanePair(SideRecord.Of(mine), target, there.Reference, there.Caption)
+                ? new ItemPair(SideRecord.Of(mine), target, there.Reference, there.Caption)
                 {
                     Agreed = ofPair,
                     Kit = [.. parts.Select(p => new KitPart(p.Quantity, levels.Of(p.SourceKey)))],
                     LevelProblem = parts.Select(p => levels.ProblemOf(p.SourceKey)).FirstOrDefault(p => p is not null),
                 }
-                : new LanePair(SideRecord.Of(mine), target, mine.Reference, mine.Caption)
+                : new ItemPair(SideRecord.Of(mine), target, mine.Reference, mine.Caption)
                 {
                     Agreed = ofPair,
                     Levels = levels.Of(mine.Key),

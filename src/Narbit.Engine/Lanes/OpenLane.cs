@@ -54,7 +54,9 @@ public sealed record OpenLane(
             return noTarget;
         var work = LaneWorks.Of(lane.Kind);
         var sides = LaneSides.Of(work.Record, source.Value, target.Value);
-        return work.Unfit(sides) is { } unfit ? unfit : new OpenLane(lane, work, rule, document.Value, source.Value, target.Value, sides);
+        return work.Computing.Unfit(sides) is { } unfit
+            ? unfit
+            : new OpenLane(lane, work, rule, document.Value, source.Value, target.Value, sides);
     }
 
     /// <summary>The computation by the document in force.</summary>
@@ -71,11 +73,11 @@ public sealed record OpenLane(
         Database database,
         DateTimeOffset at,
         CancellationToken cancel
-    ) => Work.Computation(document, Sides with { First = await FirstAsync(database, at, cancel) }, at);
+    ) => Work.Computing.Computation(document, Sides with { First = await FirstAsync(database, at, cancel) }, at);
 
     /// <summary>Every finding about a document.</summary>
     public async Task<IReadOnlyList<RuleFault>> CheckAsync(LaneDocument document, Database database, CancellationToken cancel) =>
-        Work.Check(document, Sides, await LocationsAsync(database, cancel));
+        Work.Computing.Check(document, Sides, await LocationsAsync(database, cancel));
 
     /// <summary>The source's locations, as its mirrored stock levels name them.</summary>
     public async Task<IReadOnlyCollection<string>> LocationsAsync(Database database, CancellationToken cancel)
@@ -108,7 +110,7 @@ public sealed record OpenLane(
         CancellationToken cancel
     )
     {
-        if (!Work.Pairs || Work.GivesFirstValues)
+        if (!Work.Pairs || Work.Writing.GivesFirstValues)
             return [];
         await using var db = database.CreateDbContext();
         var others = await (
@@ -121,17 +123,13 @@ public sealed record OpenLane(
         [
             .. from other in others
             let work = LaneWorks.Of(other.Kind)
-            where work.GivesFirstValues && work.Record == Work.Record
+            where work.Writing.GivesFirstValues && work.Record == Work.Record
             orderby LaneWorks.Place(other.Kind)
             let document = LaneJson.Read(other.Document).ValueOrDefault
             where document is not null
-            let computation = work.Computation(document, Sides, at).ValueOrDefault
+            let computation = work.Computing.Computation(document, Sides, at).ValueOrDefault
             where computation is not null
             select (work, computation),
         ];
     }
-
-    /// <summary>Whether an order's document cannot be taken out any more, as far as is known.</summary>
-    public bool KeepsDocument(Orders.OrderPlace place) =>
-        place.Hub is { } document && Orders.UndonePosting.InTheWay(this, document.Values, document.Children) is not null;
 }

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
+using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
@@ -17,10 +18,10 @@ namespace Narbit.Engine.Mismatches;
 /// What a lane's newest comparison could not settle: values that are held or could not be computed, orders that are held, what was not
 /// chosen, and what stopped it.
 /// </summary>
-public sealed class LaneMismatches : IMismatchSource
+/// <param name="kinds">What kinds of lanes know of their records themselves.</param>
+public sealed class LaneMismatches(IEnumerable<ILaneTroubles> kinds) : IMismatchSource
 {
-    // So long an order may wait before somebody is asked.
-    private static readonly TimeSpan Patience = TimeSpan.FromDays(7);
+    private IEnumerable<ILaneTroubles> OfKind(Lane lane) => kinds.Where(k => k.Kind == lane.Kind);
 
     /// <inheritdoc/>
     public string Family => "lane:";
@@ -57,8 +58,8 @@ public sealed class LaneMismatches : IMismatchSource
         var standing = (await LaneStandings.OfAsync(db, [lane], cancel))[origin];
         if (standing is { RunId: { } compared, IsStale: false })
             found.AddRange(await ComparedAsync(db, lane, compared, standing, cancel));
-        if (LaneWorks.Of(lane.Kind).MakesCounterparts)
-            found.AddRange(await OrdersAsync(db, lane, cancel));
+        foreach (var troubles in OfKind(lane))
+            found.AddRange(await troubles.OfAsync(db, lane, cancel));
         return new Look(Latest(last, standing), found);
     }
 
@@ -104,7 +105,7 @@ public sealed class LaneMismatches : IMismatchSource
             };
     }
 
-    private static async Task<IReadOnlyList<FoundMismatch>> ComparedAsync(
+    private async Task<IReadOnlyList<FoundMismatch>> ComparedAsync(
         NarbitContext db,
         Lane lane,
         long compared,
@@ -120,7 +121,7 @@ public sealed class LaneMismatches : IMismatchSource
         var found = new List<FoundMismatch>();
         if (standing.Held + standing.NotChosen + small.Count > 0)
             found.AddRange(await WritesAsync(db, lane, [.. small.OrderDescending(), compared], cancel));
-        if (!LaneWorks.Of(lane.Kind).MakesCounterparts && standing.NotComputed > 0)
+        if (standing.NotComputed > 0 && !OfKind(lane).Any())
             found.AddRange(await RemarksAsync(db, lane, compared, cancel));
         if (standing.Planned > 0)
             found.Add(Preview(lane, compared, standing));
@@ -218,9 +219,9 @@ public sealed class LaneMismatches : IMismatchSource
             Caption = write.Caption,
             Words = write.State == WriteState.Held ? write.Hold!.Words : "It differs, and was not chosen when the rest was sent",
             Subject = write.State == WriteState.Held ? Subject(write.Hold!.Reason) ?? write.Field : write.Field,
-            Worth = of is Lanes.Prices.PriceWork ? write.Moved : null,
-            Currency = of is Lanes.Prices.PriceWork ? currency : null,
-            Pieces = of is Lanes.Stock.StockWork ? write.Moved : null,
+            Worth = of.Stake == Stake.Money ? write.Moved : null,
+            Currency = of.Stake == Stake.Money ? currency : null,
+            Pieces = of.Stake == Stake.Pieces ? write.Moved : null,
         };
     }
 
@@ -245,43 +246,6 @@ public sealed class LaneMismatches : IMismatchSource
             Subject = Subject(r.Why.Reason),
         });
     }
-
-    // Each order once for each of its causes, however many of its lines have it; and those that wait for very long.
-    private static async Task<IEnumerable<FoundMismatch>> OrdersAsync(NarbitContext db, Lane lane, CancellationToken cancel)
-    {
-        var old = (lane.ComparedAt ?? DateTimeOffset.UnixEpoch.Add(Patience)) - Patience;
-        var waiting = await db
-            .OrderStandings.AsNoTracking()
-            .Where(o => o.LaneId == lane.Id && o.Stage == OrderStage.Waiting && o.PlacedAt < old)
-            .ToListAsync(cancel);
-        var held = await db.OrderStandings.AsNoTracking().Where(o => o.LaneId == lane.Id && o.Stage == OrderStage.Held).ToListAsync(cancel);
-        return held.SelectMany(order =>
-                CauseOfOrder
-                    .Of(order)
-                    .Select(cause => OfOrder(lane, order, $"order.{cause.Code}", cause.Words, cause.Subject) with { Hint = cause.Hint })
-            )
-            .Concat(waiting.Select(o => OfOrder(lane, o, "order.waits", o.Words ?? "it waits", o.Causes.Trim())));
-    }
-
-    internal static FoundMismatch OfOrder(Lane lane, OrderStanding order, string cause, string words, string? subject) =>
-        new()
-        {
-            Cause = cause,
-            SystemId = lane.SourceId,
-            Kind = RecordKind.Order,
-            Key = order.SourceKey,
-            Scope = lane.Id,
-            OtherSystemId = lane.TargetId,
-            OtherKey = order.HubKey,
-            LaneId = lane.Id,
-            Reference = order.Number ?? order.SourceKey,
-            Caption = order.Buyer,
-            Words = words,
-            Subject = subject,
-            Worth = order.Total,
-            Currency = order.Currency,
-            Since = order.PlacedAt == default ? null : order.PlacedAt,
-        };
 
     internal static FoundMismatch Whole(Lane lane, string cause, string words) =>
         new()

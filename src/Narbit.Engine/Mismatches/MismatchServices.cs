@@ -1,4 +1,7 @@
 using Microsoft.Extensions.DependencyInjection;
+using Narbit.Engine.Mismatches.Items;
+using Narbit.Engine.Mismatches.Orders;
+using Narbit.Engine.Mismatches.Stock;
 using Narbit.Engine.Mismatches.WaysOut;
 
 namespace Narbit.Engine.Mismatches;
@@ -9,6 +12,7 @@ public static class MismatchServices
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddMismatches(this IServiceCollection services) =>
         services
+            .AddSingleton<ILaneTroubles, OrderTroubles>()
             .AddSingleton<IMismatchSource, LaneMismatches>()
             .AddSingleton<IMismatchSource, SentMismatches>()
             .AddSingleton<IMismatchSource, PairMismatches>()

@@ -49,7 +49,7 @@ public sealed class ProofMismatches : IMismatchSource
     private static FoundMismatch Of(Data.Lanes.Lane lane, ProofLine line)
     {
         var work = LaneWorks.Of(lane.Kind);
-        var (values, changed) = (work.Record is not (RecordKind.Order or RecordKind.Customer), line.Finding == StepFinding.ChangedThere);
+        var (values, changed) = (!work.Record.TellsOfPersons, line.Finding == StepFinding.ChangedThere);
         return new FoundMismatch
         {
             Cause = changed ? "drift.changedThere" : "drift.mistaken",

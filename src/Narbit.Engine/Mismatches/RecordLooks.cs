@@ -29,7 +29,7 @@ internal static class RecordLooks
     )
     {
         var found = new List<FoundMismatch>(await EmptyAsync(db, connection, kind, cancel));
-        if (kind.Kind is RecordKind.Item or RecordKind.StockLevel)
+        if (kind.Kind == RecordKind.Item || kind.Kind == RecordKind.StockLevel)
             found.AddRange(await BelowZeroAsync(db, connection, kind, cancel));
         if (kind.Kind == RecordKind.Item)
             found.AddRange(await PicturesAsync(db, connection, kind, cancel));

@@ -59,7 +59,7 @@ public sealed class PairDesk(Database database, AdapterSource adapters, MirrorRe
         {
             if ((await adapters.ForAsync(id, cancel)) is not { Ok: true } other)
                 continue;
-            foreach (var kind in new[] { RecordKind.Item, RecordKind.Customer })
+            foreach (var kind in RecordKind.All.Where(k => k.IsPaired))
                 if (Offers(hub.Value, kind) && Offers(other.Value, kind))
                     couples.Add(await CoupleOf.EnsureAsync(database, hubId, id, kind, cancel));
         }

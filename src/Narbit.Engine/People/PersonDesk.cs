@@ -284,12 +284,15 @@ public sealed class PersonDesk(Database database, AdapterSource adapters, TimePr
         if (row.Kind != RecordKind.Order)
             return;
         var lanes = db.Lanes.IgnoreQueryFilters().Where(l => l.SourceId == row.SystemId).Select(l => l.Id);
+        var standings = db.OrderStandings.Where(o => o.SourceKey == row.Key && lanes.Contains(o.LaneId));
+        await standings.ExecuteUpdateAsync(
+            s => s.SetProperty(o => o.Buyer, Anonymity.Mark).SetProperty(o => o.Email, (string?)null).SetProperty(o => o.Fingerprint, ""),
+            cancel
+        );
+        // A cause may be about a mail address, or speak of a name.
         await db
-            .OrderStandings.Where(o => o.SourceKey == row.Key && lanes.Contains(o.LaneId))
-            .ExecuteUpdateAsync(
-                s => s.SetProperty(o => o.Buyer, Anonymity.Mark).SetProperty(o => o.Email, (string?)null).SetProperty(o => o.Details, ""),
-                cancel
-            );
+            .StandingCauses.Where(c => standings.Any(o => o.Id == c.StandingId))
+            .ExecuteUpdateAsync(s => s.SetProperty(c => c.Subject, (string?)null).SetProperty(c => c.Values, (string?)null), cancel);
         await db
             .Remarks.Where(m => m.SourceKey == row.Key && db.Runs.Any(r => r.Id == m.RunId && lanes.Contains(r.LaneId)))
             .ExecuteUpdateAsync(s => s.SetProperty(m => m.Caption, Anonymity.Mark), cancel);

@@ -32,7 +32,7 @@ internal sealed class Mistakes
     )
     {
         var mistakes = new Mistakes();
-        foreach (var used in lane.Work.Uses(lane.Document, lane.Sides).GroupBy(u => (u.OfSource, u.Kind)))
+        foreach (var used in lane.Work.Computing.Uses(lane.Document, lane.Sides).GroupBy(u => (u.OfSource, u.Kind)))
         {
             var system = (used.Key.OfSource ? lane.Source : lane.Target).System.Id;
             if (!since.TryGetValue(new LaneRead(system, used.Key.Kind), out var after))

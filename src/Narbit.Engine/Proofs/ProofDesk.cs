@@ -182,9 +182,9 @@ public sealed class ProofDesk(
             return fault;
         var open = opened.Value;
         // What an order's map says beyond the order itself may be nothing.
-        if (open.Document.Mapped is { Fields.Count: 0 } && !open.Work.MakesCounterparts)
+        if (open.Document.Mapped is { Fields.Count: 0 } && open.Work.Writing.GoesByPairs)
             return new Reason("proof.unmapped", "Nothing is mapped yet, so nothing can be in step.");
-        foreach (var wanted in open.Work.Reads(open))
+        foreach (var wanted in open.Work.Reading.Reads(open))
             if (await read.ReadAsync(wanted, cancel) is { } unread)
                 return unread;
         if (!await QuietAsync(lane.Id, cancel))
@@ -208,7 +208,7 @@ public sealed class ProofDesk(
         ProofTally tally;
         await using (var db = database.CreateDbContext())
             tally = new ProofTally(proof, lane, await Mistakes.OfAsync(db, lane, read.Since, cancel));
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], null, cancel))
+        await foreach (var pair in lane.Work.Reading.PairsAsync(lane, database, [lane.Document], null, cancel))
             tally.Add(pair, computation.Value.Compute(pair));
         return proof.Records == 0
             ? new Reason("proof.nothing", "There is nothing to compare: nothing is paired, or nothing flows yet.")

@@ -13,7 +13,7 @@ namespace Narbit.Engine.Proofs;
 internal sealed class ProofTally(LaneProof proof, OpenLane lane, Mistakes mistakes)
 {
     // Who somebody is, is not kept for an auditor.
-    private readonly bool _ofPersons = lane.Work.Record is RecordKind.Order or RecordKind.Customer;
+    private readonly bool _ofPersons = lane.Work.Record.TellsOfPersons;
 
     /// <summary>The lines.</summary>
     public List<ProofLine> Lines { get; } = [];

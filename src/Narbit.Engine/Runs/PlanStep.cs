@@ -6,10 +6,8 @@ using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
-using Narbit.Data.Orders;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Orders;
 
 namespace Narbit.Engine.Runs;
 
@@ -33,19 +31,19 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
             return fault;
 
         var plan = new ChangeSet(run, lane, computation.Value, now);
-        var standings = new List<OrderStanding>();
+        var ledger = lane.Work.Writing.Ledger(lane, now);
         var only = Jobs.JobJson.ReadList(run.Only)?.ToHashSet(StringComparer.Ordinal);
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], only, cancel))
+        await foreach (var pair in lane.Work.Reading.PairsAsync(lane, database, [lane.Document], only, cancel))
         {
-            plan.Add(pair, computation.Value.Compute(pair));
-            if (computation.Value is OrderLaneComputation orders)
-                standings.Add(OrderLedger.Of(lane, pair, orders, now));
+            var computed = computation.Value.Compute(pair);
+            plan.Add(pair, computed);
+            ledger?.Note(pair, computed);
         }
 
         plan.Complete();
         await KeysAsync(lane, plan.Writes, cancel);
-        if (standings.Count > 0)
-            await OrderLedger.StoreAsync(database, lane, standings, cancel);
+        if (ledger is not null)
+            await ledger.StoreAsync(database, cancel);
 
         var tripped = plan.Tripped(lane.Guards, await UsuallyFailingAsync(run, cancel), await UsuallyComparedAsync(run, cancel));
         run.Paired = plan.Compared;
@@ -68,7 +66,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
     /// <returns>How many writes were added.</returns>
     public async Task<int> FollowAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
-        if (!lane.Work.MakesCounterparts || run.RollsBack is not null)
+        if (!lane.Work.Writing.TellsSource || run.RollsBack is not null)
             return 0;
         HashSet<string> arrived;
         await using (var db = database.CreateDbContext())
@@ -92,12 +90,12 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
         if (computation.Fault is not null)
             return 0;
         var plan = new ChangeSet(run, lane, computation.Value, now);
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], arrived, cancel))
+        await foreach (var pair in lane.Work.Reading.PairsAsync(lane, database, [lane.Document], arrived, cancel))
             plan.Add(pair, computation.Value.Compute(pair));
         plan.Complete();
         List<PlannedWrite> told = [.. plan.Writes.Where(w => w.Way == Way.Back)];
         await KeysAsync(lane, told, cancel);
-        await new RunStore(database).AddAsync(run.Id, told, plan.Agreed, cancel);
+        await new RunStore(database).AddAsync(told, plan.Agreed, cancel);
         return told.Count;
     }
 
@@ -260,7 +258,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
     // A new record is made once, whoever needs it; what several add to one record goes there as one write.
     private void Add(BesideWrite beside)
     {
-        var key = (beside.Kind, beside.TargetKey ?? HubPaper.ToCome + beside.SourceKey);
+        var key = (beside.Kind, beside.TargetKey ?? new KeyToCome(beside.SourceKey).Placeholder);
         if (!_beside.TryGetValue(key, out var write))
             Writes.Add(_beside[key] = write = Beside(beside));
         if (beside.TargetKey is null)
@@ -311,6 +309,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Asks = field.Asks,
             Stays = stays,
             Agrees = field.Agrees,
+            ToCome = field.ToCome,
         };
 
     private PlannedWrite Beside(BesideWrite beside) =>
@@ -318,7 +317,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
         {
             RunId = run.Id,
             SourceKey = beside.SourceKey,
-            TargetKey = beside.TargetKey ?? $"{HubPaper.ToCome}{beside.SourceKey}",
+            TargetKey = beside.TargetKey ?? new KeyToCome(beside.SourceKey).Placeholder,
             Reference = beside.Reference,
             Caption = beside.Caption,
             Kind = beside.TargetKey is null ? ChangeKind.New : ChangeKind.Other,
@@ -326,7 +325,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Record = beside.Kind,
             Act = beside.TargetKey is null ? WriteAct.Create : WriteAct.Update,
             Way = Way.There,
-            IdempotencyKey = beside.TargetKey is null ? KeyToCome : NewKey(),
+            IdempotencyKey = beside.TargetKey is null ? ToBeGiven : NewKey(),
             Fields = [.. beside.Fields.Select((f, i) => Planned(f, i, stays: false))],
             Children = beside.Children.Write(),
         };
@@ -340,7 +339,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             RunId = run.Id,
             SourceKey = pair.Source.Key,
             // One that is created has no key yet; its own is put here once its system has given it.
-            TargetKey = creates ? $"+{pair.Source.Key}" : pair.Target.Key,
+            TargetKey = creates ? new KeyToCome(pair.Source.Key).Placeholder : pair.Target.Key,
             Reference = pair.Reference,
             Caption = pair.Caption,
             Kind =
@@ -352,20 +351,20 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Record = lane.Work.Record,
             Act = computed.Act,
             Way = Way.There,
-            ParentKey = creates ? pair.Item?.Parent : null,
-            Group = creates ? pair.Item?.Group : null,
+            ParentKey = computed.ParentKey,
+            Group = computed.Group,
             Move = (double?)move,
             MoveUnit = move is null ? null : lane.Work.MoveUnit,
-            IdempotencyKey = creates ? KeyToCome : NewKey(),
+            IdempotencyKey = creates ? ToBeGiven : NewKey(),
             Source = computed.Source,
             Children = computed.Children.Write(),
-            ChildrenBefore = creates ? null : Before(pair.Order?.Hub, computed.Children),
+            ChildrenBefore = creates ? null : Before(computed.ChildrenNow, computed.Children),
         };
     }
 
     // What is written over, so that it can be put back.
-    private static string? Before(OrderRecord? record, RecordChildren written) =>
-        record is null || written.IsEmpty ? null : record.Children.Without(list => !written.Lists.Contains(list)).Write();
+    private static string? Before(RecordChildren? now, RecordChildren written) =>
+        now is null || written.IsEmpty ? null : now.Without(list => !written.Lists.Contains(list)).Write();
 
     private PlannedWrite Back(LanePair pair, Computed computed)
     {
@@ -373,7 +372,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
         return new PlannedWrite
         {
             RunId = run.Id,
-            SourceKey = creates ? $"+{pair.Target.Key}" : pair.Source.Key,
+            SourceKey = creates ? new KeyToCome(pair.Target.Key).Placeholder : pair.Source.Key,
             TargetKey = pair.Target.Key,
             Reference = pair.Reference,
             Caption = pair.Caption,
@@ -383,15 +382,15 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
             Act = creates ? WriteAct.Create : WriteAct.Update,
             Way = Way.Back,
             Children = computed.ChildrenBack.Write(),
-            ChildrenBefore = Before(pair.Order?.Store, computed.ChildrenBack),
-            ParentKey = creates ? pair.Item?.Parent : null,
-            Group = creates ? pair.Item?.Group : null,
-            IdempotencyKey = creates ? KeyToCome : NewKey(),
+            ChildrenBefore = Before(computed.ChildrenBackNow, computed.ChildrenBack),
+            ParentKey = computed.ParentKey,
+            Group = computed.Group,
+            IdempotencyKey = creates ? ToBeGiven : NewKey(),
         };
     }
 
     // Creations are given their keys together, see CreationKeys.
-    private const string KeyToCome = "";
+    private const string ToBeGiven = "";
 
     /// <summary>The idempotency key of a change, which is another thing in each run.</summary>
     internal static string NewKey() => Guid.NewGuid().ToString("N");

@@ -6,7 +6,6 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Runs;
@@ -190,13 +189,12 @@ internal sealed class RollBackStep(Database database, TimeProvider clock)
 
         private void TakeAway(PlannedWrite write, WrittenSide side, There there)
         {
-            if (write.Record == RecordKind.Order && lane.Work.MakesCounterparts && write.Way == Way.There)
-                if (UndonePosting.InTheWay(lane, there.Values, there.Children) is { } inTheWay)
-                {
-                    Remark(write, "tooFarOn", inTheWay);
-                    Stay.Add(write.SourceKey);
-                    return;
-                }
+            if (lane.Work.Writing.InTheWay(lane, write, there.Values, there.Children) is { } inTheWay)
+            {
+                Remark(write, "tooFarOn", inTheWay);
+                Stay.Add(write.SourceKey);
+                return;
+            }
 
             var published = side.Kind.Fields.Find(FieldRole.Published);
             if (side.Kind.Ends)

@@ -419,13 +419,15 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
     }
 
     // What a chosen record refers to goes with it: an order's customer.
-    private static Task<int> BringAlongAsync(NarbitContext db, long runId, CancellationToken cancel)
+    private static async Task BringAlongAsync(NarbitContext db, long runId, CancellationToken cancel)
     {
         var writes = db.Writes.Where(w => w.RunId == runId);
         var chosen = writes.Where(w => w.State == WriteState.Planned && w.Act == WriteAct.Create);
-        return writes
-            .Where(w => w.State == WriteState.Skipped && w.Record == RecordKind.Customer)
-            .Where(w => db.WriteFields.Any(f => f.New == w.TargetKey && chosen.Any(c => c.Id == f.WriteId)))
+        var kind = await db.Runs.Where(r => r.Id == runId).Join(db.Lanes, r => r.LaneId, l => l.Id, (_, l) => l.Kind).FirstAsync(cancel);
+        var along = LaneWorks.Of(kind).Writing.GoAlong;
+        await writes
+            .Where(w => w.State == WriteState.Skipped && along.Contains(w.Record))
+            .Where(w => db.WriteFields.Any(f => f.ToCome && f.New == w.SourceKey && chosen.Any(c => c.Id == f.WriteId)))
             .ExecuteUpdateAsync(s => s.SetProperty(w => w.State, WriteState.Planned), cancel);
     }
 
@@ -433,7 +435,7 @@ public sealed class RunDesk(Database database, RunEngine engine, LiveFeed live, 
     private static async Task<int> UnpairedAsync(NarbitContext db, long runId, Lane lane, CancellationToken cancel)
     {
         var work = LaneWorks.Of(lane.Kind);
-        if (!work.Pairs || work.MakesCounterparts)
+        if (!work.Writing.GoesByPairs)
             return 0;
         var links = (await PairBook.OpenAsync(db, work.Record, lane.SourceId, lane.TargetId, cancel)).Links(db);
         return await db

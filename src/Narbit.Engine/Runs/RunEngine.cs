@@ -257,7 +257,7 @@ public sealed class RunEngine(
             return null;
         }
 
-        foreach (var (system, kind) in lane.Work.Reads(lane))
+        foreach (var (system, kind) in lane.Work.Reading.Reads(lane))
             if ((await reader.ReadAsync(system, kind, full: false, cancel)).Fault is { } unread)
                 return unread;
         await MoveOnAsync(run, RunPhase.Pair, cancel);
@@ -268,7 +268,7 @@ public sealed class RunEngine(
     {
         IReadOnlyList<RecordsTouched> wanted;
         await using (var db = database.CreateDbContext())
-            wanted = await lane.Work.ReadsOfAsync(db, lane, only, cancel);
+            wanted = await lane.Work.Reading.ReadsOfAsync(db, lane, only, cancel);
         foreach (var some in wanted)
         {
             var connection = some.SystemId == lane.Source.System.Id ? lane.Source : lane.Target;

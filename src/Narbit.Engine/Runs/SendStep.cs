@@ -10,7 +10,6 @@ using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
@@ -63,7 +62,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     public async Task<Reason?> SendAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
         foreach (var (way, act) in Order)
-        foreach (var record in lane.Work.Writes)
+        foreach (var record in lane.Work.Writing.Writes)
             if (await SendAsync(run, new WrittenSide(lane, way, record), act, cancel) is { } fault)
                 return fault;
         return null;
@@ -73,7 +72,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     public async Task<Reason?> ConfirmAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
         foreach (var (way, act) in Order)
-        foreach (var record in lane.Work.Writes)
+        foreach (var record in lane.Work.Writing.Writes)
         {
             var side = new WrittenSide(lane, way, record);
             if (await ConfirmAsync(run, side, act, cancel) is { } fault)
@@ -97,7 +96,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     {
         var left = await LeftAsync(run, cancel);
         foreach (var (way, act) in Order)
-        foreach (var record in lane.Work.Writes)
+        foreach (var record in lane.Work.Writing.Writes)
         {
             var side = new WrittenSide(lane, way, record);
             var own = left.Where(w => w.Way == way && w.Act == act && w.Record == record).ToList();
@@ -262,7 +261,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     public async Task<Reason?> OpenAsync(Run run, OpenLane lane, CancellationToken cancel)
     {
         foreach (var (way, act) in Order)
-        foreach (var record in lane.Work.Writes)
+        foreach (var record in lane.Work.Writing.Writes)
         {
             var side = new WrittenSide(lane, way, record);
             var open = await IdsAsync(run.Id, side, act, cancel, WriteState.Planned, WriteState.Unknown);
@@ -309,8 +308,8 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     )
     {
         Settle(write, WriteState.Failed, NotHeld(side, write, record));
-        if (run.RollsBack is not null && side is { Way: Way.Back, Kind.Kind: RecordKind.Order })
-            await UndonePosting.HalfAsync(db, side.Lane, write, cancel);
+        if (run.RollsBack is not null)
+            await side.Lane.Work.Writing.HalfTakenBackAsync(db, side.Lane, write, cancel);
         if (record is not null && write.Act != WriteAct.End)
             await AgreeAsync(db, side, write, field => side.Holds(field, record), cancel);
     }
@@ -553,18 +552,18 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     // What a record refers to and was made in this run has a key by now; where it was not made, neither is the record.
     private static async Task<Reason?> MissingAsync(NarbitContext db, WrittenSide side, PlannedWrite write, CancellationToken cancel)
     {
-        foreach (var field in write.Fields.Where(f => f.New?.StartsWith(HubPaper.ToCome, StringComparison.Ordinal) == true))
+        foreach (var field in write.Fields.Where(f => f.ToCome))
         {
             if (side.Kind.Fields.Named(field.Field) is not { Type: FieldType.Reference } described)
                 continue;
-            var kind = described.Role == FieldRole.Customer ? RecordKind.Customer : RecordKind.Order;
+            var kind = side.Lane.Work.Writing.Referenced(described.Role);
             var links = await new WrittenSide(side.Lane, side.Way, kind).LinksAsync(db, cancel);
-            if (await links.TargetOfAsync(db, field.New![HubPaper.ToCome.Length..], cancel) is not { } key)
+            if (await links.TargetOfAsync(db, field.New!, cancel) is not { } key)
                 return new Reason(
                     "create.needs",
                     $"its {described.Label.ToLowerInvariant()} was not created, so it was not sent; see the line of that one"
                 );
-            field.New = key;
+            (field.New, field.ToCome) = (key, false);
         }
 
         return null;
@@ -832,27 +831,16 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
             await EndedAsync(db, run, side, write, cancel);
         else
             await AgreeAsync(db, side, write, _ => true, cancel);
-        if (side is { Way: Way.Back, Kind.Kind: RecordKind.Order } && run.RollsBack is null)
-            await ToldAsync(db, side, write, cancel);
-    }
-
-    private static async Task ToldAsync(NarbitContext db, WrittenSide side, PlannedWrite write, CancellationToken cancel)
-    {
-        var lists = RecordChildren
-            .Read(write.Children)
-            .Lists.Select(name => side.Kind.Fields.Children.First(c => c.Name == name).Role)
-            .ToList();
-        await OrderLedger.ToldAsync(db, side.System.Id, write.SourceKey, lists.Contains(ListRole.Shipments), cancel);
-        if (lists.Exists(role => role != ListRole.Shipments))
-            await OrderLedger.AgreeAnewAsync(db, side.Lane, write.SourceKey, write.TargetKey, cancel);
+        if (run.RollsBack is null)
+            await side.Lane.Work.Writing.ArrivedAsync(db, side.Lane, write, side.ListsOf(write), cancel);
     }
 
     // What is ended is no longer anybody's listing.
     private async Task EndedAsync(NarbitContext db, Run run, WrittenSide side, PlannedWrite write, CancellationToken cancel)
     {
         var (key, now) = (side.Key(write), clock.GetUtcNow());
-        if (run.RollsBack is not null && side is { Way: Way.There, Kind.Kind: RecordKind.Order, Lane.Work.MakesCounterparts: true })
-            await UndonePosting.RestAsync(db, side.Lane, run, write, now, cancel);
+        if (run.RollsBack is not null)
+            await side.Lane.Work.Writing.TakenBackAsync(db, side.Lane, run, write, now, cancel);
         await (await side.LinksAsync(db, cancel)).UnlinkAsync(db, side.Way, key, cancel);
         await db
             .Records.Where(r => r.SystemId == side.System.Id && r.Kind == side.Kind.Kind && r.Key == key && r.GoneAt == null)
@@ -868,7 +856,7 @@ internal sealed class SendStep(Database database, MirrorReader reader, LiveFeed 
     )
     {
         var lane = side.Lane;
-        if (!lane.Work.Pairs || lane.Work.MakesCounterparts)
+        if (!lane.Work.Writing.GoesByPairs)
             return;
         foreach (var (field, value) in write.Written.Where(arrived).SelectMany(side.Agrees))
         {

@@ -5,7 +5,6 @@ using Narbit.Data;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Systems;
 
@@ -40,10 +39,12 @@ internal sealed class WrittenSide(OpenLane lane, Way way, RecordKind record)
     public string Key(PlannedWrite write) => way == Way.There ? write.TargetKey : write.SourceKey;
 
     /// <summary>Where it is kept what became which record.</summary>
-    public async Task<ICreatedLinks> LinksAsync(NarbitContext db, CancellationToken cancel) =>
-        lane.Work.MakesCounterparts
-            ? new CounterpartBook(record, lane.Source.System.Id, lane.Target.System.Id)
-            : await lane.BookAsync(db, cancel);
+    public Task<ICreatedLinks> LinksAsync(NarbitContext db, CancellationToken cancel) =>
+        lane.Work.Writing.LinksAsync(db, lane, record, cancel);
+
+    /// <summary>What the lists mean that are written with a record.</summary>
+    public IReadOnlyList<ListRole> ListsOf(PlannedWrite write) =>
+        [.. RecordChildren.Read(write.Children).Lists.Select(name => Kind.Fields.Children.First(c => c.Name == name).Role)];
 
     /// <summary>Puts the key of a record that was created where it belongs.</summary>
     public void SetKey(PlannedWrite write, string key)
@@ -103,7 +104,7 @@ internal sealed class WrittenSide(OpenLane lane, Way way, RecordKind record)
         way == Way.There
             ? [(field.Field, field.New)]
             // Back at the source, what was agreed on is the target's own value.
-            : lane.Work.Returns(lane.Document, field.Field).Select(target => (target, field.Agrees));
+            : lane.Work.Computing.Returns(lane.Document, field.Field).Select(target => (target, field.Agrees));
 
     private bool Same(PlannedField field, ReadRecord record, string? value) =>
         FieldComparison.Same(Kind.Fields.Named(field.Field)?.Type ?? FieldType.Text, record.Values.GetValueOrDefault(field.Field), value);

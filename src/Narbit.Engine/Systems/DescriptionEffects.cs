@@ -153,7 +153,7 @@ public sealed class DescriptionEffects(Database database, AdapterSource adapters
         var source = lane.Lane.SourceId == systemId ? then : lane.Source;
         var target = lane.Lane.TargetId == systemId ? then : lane.Target;
         var sides = LaneSides.Of(lane.Work.Record, source, target);
-        if (lane.Work.Unfit(sides) is { } unfit)
+        if (lane.Work.Computing.Unfit(sides) is { } unfit)
             return [unfit.Words];
         var known = (await lane.CheckAsync(lane.Document, database, cancel)).Select(f => (f.Path, f.Message)).ToHashSet();
         var faults = await (lane with { Source = source, Target = target, Sides = sides }).CheckAsync(lane.Document, database, cancel);

@@ -2,6 +2,7 @@ using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 using Narbit.Core.Orders;
+using Narbit.Core.Records;
 
 namespace Narbit.Web.Api;
 
@@ -28,6 +29,18 @@ public static class ApiDocument
             Object(schema, ["name", "company", "street", "city", "postcode", "country", "phone"], may);
         else if (type == typeof(ShippingRate))
             schema.Type = JsonSchemaType.String | JsonSchemaType.Number;
+        return Task.CompletedTask;
+    }
+
+    /// <summary>Says which kinds of records there are.</summary>
+    public static Task KindsAsWords(OpenApiSchema schema, OpenApiSchemaTransformerContext context, CancellationToken cancel)
+    {
+        if (context.JsonTypeInfo.Type == typeof(RecordKind))
+        {
+            schema.Type = JsonSchemaType.String;
+            schema.Enum = [.. RecordKind.All.Select(k => (System.Text.Json.Nodes.JsonNode)k.Word)];
+        }
+
         return Task.CompletedTask;
     }
 

@@ -5,6 +5,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Systems;
 using Narbit.Engine.Pairing;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -57,8 +58,8 @@ public static class ExposureApi
                 window.From,
                 [.. found.Skip(window.From).Take(window.Size)],
                 found.Sum(f => f.Exposure),
-                [.. counted.Select(LaneViews.Tag)],
-                [.. not.Select(LaneViews.Tag)]
+                [.. counted.Select(SystemTag.Of)],
+                [.. not.Select(SystemTag.Of)]
             )
         );
     }

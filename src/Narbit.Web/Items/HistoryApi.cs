@@ -6,6 +6,7 @@ using Narbit.Data.Mirror;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Reading;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -120,7 +121,7 @@ public static class HistoryApi
         return TypedResults.Ok(
             new RecordHistory
             {
-                System = LaneViews.Tag(system),
+                System = SystemTag.Of(system),
                 Key = key,
                 Reference = item.Reference,
                 Caption = item.Caption,

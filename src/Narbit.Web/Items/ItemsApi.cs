@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Data;
 using Narbit.Engine.Pairing;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -27,11 +28,7 @@ public static class ItemsApi
         var hubId = await db.Workspaces.Select(w => w.HubId).FirstAsync(cancel);
         var systems = await db.Systems.AsNoTracking().OrderBy(s => s.Name).ToListAsync(cancel);
         return TypedResults.Ok(
-            new ItemPage(
-                LaneViews.Tag(systems.First(s => s.Id == hubId)),
-                [.. systems.Where(s => s.Id != hubId).Select(LaneViews.Tag)],
-                item
-            )
+            new ItemPage(SystemTag.Of(systems.First(s => s.Id == hubId)), [.. systems.Where(s => s.Id != hubId).Select(SystemTag.Of)], item)
         );
     }
 }

@@ -8,6 +8,7 @@ using Narbit.Data.Mirror;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Reading;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -174,7 +175,7 @@ public static class SyncedApi
     private static readonly Dictionary<string, Func<LaneWork, bool>> Presets = new(StringComparer.Ordinal)
     {
         ["everything"] = _ => true,
-        ["priceAndStock"] = work => work.GivesFirstValues,
+        ["priceAndStock"] = work => work.Writing.GivesFirstValues,
         ["ordersOnly"] = _ => false,
     };
 

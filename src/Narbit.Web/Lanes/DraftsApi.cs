@@ -76,7 +76,7 @@ public static class DraftsApi
         var lane = await db.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == id, cancel);
         if (lane is null)
             return Problems.NotFound($"There is no lane “{id}”.");
-        if (request.Document.GetType() != LaneWorks.Of(lane.Kind).DocumentType)
+        if (request.Document.GetType() != LaneWorks.Of(lane.Kind).Computing.DocumentType)
             return Problems.Of(new Reason("rule.foreign", $"The document is not one of lane “{id}”."));
         var person = await People.AtWorkAsync(database, cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);

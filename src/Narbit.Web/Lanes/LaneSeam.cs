@@ -7,6 +7,7 @@ using Narbit.Core.Records;
 using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
@@ -73,11 +74,11 @@ public static class LaneSeam
             .AsNoTracking()
             .Where(a => a.Key == targetKey && a.WithKey == sourceKey)
             .ToDictionaryAsync(a => a.Field, StringComparer.Ordinal, cancel);
-        return new LanePair(here, there, null, null)
+        return new PlacedItem(here, there, null, null)
         {
             Agreed = agreed,
             Levels = await LevelsAsync(db, lane, sourceKey, cancel),
-            Item = new ItemPlace(new MapRecord(here.Values, There: there.Values), Presence.Paired),
+            Place = new ItemPlace(new MapRecord(here.Values, There: there.Values), Presence.Paired),
         };
 
         async Task<SideRecord> SideAsync(string systemId, string key) =>

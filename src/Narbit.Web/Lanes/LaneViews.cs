@@ -8,6 +8,7 @@ using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Runs;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 
 namespace Narbit.Web.Lanes;
@@ -20,6 +21,7 @@ namespace Narbit.Web.Lanes;
 /// <param name="Pairs">Whether it flows between two systems.</param>
 /// <param name="Steps">Its pages, in order.</param>
 /// <param name="Limits">The guards' limits that mean something to it.</param>
+/// <param name="PlaceInJob">Where it goes in a new job: what others depend on goes first.</param>
 public sealed record LaneWorkView(
     string Kind,
     string Label,
@@ -29,12 +31,24 @@ public sealed record LaneWorkView(
     string ReferenceLabel,
     string CaptionLabel,
     IReadOnlyList<LaneStep> Steps,
-    IReadOnlyList<WatchedLimit> Limits
+    IReadOnlyList<WatchedLimit> Limits,
+    int PlaceInJob
 )
 {
     /// <summary>A kind of work as it is shown.</summary>
     public static LaneWorkView Of(LaneWork work) =>
-        new(work.Kind, work.Label, work.Noun, work.MoveUnit, work.Pairs, work.ReferenceLabel, work.CaptionLabel, work.Steps, work.Limits);
+        new(
+            work.Kind,
+            work.Label,
+            work.Noun,
+            work.MoveUnit,
+            work.Pairs,
+            work.ReferenceLabel,
+            work.CaptionLabel,
+            work.Steps,
+            work.Limits,
+            work.PlaceInJob
+        );
 }
 
 /// <summary>A lane as lists and pages show it.</summary>
@@ -164,9 +178,6 @@ public sealed record RunStarted(long RunId);
 /// <summary>Puts together what is shown of lanes.</summary>
 public static class LaneViews
 {
-    /// <summary>A system as it is named on screen.</summary>
-    public static SystemTag Tag(ConnectedSystem system) => new(system.Id, system.Name, system.Mark, system.Kind);
-
     /// <summary>All lanes, or one, by what flows and where to.</summary>
     public static async Task<IReadOnlyList<LaneSummary>> AllAsync(
         NarbitContext db,
@@ -223,8 +234,8 @@ public static class LaneViews
             Kind = lane.Kind,
             Name = lane.Name ?? work.Label,
             Work = LaneWorkView.Of(work),
-            Source = Tag(source),
-            Target = Tag(target),
+            Source = SystemTag.Of(source),
+            Target = SystemTag.Of(target),
             Currency = target.Currency,
             SkuStartsWith = lane.SkuStartsWith,
             PublishedOnly = lane.PublishedOnly,

@@ -81,7 +81,7 @@ public static class MapApi
             new MapChoices(
                 sides.Source.Fields,
                 sides.Levels?.Fields ?? [],
-                [.. sides.Target.Fields.Select(f => new MapTarget(f, lane.Work.IsMapped(f), FieldComparison.How(f.Type)))],
+                [.. sides.Target.Fields.Select(f => new MapTarget(f, lane.Work.Computing.IsMapped(f), FieldComparison.How(f.Type)))],
                 StepCatalogue.Kinds,
                 sides.Creates,
                 sides.Ends,
@@ -121,7 +121,7 @@ public static class MapApi
         var records = db
             .Records.AsNoTracking()
             .Where(r => r.SystemId == lane.Source.System.Id && r.Kind == lane.Work.Record && r.GoneAt == null);
-        if (!lane.Work.MakesCounterparts)
+        if (lane.Work.Writing.GoesByPairs)
         {
             var links = (await lane.BookAsync(db, cancel)).Links(db).Where(l => !l.IsKit);
             records = records.Where(r => links.Any(l => l.SourceKey == r.Key));

@@ -4,6 +4,7 @@ using Narbit.Core;
 using Narbit.Core.Mismatches;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -38,7 +39,7 @@ internal static class MismatchCauseViews
                 Since = g.Min(m => m.Since),
             })
             .ToListAsync(cancel);
-        var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, LaneViews.Tag, StringComparer.Ordinal, cancel);
+        var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, SystemTag.Of, StringComparer.Ordinal, cancel);
         var trends = await TrendsAsync(db, clock, cancel);
         var causes = new List<CauseView>();
         foreach (var cause in sums.GroupBy(s => s.Cause, StringComparer.Ordinal))

@@ -67,9 +67,7 @@ public sealed record MismatchFilter
         if (System is { } system)
             all = all.Where(m => m.SystemId == system || m.OtherSystemId == system);
         if (Kind is { } kind)
-            all = Enum.TryParse<RecordKind>(kind, ignoreCase: true, out var wanted)
-                ? all.Where(m => m.Kind == wanted)
-                : all.Where(m => false);
+            all = RecordKind.TryParse(kind, out var wanted) ? all.Where(m => m.Kind == wanted) : all.Where(m => false);
         if (Lane is { } lane)
             all = all.Where(m => m.LaneId == lane);
         if (Couple is { } couple)

@@ -6,6 +6,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Mismatches;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -22,7 +23,7 @@ internal static class MismatchRows
         CancellationToken cancel
     )
     {
-        var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, LaneViews.Tag, StringComparer.Ordinal, cancel);
+        var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, SystemTag.Of, StringComparer.Ordinal, cancel);
         var open = some.Where(m => m.State is MismatchState.Open or MismatchState.PutOff).ToList();
         var ways = (await desk.SuggestAsync(open, cancel)).ToDictionary(s => s.Mismatch.Id, s => s.Suggestion);
         return [.. some.Select(m => Row(m, systems, ways.GetValueOrDefault(m.Id)))];

@@ -3,6 +3,7 @@ using Narbit.Core.Comparing;
 using Narbit.Core.Mismatches;
 using Narbit.Core.Records;
 using Narbit.Data.Mismatches;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 
 namespace Narbit.Web.Mismatches;

@@ -4,6 +4,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Engine;
 using Narbit.Engine.Lanes.Orders;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -46,7 +47,7 @@ public static class DefaultItemsApi
             .. uses.Select(u =>
             {
                 var (store, hub) = (lanes[u.LaneId].SourceId, lanes[u.LaneId].TargetId);
-                return new DefaultItemRow(u, LaneViews.Tag(systems[store]), LaneViews.Tag(systems[hub]), known.Contains((store, u.Sku)));
+                return new DefaultItemRow(u, SystemTag.Of(systems[store]), SystemTag.Of(systems[hub]), known.Contains((store, u.Sku)));
             }),
         ]);
     }

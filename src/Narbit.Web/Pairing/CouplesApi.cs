@@ -161,8 +161,8 @@ public static class CouplesApi
                 new CoupleView
                 {
                     Id = couple.Id,
-                    Hub = LaneViews.Tag(hub),
-                    Other = LaneViews.Tag(other),
+                    Hub = SystemTag.Of(hub),
+                    Other = SystemTag.Of(other),
                     Kind = couple.Kind,
                     HubLabel = await LabelAsync(hub.Id),
                     OtherLabel = await LabelAsync(other.Id),

@@ -7,6 +7,7 @@ using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Runs;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -60,7 +61,7 @@ public static class ReadinessApi
                 {
                     var field = FieldOf(side, g.First().Role);
                     return new ReadinessGroup(
-                        LaneViews.Tag(side.Connection.System),
+                        SystemTag.Of(side.Connection.System),
                         g.Key,
                         ReadinessWords.Of(g.Key),
                         field?.Name ?? "",

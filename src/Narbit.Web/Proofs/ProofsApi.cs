@@ -103,7 +103,7 @@ public static class ProofsApi
             .. proofs.Select(p =>
             {
                 var lane = lanes.GetValueOrDefault(p.Proof.LaneId);
-                SystemTag? Tag(string? id) => systems.GetValueOrDefault(id ?? "") is { } system ? LaneViews.Tag(system) : null;
+                SystemTag? Tag(string? id) => systems.GetValueOrDefault(id ?? "") is { } system ? SystemTag.Of(system) : null;
                 return View(p.Proof, p.By, Name(lane), Tag(lane?.SourceId), Tag(lane?.TargetId));
             }),
         ];

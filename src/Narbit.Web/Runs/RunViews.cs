@@ -7,6 +7,7 @@ using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -286,7 +287,7 @@ public static class RunViews
     {
         var ids = runs.Select(r => r.LaneId).Distinct().ToList();
         var lanes = await db.Lanes.IgnoreQueryFilters().AsNoTracking().Where(l => ids.Contains(l.Id)).ToDictionaryAsync(l => l.Id, cancel);
-        var systems = await db.Systems.IgnoreQueryFilters().AsNoTracking().ToDictionaryAsync(s => s.Id, LaneViews.Tag, cancel);
+        var systems = await db.Systems.IgnoreQueryFilters().AsNoTracking().ToDictionaryAsync(s => s.Id, SystemTag.Of, cancel);
         var tallies = await TalliesAsync(db, [.. runs.Select(r => r.Id)], cancel);
         var jobs = await JobsAsync(db, runs, cancel);
         return

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Engine.Searching;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
@@ -53,7 +54,7 @@ public static class SearchApi
                     .. found
                         .Records.Where(r => systems.ContainsKey(r.SystemId))
                         .Select(r => new FoundItem(
-                            LaneViews.Tag(systems[r.SystemId]),
+                            SystemTag.Of(systems[r.SystemId]),
                             r.SystemId == hub,
                             r.Kind,
                             r.Key,

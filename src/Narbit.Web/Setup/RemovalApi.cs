@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Data;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Systems;
 using Narbit.Engine.Workspaces;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
@@ -32,7 +33,7 @@ public static class RemovalApi
     private static async Task<Ok<IReadOnlyList<RemovedLane>>> LanesAsync(Database database, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var systems = await db.Systems.IgnoreQueryFilters().AsNoTracking().ToDictionaryAsync(s => s.Id, LaneViews.Tag, cancel);
+        var systems = await db.Systems.IgnoreQueryFilters().AsNoTracking().ToDictionaryAsync(s => s.Id, SystemTag.Of, cancel);
         var lanes = await db.Lanes.IgnoreQueryFilters().AsNoTracking().Where(l => l.RemovedAt != null).ToListAsync(cancel);
         return TypedResults.Ok<IReadOnlyList<RemovedLane>>([
             .. lanes
@@ -71,7 +72,7 @@ public static class RemovalApi
         await using var db = database.CreateDbContext();
         var systems = await db.Systems.IgnoreQueryFilters().AsNoTracking().Where(s => s.RemovedAt != null).ToListAsync(cancel);
         return TypedResults.Ok<IReadOnlyList<RemovedSystem>>([
-            .. systems.OrderByDescending(s => s.RemovedAt).Select(s => new RemovedSystem(LaneViews.Tag(s), s.RemovedAt!.Value)),
+            .. systems.OrderByDescending(s => s.RemovedAt).Select(s => new RemovedSystem(SystemTag.Of(s), s.RemovedAt!.Value)),
         ]);
     }
 

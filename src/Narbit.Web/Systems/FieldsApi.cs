@@ -90,7 +90,7 @@ public static class FieldsApi
                 continue;
             var name = open.Work.NameOf(open.Source.System.Name, open.Target.System.Name);
             uses.AddRange(
-                open.Work.Uses(open.Document, open.Sides)
+                open.Work.Computing.Uses(open.Document, open.Sides)
                     .Where(u => (u.OfSource ? lane.SourceId : lane.TargetId) == id)
                     .Select(u => (u, new UsedIn(lane.Id, name, !u.OfSource)))
             );

@@ -124,8 +124,7 @@ public static class RecordsApi
     }
 
     /// <summary>A kind by its word; null: there is none of that name.</summary>
-    internal static RecordKind? KindOf(string word) =>
-        Enum.TryParse<RecordKind>(word, ignoreCase: true, out var kind) && Enum.IsDefined(kind) ? kind : null;
+    internal static RecordKind? KindOf(string word) => RecordKind.TryParse(word, out var kind) ? kind : null;
 
     internal static ProblemHttpResult NoKind(string word) => Problems.NotFound($"There is no record kind “{word}”.");
 

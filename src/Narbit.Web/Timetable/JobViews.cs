@@ -8,6 +8,7 @@ using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 using Narbit.Web.Runs;
@@ -128,7 +129,7 @@ public sealed class JobViews
         new(db, now)
         {
             _lanes = await db.Lanes.IgnoreQueryFilters().AsNoTracking().ToDictionaryAsync(l => l.Id, cancel),
-            _systems = await db.Systems.IgnoreQueryFilters().AsNoTracking().ToDictionaryAsync(s => s.Id, LaneViews.Tag, cancel),
+            _systems = await db.Systems.IgnoreQueryFilters().AsNoTracking().ToDictionaryAsync(s => s.Id, SystemTag.Of, cancel),
             _daysOff = await JobTimes.DaysOffAsync(db, cancel),
         };
 

@@ -5,6 +5,7 @@ using Narbit.Data;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 using Narbit.Web.Mismatches;
@@ -108,13 +109,13 @@ public static class TodayApi
                 new WorkspaceView(
                     workspace?.Name,
                     workspace?.TimeZone ?? "UTC",
-                    hub is null ? null : LaneViews.Tag(hub),
+                    hub is null ? null : SystemTag.Of(hub),
                     workspace?.Person ?? "somebody",
                     workspace?.Numbers ?? default,
                     workspace?.Dates ?? default,
                     workspace?.FirstDay ?? default
                 ),
-                [.. systems.Where(s => s != hub).Select(LaneViews.Tag)],
+                [.. systems.Where(s => s != hub).Select(SystemTag.Of)],
                 [
                     .. LaneWorks
                         .Between.Select(w => new MatrixRow(w.Kind, w.Label, [.. lanes.Where(l => l.Kind == w.Kind)]))

@@ -166,13 +166,19 @@ public sealed class OrderChoiceTests
     public void Every_cause_is_told_in_words_with_its_line_or_amount()
     {
         var line = new OrderCause("taxRate", OrderOutcome.Hold) { Line = "1" };
-        OrderWords.Of(line, Good).ShouldBe("a line of it has no tax rate (CLY-1, line 1)");
-        OrderWords
+        CauseOfOrder.Of(line, Good).Words.ShouldBe("a line of it has no tax rate (CLY-1, line 1)");
+        CauseOfOrder
             .Of(new OrderCause("unknownItem", OrderOutcome.Hold) { Line = "1" }, Good)
-            .ShouldBe("CLY-1 is not known at the hub (line 1)");
-        OrderWords
+            .Words.ShouldBe("CLY-1 is not known at the hub (line 1)");
+        CauseOfOrder
             .Of(new OrderCause("totals", OrderOutcome.Hold) { By = -0.01m }, Good)
-            .ShouldBe("its lines do not add up to its total (by -0.01 EUR)");
+            .Words.ShouldBe("its lines do not add up to its total (by -0.01 EUR)");
+        var twice = new CauseOfOrder("numberTwice", OrderOutcome.Hold)
+        {
+            Values = CauseOfOrder.Known((OrderWords.Other, "S-2"), (OrderWords.Number, "10001")),
+        };
+        twice.Words.ShouldBe("order S-2 of the store has the number 10001 too");
+        CauseOfOrder.Of("noPlace", new Reason("x", "there is no place for it")).Words.ShouldBe("there is no place for it");
         OrderWords.Heading("payment").ShouldBe("It is not paid");
         OrderWords.Heading("somethingNew").ShouldBe("SomethingNew");
     }

@@ -16,7 +16,7 @@ const views = {
   '/mismatches': [...list, 'cause', 'harm', 'store', 'kind', 'lane', 'family', 'by', 'on', 'from', 'alike', 'tab'],
   '/proof': [],
   '/proof/$proof': list,
-  '/orders': [...list, 'lane', 'cause', 'from', 'until', 'least', 'most'],
+  '/orders': [...list, 'lane', 'cause', 'from', 'until', 'least', 'most', 'currency'],
   '/orders/$lane/$order': [],
   '/lanes': ['tab', 'kind', 'store'],
   '/lanes/$lane/scope': [],

@@ -12,7 +12,7 @@ namespace Narbit.Engine.Lanes.Corrections;
 public sealed record CorrectionDocument(IReadOnlyList<Correction> Corrections) : LaneDocument;
 
 /// <summary>Values that persons put right within one system; source and target are the same.</summary>
-public sealed class CorrectionWork : LaneWork<CorrectionDocument>
+public sealed class CorrectionWork : LaneWork
 {
     /// <inheritdoc/>
     public override string Kind => "correction";
@@ -32,6 +32,16 @@ public sealed class CorrectionWork : LaneWork<CorrectionDocument>
     /// <inheritdoc/>
     public override string NameOf(string source, string target) => $"{Label} in {target}";
 
+    /// <inheritdoc/>
+    public override LaneReading Reading => field ??= new CorrectionReading(this);
+
+    /// <inheritdoc/>
+    public override LaneComputing Computing => field ??= new CorrectionComputing(this);
+}
+
+/// <summary>What such a lane reads, and what concerns it.</summary>
+internal sealed class CorrectionReading(LaneWork work) : LaneReading(work)
+{
     /// <inheritdoc/>
     public override IReadOnlyList<LaneRead> Reads(OpenLane lane) => [new(lane.Target.System.Id, RecordKind.Item)];
 
@@ -53,7 +63,11 @@ public sealed class CorrectionWork : LaneWork<CorrectionDocument>
             if (corrected.Contains(row.Key) && SideRecord.Of(row) is var record)
                 yield return new LanePair(record, record, row.Reference, row.Caption);
     }
+}
 
+/// <summary>How such a lane computes.</summary>
+internal sealed class CorrectionComputing(LaneWork work) : LaneComputing<CorrectionDocument>(work)
+{
     /// <inheritdoc/>
     protected override IReadOnlyList<RuleFault> Check(
         CorrectionDocument document,
@@ -67,7 +81,7 @@ public sealed class CorrectionWork : LaneWork<CorrectionDocument>
 
     /// <inheritdoc/>
     protected override TrialTally Tally(OpenLane lane, CorrectionDocument trial, GuardLimits guards, string? focus) =>
-        new ValueTally(this, guards);
+        new ValueTally(Work, guards);
 }
 
 /// <summary>Puts values right.</summary>

@@ -34,10 +34,13 @@ public sealed record CustomerDocument(FieldMap Map) : LaneDocument
 }
 
 /// <summary>Customers with their names, addresses and groups, by a field map.</summary>
-public sealed class CustomerWork : MapWork<CustomerDocument>
+public sealed class CustomerWork : MapWork
 {
     /// <inheritdoc/>
     public override string Kind => "customer";
+
+    /// <inheritdoc/>
+    public override int PlaceInJob => 0;
 
     /// <inheritdoc/>
     public override string Label => "Customers";
@@ -59,14 +62,15 @@ public sealed class CustomerWork : MapWork<CustomerDocument>
     [WatchedLimit.ChangedShare, new("emptiedTexts", "More texts are emptied than", "records"), WatchedLimit.FailingTimes];
 
     /// <inheritdoc/>
-    public override LaneDocument Blank(LaneSides sides) => new CustomerDocument(new FieldMap());
+    public override LaneReading Reading => field ??= new CustomerReading(this);
 
     /// <inheritdoc/>
-    public override Reason? Unfit(LaneSides sides) =>
-        sides.Source.Fields.Count == 0 ? new Reason("lane.noKind", $"{sides.SourceName} describes no customers.")
-        : sides.Target.Fields.Count == 0 ? new Reason("lane.noKind", $"{sides.TargetName} describes no customers.")
-        : null;
+    public override LaneComputing Computing => field ??= new CustomerComputing(this);
+}
 
+/// <summary>What such a lane reads, and what concerns it.</summary>
+internal sealed class CustomerReading(LaneWork work) : MapReading(work)
+{
     /// <inheritdoc/>
     public override IReadOnlyList<LaneRead> Reads(OpenLane lane) =>
         [
@@ -95,4 +99,17 @@ public sealed class CustomerWork : MapWork<CustomerDocument>
             if (buyers is null || pair.Source.Key.Length == 0 || buyers.Has(pair.Source.Values))
                 yield return pair;
     }
+}
+
+/// <summary>How such a lane computes.</summary>
+internal sealed class CustomerComputing(LaneWork work) : MapComputing<CustomerDocument>(work)
+{
+    /// <inheritdoc/>
+    public override LaneDocument Blank(LaneSides sides) => new CustomerDocument(new FieldMap());
+
+    /// <inheritdoc/>
+    public override Reason? Unfit(LaneSides sides) =>
+        sides.Source.Fields.Count == 0 ? new Reason("lane.noKind", $"{sides.SourceName} describes no customers.")
+        : sides.Target.Fields.Count == 0 ? new Reason("lane.noKind", $"{sides.TargetName} describes no customers.")
+        : null;
 }

@@ -10,7 +10,7 @@ namespace Narbit.Engine.Lanes.Items;
 /// <summary>Items by a field map: updates of what is paired, creations, and withdrawals of what is no longer sold.</summary>
 /// <param name="map">The map.</param>
 /// <param name="sides">The systems, with what a new listing costs and shows at first.</param>
-public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputation
+public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputation<PlacedItem>
 {
     // What a new variant takes from a sister where nothing flows back to it.
     private static readonly HashSet<FieldRole> Common = [FieldRole.Title, FieldRole.Category, FieldRole.TaxCode, FieldRole.Brand];
@@ -30,9 +30,16 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
     public override int? Portion => map.Map.Publish.Portion;
 
     /// <inheritdoc/>
-    protected override Computed Of(LanePair pair)
+    protected override Computed Of(PlacedItem pair)
     {
-        var place = pair.Item!;
+        var computed = Standing(pair);
+        return computed.Act == WriteAct.Create ? computed with { ParentKey = pair.Place.Parent, Group = pair.Place.Group } : computed;
+    }
+
+    // By how the record stands at the target.
+    private Computed Standing(PlacedItem pair)
+    {
+        var place = pair.Place;
         var publish = map.Map.Publish;
         switch (place.Presence)
         {
@@ -54,9 +61,9 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
             : Update(pair);
     }
 
-    private static decimal Available(LanePair pair) => pair.Levels.Sum(l => l.OnHand - l.Allocated);
+    private static decimal Available(PlacedItem pair) => pair.Levels.Sum(l => l.OnHand - l.Allocated);
 
-    private bool IsOut(LanePair pair) => _source.Text(pair.Source.Values, FieldRole.Tracked) != "false" && Available(pair) <= 0;
+    private bool IsOut(PlacedItem pair) => _source.Text(pair.Source.Values, FieldRole.Tracked) != "false" && Available(pair) <= 0;
 
     private static bool IsWanted(ItemPlace place, PublishRule publish, bool hidden) =>
         place.Presence == Presence.Chosen
@@ -69,11 +76,11 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
         return problem is null ? null : Computed.Not(new Reason("unreadable", $"source: {problem.Message}").With("field", problem.Field));
     }
 
-    private Computed Update(LanePair pair)
+    private Computed Update(PlacedItem pair)
     {
         if (Unreadable(pair.Source) is { } unreadable)
             return unreadable;
-        var place = pair.Item!;
+        var place = pair.Place;
         var mapped = RecordMapping.Compare(
             map,
             place.Record,
@@ -111,14 +118,14 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
         public string? Emptied { get; set; }
     }
 
-    private static void Sort(MappedField field, LanePair pair, Sorted sorted)
+    private static void Sort(MappedField field, PlacedItem pair, Sorted sorted)
     {
         var target = field.Field.Target;
         switch (field.Verdict.Movement)
         {
             case Movement.Send or Movement.Ask:
                 var asks = field.Verdict.Movement == Movement.Ask;
-                var trace = Trace(field, pair.Item!.Record);
+                var trace = Trace(field, pair.Place.Record);
                 sorted.There.Add(new ComputedField(target, field.There, field.Here, trace) { Asks = asks, Why = field.Verdict.Why });
                 if (asks)
                     sorted.Hold ??= ChangedOnBoth(field);
@@ -134,7 +141,7 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
         }
     }
 
-    private static bool Knows(LanePair pair, FieldDescription target, string? value) =>
+    private static bool Knows(PlacedItem pair, FieldDescription target, string? value) =>
         pair.Agreed.TryGetValue(target.Name, out var had) && had.Value == value;
 
     private static Reason ChangedOnBoth(MappedField field) =>
@@ -144,7 +151,7 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
                 + "sending it puts what is here in its place"
         ).With("field", field.Field.Target.Name);
 
-    private static ComputedField TakenBack(MappedField field, LanePair pair)
+    private static ComputedField TakenBack(MappedField field, PlacedItem pair)
     {
         var back = field.Field.Back!.Source;
         return new ComputedField(
@@ -165,7 +172,7 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
     }
 
     // What was hidden because of its item is shown again once the reason is gone; a draft is for a person to publish.
-    private ComputedField? ShowsAgain(LanePair pair)
+    private ComputedField? ShowsAgain(PlacedItem pair)
     {
         if (_published is not { } field || _mapped.Contains(field.Name))
             return null;
@@ -180,20 +187,20 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
             : null;
     }
 
-    private Computed Create(LanePair pair)
+    private Computed Create(PlacedItem pair)
     {
         if (!sides.Creates)
             return CannotCreate("target");
         if (Unreadable(pair.Source) is { } unreadable)
             return unreadable;
-        var mapped = RecordMapping.Create(map, pair.Item!.Record);
+        var mapped = RecordMapping.Create(map, pair.Place.Record);
         if (mapped.Failure is { } failure)
             return Computed.Not(failure);
         var sku = mapped.Fields.FirstOrDefault(f => f.Field.Target.Role == FieldRole.Sku).Here;
-        if (sku is not null && pair.Item.WithSku?.Invoke(sku) is { } taken)
+        if (sku is not null && pair.Place.WithSku?.Invoke(sku) is { } taken)
             return SkuTaken("skuThere", "target", taken, sku);
         var fields = mapped
-            .Fields.Select(f => new ComputedField(f.Field.Target, null, f.Here, Trace(f, pair.Item.Record)) { Why = f.Verdict.Why })
+            .Fields.Select(f => new ComputedField(f.Field.Target, null, f.Here, Trace(f, pair.Place.Record)) { Why = f.Verdict.Why })
             .ToList();
         if (_published is { } published && !_mapped.Contains(published.Name))
             fields.Add(Published(published));
@@ -208,7 +215,7 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
     }
 
     // What other lanes give a new record at first; the guards look at the first of them that has something to guard.
-    private Computed First(LanePair pair, List<ComputedField> fields)
+    private Computed First(PlacedItem pair, List<ComputedField> fields)
     {
         var first = new Computed([]) { Guarded = new GuardedChange(pair.Name) };
         foreach (var (work, computation) in sides.First)
@@ -244,13 +251,13 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
     }
 
     // A variant that appeared at the target, made a record of the source: by the chains turned round, and for the rest as its sister is.
-    private Computed CreateHere(LanePair pair)
+    private Computed CreateHere(PlacedItem pair)
     {
         if (!sides.CreatesHere)
             return CannotCreate("source");
         var fields = TurnedRound(pair.Target.Values);
-        AddAsSister(fields, pair.Item!);
-        if (fields.Find(f => f.Field.Role == FieldRole.Sku)?.New is { } sku && pair.Item!.WithSku?.Invoke(sku) is { } taken)
+        AddAsSister(fields, pair.Place);
+        if (fields.Find(f => f.Field.Role == FieldRole.Sku)?.New is { } sku && pair.Place.WithSku?.Invoke(sku) is { } taken)
             return SkuTaken("skuHere", "source", taken, sku);
         return Made(fields, _source, "source", "flows back to it", new Computed([]) { Guarded = new GuardedChange(pair.Name) });
     }
@@ -304,7 +311,7 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
             : title;
     }
 
-    private Computed Withdraw(LanePair pair, Withdrawal way, string why)
+    private Computed Withdraw(PlacedItem pair, Withdrawal way, string why)
     {
         if (way == Withdrawal.Leave)
             return Computed.OutOfScope;
@@ -319,7 +326,7 @@ public sealed class ItemComputation(ReadyMap map, LaneSides sides) : LaneComputa
 
         if (_published is null)
             return Computed.Not("cannotHide", $"{why}, and the target lets its records be neither ended nor hidden");
-        if (pair.Item!.SistersStay)
+        if (pair.Place.SistersStay)
             return Computed.Not(
                 "sistersSold",
                 $"{why}, and hiding it would hide its whole product, whose other variants are still sold; let such listings be ended "

@@ -278,7 +278,7 @@ internal sealed class ItemPairs
 
     private bool IsUndecided(string targetKey) => !_known.Links.ContainsKey(targetKey) && !_known.SettledThere.Contains(targetKey);
 
-    private LanePair? Paired(MirrorRow there, string source, TargetRecords met)
+    private PlacedItem? Paired(MirrorRow there, string source, TargetRecords met)
     {
         if (_known.KeptOff.Contains(source))
             return null;
@@ -293,11 +293,11 @@ internal sealed class ItemPairs
         if (!_lane.Shows(target))
             return null;
         var own = SideRecord.Of(mine);
-        return new LanePair(own, target, mine.Reference, mine.Caption)
+        return new PlacedItem(own, target, mine.Reference, mine.Caption)
         {
             Agreed = _known.Agreed.Of(there.Key, mine.Key),
             Levels = _levels.Of(mine.Key),
-            Item = new ItemPlace(Around(mine, own.Values, target.Values), Presence.Paired)
+            Place = new ItemPlace(Around(mine, own.Values, target.Values), Presence.Paired)
             {
                 HereAt = mine.ChangedAt,
                 ThereAt = there.ChangedAt,
@@ -306,11 +306,11 @@ internal sealed class ItemPairs
         };
     }
 
-    private LanePair Gone(MirrorRow there, string source, bool sistersStay) =>
+    private PlacedItem Gone(MirrorRow there, string source, bool sistersStay) =>
         new(SideRecord.None with { Key = source }, SideRecord.Of(there), there.Reference, there.Caption)
         {
             Agreed = _known.Agreed.Of(there.Key, source),
-            Item = new ItemPlace(new MapRecord(SideRecord.None.Values), Presence.Gone)
+            Place = new ItemPlace(new MapRecord(SideRecord.None.Values), Presence.Gone)
             {
                 ThereAt = there.ChangedAt,
                 SistersStay = sistersStay,
@@ -329,13 +329,13 @@ internal sealed class ItemPairs
             met.SameGroup.TryAdd(group, same);
     }
 
-    private LanePair OnlyThere(MirrorRow there, string group)
+    private PlacedItem OnlyThere(MirrorRow there, string group)
     {
         var sister = _here.FirstOfGroup.GetValueOrDefault(group);
         var record = new MapRecord(SideRecord.None.Values, sister?.Values, StoredRecord.Values(there.Values), ParentKey: sister?.Key);
-        return new LanePair(SideRecord.None, SideRecord.Of(there), there.Reference, there.Caption)
+        return new PlacedItem(SideRecord.None, SideRecord.Of(there), there.Reference, there.Caption)
         {
-            Item = new ItemPlace(record, Presence.OnlyThere)
+            Place = new ItemPlace(record, Presence.OnlyThere)
             {
                 ThereAt = there.ChangedAt,
                 Group = group,
@@ -344,17 +344,17 @@ internal sealed class ItemPairs
         };
     }
 
-    private LanePair New(MirrorRow mine, TargetRecords met)
+    private PlacedItem New(MirrorRow mine, TargetRecords met)
     {
         var own = SideRecord.Of(mine);
         var presence =
             _known.Chosen.Contains(mine.Key) ? Presence.Chosen
             : mine.Family is { } group && met.Groups.Contains(group) ? Presence.SisterThere
             : Presence.New;
-        return new LanePair(own, SideRecord.None, mine.Reference, mine.Caption)
+        return new PlacedItem(own, SideRecord.None, mine.Reference, mine.Caption)
         {
             Levels = _levels.Of(mine.Key),
-            Item = new ItemPlace(Around(mine, own.Values, null), presence)
+            Place = new ItemPlace(Around(mine, own.Values, null), presence)
             {
                 HereAt = mine.ChangedAt,
                 Parent = mine.Family is { } family ? met.ProductOf.GetValueOrDefault(family) : null,

@@ -17,10 +17,16 @@ public sealed record ItemDocument(FieldMap Map) : LaneDocument
 }
 
 /// <summary>Items with their texts, images, categories and codes, by a field map.</summary>
-public sealed class ItemWork : MapWork<ItemDocument>
+public sealed class ItemWork : MapWork
 {
+    /// <summary>The kind's code.</summary>
+    public const string Code = "item";
+
     /// <inheritdoc/>
-    public override string Kind => "item";
+    public override string Kind => Code;
+
+    /// <inheritdoc/>
+    public override int PlaceInJob => 2;
 
     /// <inheritdoc/>
     public override string Label => "Items";
@@ -42,8 +48,15 @@ public sealed class ItemWork : MapWork<ItemDocument>
     ];
 
     /// <inheritdoc/>
-    public override LaneDocument Blank(LaneSides sides) => new ItemDocument(new FieldMap());
+    public override LaneReading Reading => field ??= new ItemReading(this);
 
+    /// <inheritdoc/>
+    public override LaneComputing Computing => field ??= new ItemComputing(this);
+}
+
+/// <summary>What such a lane reads, and what concerns it.</summary>
+internal sealed class ItemReading(LaneWork work) : MapReading(work)
+{
     /// <inheritdoc/>
     public override IReadOnlyList<LaneRead> Reads(OpenLane lane) =>
         [
@@ -51,4 +64,11 @@ public sealed class ItemWork : MapWork<ItemDocument>
             .. lane.Sides.Levels is null ? (LaneRead[])[] : [new(lane.Source.System.Id, RecordKind.StockLevel)],
             new(lane.Target.System.Id, RecordKind.Item),
         ];
+}
+
+/// <summary>How such a lane computes.</summary>
+internal sealed class ItemComputing(LaneWork work) : MapComputing<ItemDocument>(work)
+{
+    /// <inheritdoc/>
+    public override LaneDocument Blank(LaneSides sides) => new ItemDocument(new FieldMap());
 }

@@ -1,7 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Lanes.Items;
@@ -19,13 +18,13 @@ public static class LimitedTitles
         if (other.Fields.Find(FieldRole.Title) is not { MaxLength: { } most } title)
             return false;
         await using var db = database.CreateDbContext();
-        var (items, otherId) = (LaneWorks.All[0].Kind, other.Connection.System.Id);
+        var (items, otherId) = (ItemWork.Code, other.Connection.System.Id);
         var documents = await db
             .Lanes.Where(l => l.Kind == items && l.SourceId == hubId && l.TargetId == otherId)
             .Join(db.RuleVersions, l => new { LaneId = l.Id, Number = l.RuleNumber }, v => new { v.LaneId, v.Number }, (_, v) => v.Document)
             .ToListAsync(cancel);
         return documents
             .SelectMany(d => LaneJson.Read(d).ValueOrDefault?.Mapped?.Fields ?? [])
-            .Any(f => f.Target == title.Name && LimitText.LimitOf(f) <= most);
+            .Any(f => f.Target == title.Name && TextLimit.Of(f) <= most);
     }
 }

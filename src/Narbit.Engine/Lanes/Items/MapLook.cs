@@ -54,7 +54,7 @@ public sealed class MapLook(Database database, AdapterSource adapters)
         var lane = opened.Value;
         var only = sourceKey is not null ? [sourceKey] : await FirstPairedAsync(lane, cancel);
         var everything = lane.Document.WithMap(map with { Publish = map.Publish with { New = NewRecords.All } });
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [everything], only, cancel))
+        await foreach (var pair in lane.Work.Reading.PairsAsync(lane, database, [everything], only, cancel))
             if (PlaceOf(pair) is { Presence: not (Presence.Gone or Presence.OnlyThere) })
                 return new RecordLook(
                     pair.Source.Key,
@@ -84,7 +84,7 @@ public sealed class MapLook(Database database, AdapterSource adapters)
         // Evenly from all of them: the first ones are often of one sort.
         var pairs = new List<MapRecord>();
         var (seen, every) = (0, 1);
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document.WithMap(new FieldMap())], null, cancel))
+        await foreach (var pair in lane.Work.Reading.PairsAsync(lane, database, [lane.Document.WithMap(new FieldMap())], null, cancel))
         {
             var place = PlaceOf(pair);
             if (place is not { Presence: Presence.Paired, Record.There: not null } || seen++ % every != 0)
@@ -99,7 +99,7 @@ public sealed class MapLook(Database database, AdapterSource adapters)
         var mapped = map.Fields.Select(f => f.Target).ToHashSet(StringComparer.Ordinal);
         var proposed = MapSuggestions.For(lane.Sides.Map, pairs, mapped);
         return Outcome.Of<IReadOnlyList<MapSuggestion>>([
-            .. proposed.Where(s => lane.Sides.Target.Named(s.Mapping.Target) is { } field && lane.Work.IsMapped(field)),
+            .. proposed.Where(s => lane.Sides.Target.Named(s.Mapping.Target) is { } field && lane.Work.Computing.IsMapped(field)),
         ]);
     }
 
@@ -119,7 +119,7 @@ public sealed class MapLook(Database database, AdapterSource adapters)
 
     // An item lane says how a record stands at the target; an order or a customer is there or not.
     private static ItemPlace PlaceOf(LanePair pair) =>
-        pair.Item
+        (pair as PlacedItem)?.Place
         ?? new ItemPlace(
             new MapRecord(pair.Source.Values, There: pair.Target.Values, Key: pair.Source.Key),
             pair.Target.Key.Length > 0 ? Presence.Paired : Presence.New
@@ -143,7 +143,7 @@ public sealed class MapLook(Database database, AdapterSource adapters)
     // The one that was paired first; null where only reading them all tells what is in the lane's scope.
     private async Task<HashSet<string>?> FirstPairedAsync(OpenLane lane, CancellationToken cancel)
     {
-        if (lane.Lane.SkuStartsWith is not null || lane.Lane.PublishedOnly || lane.Work.MakesCounterparts)
+        if (lane.Lane.SkuStartsWith is not null || lane.Lane.PublishedOnly || !lane.Work.Writing.GoesByPairs)
             return null;
         await using var db = database.CreateDbContext();
         var book = await lane.BookAsync(db, cancel);

@@ -112,7 +112,9 @@ internal sealed class MapTally : TrialTally
         _cutting = CutField.Of(map, lane.Sides.Map);
         _edited = Edited(map, focus, lane);
         _saved = Edited(lane.Document.Mapped!, focus, lane);
-        var required = lane.Sides.Target.Fields.Where(f => f is { Required: true, Writable: true } && lane.Work.IsMapped(f)).ToList();
+        var required = lane
+            .Sides.Target.Fields.Where(f => f is { Required: true, Writable: true } && lane.Work.Computing.IsMapped(f))
+            .ToList();
         _start = new MapTrial
         {
             Required = required.Count,
@@ -128,15 +130,16 @@ internal sealed class MapTally : TrialTally
         if (tried.IsOutOfScope)
             return;
         _records++;
-        if (HasSource(pair))
+        var item = (PlacedItem)pair;
+        if (HasSource(item))
         {
-            NoteCuts(pair);
+            NoteCuts(item);
             if (_edited is not null)
-                Sample(pair, pair.Item!);
+                Sample(item, item.Place);
         }
 
         if (tried.Why is { } why)
-            Fail(pair, why);
+            Fail(item, why);
         else if (tried.Changes)
             Change(tried);
     }
@@ -160,7 +163,7 @@ internal sealed class MapTally : TrialTally
             Tripped = _watch.Tripped(_records, _failing, null),
         };
 
-    private static bool HasSource(LanePair pair) => pair.Item is { Presence: not (Presence.Gone or Presence.OnlyThere) };
+    private static bool HasSource(PlacedItem pair) => pair.Place is { Presence: not (Presence.Gone or Presence.OnlyThere) };
 
     private void Change(Computed tried)
     {
@@ -190,17 +193,17 @@ internal sealed class MapTally : TrialTally
 
     private FieldEffect EffectOn(string field) => _fields.GetValueOrDefault(field) ?? new FieldEffect(field, 0, 0, 0, null);
 
-    private void NoteCuts(LanePair pair)
+    private void NoteCuts(PlacedItem pair)
     {
         foreach (var field in _cutting)
-            if (field.Cuts(pair.Item!.Record))
+            if (field.Cuts(pair.Place.Record))
             {
                 var had = EffectOn(field.Target);
                 _fields[field.Target] = had with { Cut = had.Cut + 1, FirstCut = had.FirstCut ?? pair.Source.Key };
             }
     }
 
-    private void Fail(LanePair pair, Reason why)
+    private void Fail(PlacedItem pair, Reason why)
     {
         _failing++;
         var fields = FailingFields(pair);
@@ -216,11 +219,11 @@ internal sealed class MapTally : TrialTally
     }
 
     // Every field that is in the way, not only the one that the computation met first.
-    private string[] FailingFields(LanePair pair)
+    private string[] FailingFields(PlacedItem pair)
     {
         if (!HasSource(pair))
             return [];
-        var place = pair.Item!;
+        var place = pair.Place;
         var unreadable = pair.Source.Problems.Select(p => p.Field).ToList();
         // What belongs to the target since it was published is left alone.
         var looked = place.Presence == Presence.Paired ? _sent.Where(f => f.Mapping.Owner != Owner.FirstPublication) : _sent;
@@ -232,7 +235,7 @@ internal sealed class MapTally : TrialTally
         ];
     }
 
-    private void Sample(LanePair pair, ItemPlace place)
+    private void Sample(PlacedItem pair, ItemPlace place)
     {
         var trial = _edited!.Run(place.Record);
         var now = pair.Target.Values.GetValueOrDefault(_focus!);

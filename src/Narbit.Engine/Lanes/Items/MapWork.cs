@@ -7,9 +7,7 @@ using Narbit.Data;
 namespace Narbit.Engine.Lanes.Items;
 
 /// <summary>Records that are paired and written field by field, by a field map.</summary>
-/// <typeparam name="T">The document.</typeparam>
-public abstract class MapWork<T> : LaneWork<T>
-    where T : LaneDocument
+public abstract class MapWork : LaneWork
 {
     /// <inheritdoc/>
     public override string Part => "map";
@@ -27,10 +25,12 @@ public abstract class MapWork<T> : LaneWork<T>
         LaneStep.Runs,
         LaneStep.Versions,
     ];
+}
 
-    /// <inheritdoc/>
-    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides) => MapUses.Of(document, Record);
-
+/// <summary>What a lane with a field map reads: pairs of records, with what stands around them.</summary>
+/// <param name="work">The kind.</param>
+public abstract class MapReading(LaneWork work) : LaneReading(work)
+{
     /// <inheritdoc/>
     public override IAsyncEnumerable<LanePair> PairsAsync(
         OpenLane lane,
@@ -39,6 +39,16 @@ public abstract class MapWork<T> : LaneWork<T>
         IReadOnlySet<string>? only,
         CancellationToken cancel
     ) => ItemPairs.ReadAsync(lane, database, [.. documents.Select(d => d.Mapped).OfType<FieldMap>()], only, cancel);
+}
+
+/// <summary>How a lane with a field map computes.</summary>
+/// <typeparam name="T">The document.</typeparam>
+/// <param name="work">The kind.</param>
+public abstract class MapComputing<T>(LaneWork work) : LaneComputing<T>(work)
+    where T : LaneDocument
+{
+    /// <inheritdoc/>
+    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides) => MapUses.Of(document, Work.Record);
 
     /// <inheritdoc/>
     public override IEnumerable<string> Returns(LaneDocument document, string sourceField) =>

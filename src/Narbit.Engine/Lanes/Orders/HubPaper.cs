@@ -7,15 +7,12 @@ namespace Narbit.Engine.Lanes.Orders;
 /// <summary>Writes documents and credit notes in the hub's terms: by what its fields and lists mean.</summary>
 internal static class HubPaper
 {
-    /// <summary>Stands before the key of something that is made in the same run; it is put right once its own key is known.</summary>
-    public const string ToCome = "+";
-
     /// <summary>A document's fields.</summary>
     public static IReadOnlyList<ComputedField> Fields(
         FieldSet hub,
         Order order,
         HubDocument document,
-        string? customer,
+        RecordReference? customer,
         OrderResult result,
         string? comment
     )
@@ -23,7 +20,6 @@ internal static class HubPaper
         var values = new List<(FieldRole Role, string? Value)>
         {
             (FieldRole.ExternalNumber, document.Number),
-            (FieldRole.Customer, customer),
             (FieldRole.DocumentKind, document.As),
             (FieldRole.PlacedAt, order.PlacedAt.UtcDateTime.ToString("O")),
             (FieldRole.Currency, order.Currency),
@@ -34,7 +30,11 @@ internal static class HubPaper
         };
         // How the document came about is told once, with its number: told with every field it would be most of what is kept of it.
         IReadOnlyList<TraceStep> beside = [new("order", null, null, "made by the order rule; the external number tells it step by step")];
-        return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, v.Role == FieldRole.ExternalNumber ? result.Trace : beside))];
+        return
+        [
+            .. values.SelectMany(v => Field(hub, v.Role, v.Value, v.Role == FieldRole.ExternalNumber ? result.Trace : beside)),
+            .. Reference(hub, FieldRole.Customer, customer, beside),
+        ];
     }
 
     /// <summary>A customer's fields.</summary>
@@ -55,30 +55,28 @@ internal static class HubPaper
     }
 
     /// <summary>A credit note's fields.</summary>
-    public static IReadOnlyList<ComputedField> Fields(FieldSet hub, CreditNote note, string external, string document)
+    public static IReadOnlyList<ComputedField> Fields(FieldSet hub, CreditNote note, string external, RecordReference document)
     {
         IReadOnlyList<TraceStep> why = [new("refund", null, note.Refund, "given back in the store")];
         (FieldRole Role, string? Value)[] values =
         [
             (FieldRole.ExternalNumber, external),
-            (FieldRole.Document, document),
             (FieldRole.Restock, note.Restock ? "true" : "false"),
         ];
-        return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, why))];
+        return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, why)), .. Reference(hub, FieldRole.Document, document, why)];
     }
 
     /// <summary>A payment's fields.</summary>
-    public static IReadOnlyList<ComputedField> Fields(FieldSet hub, PaymentDue due, string external, string document)
+    public static IReadOnlyList<ComputedField> Fields(FieldSet hub, PaymentDue due, string external, RecordReference document)
     {
         IReadOnlyList<TraceStep> why = [new("payment", null, Numbers.Plain(due.Amount), "paid after the order was posted")];
         (FieldRole Role, string? Value)[] values =
         [
             (FieldRole.ExternalNumber, external),
-            (FieldRole.Document, document),
             (FieldRole.Method, due.Type),
             (FieldRole.Amount, Numbers.Plain(due.Amount)),
         ];
-        return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, why))];
+        return [.. values.SelectMany(v => Field(hub, v.Role, v.Value, why)), .. Reference(hub, FieldRole.Document, document, why)];
     }
 
     /// <summary>A document's lists.</summary>
@@ -187,6 +185,13 @@ internal static class HubPaper
 
     private static IEnumerable<ComputedField> Field(FieldSet hub, FieldRole role, string? value, IReadOnlyList<TraceStep> trace) =>
         value is { Length: > 0 } && hub.Find(role) is { Writable: true } field ? [new ComputedField(field, null, value, trace)] : [];
+
+    private static IEnumerable<ComputedField> Reference(
+        FieldSet hub,
+        FieldRole role,
+        RecordReference? record,
+        IReadOnlyList<TraceStep> trace
+    ) => record is { } known ? Field(hub, role, known.Key, trace).Select(known.In) : [];
 
     private static Dictionary<FieldRole, string> Line(DocumentLine line, Order order, LineWriting? writing = null)
     {

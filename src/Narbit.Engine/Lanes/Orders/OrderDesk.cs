@@ -11,26 +11,27 @@ namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>One order, looked at as a lane looks at it.</summary>
 /// <param name="Lane">The lane.</param>
-/// <param name="Place">The order, and what the hub knows.</param>
-/// <param name="Judged">What the rule makes of it, or why it cannot be read.</param>
-public sealed record OrderLook(OpenLane Lane, OrderPlace Place, Outcome<(Order Order, OrderResult Result)> Judged)
+/// <param name="Judged">The order with what the hub knows, and what the rule makes of it.</param>
+public sealed record OrderLook(OpenLane Lane, JudgedOrder Judged)
 {
     /// <summary>What has changed since the order was posted; null: nothing.</summary>
     public ChangedAfterPosting? After { get; init; }
 
     /// <summary>Of one that the hub has: how it would become a document now; null: the judgement says it.</summary>
     public IReadOnlyList<TraceStep>? Trace { get; init; }
-
-    /// <summary>Why a further field of its document cannot be made; null: all of them can.</summary>
-    public Reason? Unmapped { get; init; }
 }
 
 /// <summary>What has changed of an order since it was posted.</summary>
 /// <param name="Parts">What the store changed.</param>
 /// <param name="Subject">What a decision about this change is known by.</param>
-/// <param name="Held">Why a person decides; null: nobody has to.</param>
+/// <param name="Held">Why a person decides; none: nobody has to.</param>
 /// <param name="Choices">What may be decided.</param>
-public sealed record ChangedAfterPosting(IReadOnlyList<OrderPart> Parts, string Subject, Reason? Held, IReadOnlyList<AfterPosting> Choices);
+public sealed record ChangedAfterPosting(
+    IReadOnlyList<OrderPart> Parts,
+    string Subject,
+    IReadOnlyList<CauseOfOrder> Held,
+    IReadOnlyList<AfterPosting> Choices
+);
 
 /// <summary>Looks at single orders, and keeps what people decide about them.</summary>
 /// <param name="database">Where orders are.</param>
@@ -45,16 +46,25 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
         if (opened.Fault is { } fault)
             return fault;
         var (lane, computation) = opened.Value;
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], new HashSet<string> { orderKey }, cancel))
-            return Look(lane, pair.Order!, computation);
+        await foreach (var pair in lane.Work.Reading.PairsAsync(lane, database, [lane.Document], new HashSet<string> { orderKey }, cancel))
+            return Look(lane, computation.Judge(((OrderPair)pair).Place));
         return new Reason("order.unknown", $"{lane.Source.System.Name} has no order {orderKey}, or not any more.");
     }
 
-    private static OrderLook Look(OpenLane lane, OrderPlace place, OrderLaneComputation computation)
+    /// <summary>An order of a lane as a person looks at it.</summary>
+    public async Task<Outcome<OrderView>> ShowAsync(string laneId, string orderKey, CancellationToken cancel)
     {
-        var judged = computation.Judge(place);
-        var look = new OrderLook(lane, place, judged) { Unmapped = place.HubKey is null ? computation.Unmapped(place) : null };
-        if (judged.Fault is not null || computation.Posted(place) is not { } posted)
+        var look = await LookAsync(laneId, orderKey, cancel);
+        if (look.Fault is { } fault)
+            return fault;
+        await using var db = database.CreateDbContext();
+        return await new OrderSight(db, look.Value).ViewAsync(cancel);
+    }
+
+    private static OrderLook Look(OpenLane lane, JudgedOrder judged)
+    {
+        var look = new OrderLook(lane, judged);
+        if (judged.Posted is not { } posted)
             return look;
         look = look with { Trace = posted.Trace };
         if (posted is { Changed.Count: 0, IsWantedAnew: false })
@@ -135,10 +145,10 @@ public sealed class OrderDesk(Database database, AdapterSource adapters, TimePro
         var (lane, computation) = opened.Value;
         var only = orderKey is null ? null : new HashSet<string> { orderKey };
         var now = clock.GetUtcNow();
-        var standings = new List<OrderStanding>();
-        await foreach (var pair in lane.Work.PairsAsync(lane, database, [lane.Document], only, cancel))
-            standings.Add(OrderLedger.Of(lane, pair, computation, now));
-        return await OrderLedger.StoreAsync(database, lane, standings, cancel);
+        var ledger = new OrderLedger(lane, now);
+        await foreach (var pair in lane.Work.Reading.PairsAsync(lane, database, [lane.Document], only, cancel))
+            ledger.Note(pair, computation.Compute(pair));
+        return await ledger.StoreAsync(database, cancel);
     }
 
     private async Task<Outcome<(OpenLane Lane, OrderLaneComputation Computation)>> OpenAsync(string laneId, CancellationToken cancel)

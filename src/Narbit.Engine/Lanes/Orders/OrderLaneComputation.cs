@@ -10,7 +10,7 @@ namespace Narbit.Engine.Lanes.Orders;
 /// <param name="policy">The rule, and what goes back.</param>
 /// <param name="sides">The store and the hub.</param>
 /// <param name="map">What else the document needs; null: nothing.</param>
-public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, ReadyMap? map = null) : LaneComputation
+public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, ReadyMap? map = null) : LaneComputation<OrderPair>
 {
     /// <summary>Under this name it is kept what an order and its document were like when both last agreed.</summary>
     internal const string Marks = "order";
@@ -18,32 +18,50 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
     private readonly OrderReading _reading = new(sides.Source);
     private readonly OrderRule _rule = policy.InForce;
 
-    // The order that was looked at last: what is planned of it and where it stands come from one computation.
-    private Looked? _last;
-
-    private sealed record Looked(OrderPlace Place, Outcome<(Order Order, OrderResult Result)> Judged, PostedOrder? Posted);
-
-    /// <summary>An order by the rule; or why it cannot be read.</summary>
-    public Outcome<(Order Order, OrderResult Result)> Judge(OrderPlace place) => Look(place).Judged;
-
-    private Looked Look(OrderPlace place)
+    /// <summary>An order by the rule, with all that is in its way.</summary>
+    public JudgedOrder Judge(OrderPlace place)
     {
-        if (_last is { } last && ReferenceEquals(last.Place, place))
-            return last;
-        var judged = Judged(place);
-        var posted = judged.Fault is null ? PostedOrder.Of(policy, sides, place, judged.Value.Order) : null;
-        return _last = new Looked(place, judged, posted);
+        try
+        {
+            return Judged(place);
+        }
+        catch (OverflowException)
+        {
+            return JudgedOrder.Not(place, new Reason("order.unreadable", "an amount of it is too large to be reckoned with"));
+        }
     }
 
-    private Outcome<(Order Order, OrderResult Result)> Judged(OrderPlace place)
+    private JudgedOrder Judged(OrderPlace place)
     {
         var read = _reading.Read(place.Store);
         if (read.Fault is { } fault)
-            return fault;
-        if (read.Value.Currency is { } currency && sides.Currency is { } own && currency != own)
-            return new Reason("order.currency", $"its amounts are in {currency}, and those of {sides.TargetName} are in {own}");
-        var rule = _rule.Applied(place.Choices, read.Value);
-        return (read.Value, Resting(place, rule.Compute(read.Value, place.Known.Applied(place.Choices))));
+            return JudgedOrder.Not(place, fault);
+        var order = read.Value;
+        if (order.Currency is { } currency && sides.Currency is { } own && currency != own)
+            return JudgedOrder.Not(
+                place,
+                new Reason("order.currency", $"its amounts are in {currency}, and those of {sides.TargetName} are in {own}")
+            );
+        var result = Resting(place, _rule.Applied(place.Choices, order).Compute(order, place.Known.Applied(place.Choices)));
+        var judged = new JudgedOrder(place) { Order = order, Result = result };
+        return place.HubKey is null ? ToCome(judged, order, result) : Taken(judged, order, result);
+    }
+
+    private JudgedOrder ToCome(JudgedOrder judged, Order order, OrderResult result)
+    {
+        if (result.Outcome != OrderOutcome.Take)
+            return judged with { Outcome = result.Outcome, Causes = [.. result.Causes.Select(c => CauseOfOrder.Of(c, order))] };
+        List<CauseOfOrder> causes = [.. SameNumber(judged.Place, order), .. Unmapped(judged.Place, result.Document)];
+        return judged with { Outcome = causes.Count > 0 ? OrderOutcome.Hold : OrderOutcome.Take, Causes = causes };
+    }
+
+    private JudgedOrder Taken(JudgedOrder judged, Order order, OrderResult result)
+    {
+        var posted = PostedOrder.Of(policy, sides, judged.Place, order);
+        var causes = posted?.Held ?? [];
+        if (causes.Count == 0 && result.CreditNotes.FirstOrDefault(n => n.Outcome != OrderOutcome.Take) is { } note)
+            causes = [.. note.Causes.Select(c => CauseOfOrder.Of(c, order))];
+        return judged with { Posted = posted, Causes = causes, Outcome = causes.Count > 0 ? OrderOutcome.Hold : OrderOutcome.Take };
     }
 
     private static OrderResult Resting(OrderPlace place, OrderResult result)
@@ -59,62 +77,47 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
     }
 
     /// <inheritdoc/>
-    protected override Computed Of(LanePair pair)
+    protected override Computed Of(OrderPair pair)
     {
-        var place = pair.Order ?? throw new InvalidOperationException("An order lane was given a pair without its order.");
-        var judged = Judge(place);
-        if (judged.Fault is { } unreadable)
-            return Computed.Not(unreadable);
-        var (order, result) = judged.Value;
-        if (place.HubKey is not null)
-            return Taken(pair, place, order, result);
-        return result.Outcome switch
-        {
-            OrderOutcome.Take => place.SameNumber is { } same ? SameNumber(order, same) : Taking(pair, order, result),
-            OrderOutcome.Skip => Computed.OutOfScope,
-            var outcome => Computed.Not(Why(outcome, result.Causes, order)),
-        };
+        var judged = Judge(pair.Place);
+        var computed =
+            judged.Unreadable is not null ? new Computed([])
+            : judged.IsPosted ? Posted(pair, judged)
+            : judged.Outcome == OrderOutcome.Take ? Taking(pair, judged)
+            : new Computed([]) { IsOutOfScope = judged.Outcome == OrderOutcome.Skip };
+        return new ComputedOrder(computed, judged) { Why = computed.Changes ? null : judged.Why };
     }
 
-    /// <summary>Why an order is not taken now.</summary>
-    public static Reason Why(OrderOutcome outcome, IReadOnlyList<OrderCause> causes, Order order)
-    {
-        var words = string.Join("; ", causes.Select(c => OrderWords.Of(c, order)));
-        var first = causes.FirstOrDefault(c => c.Outcome == outcome) ?? causes[0];
-        return outcome == OrderOutcome.Wait
-            ? new Reason($"orderWaits.{first.Code}", $"waits: {words}")
-            : new Reason($"orderHeld.{first.Code}", words);
-    }
+    private static IEnumerable<CauseOfOrder> SameNumber(OrderPlace place, Order order) =>
+        place.SameNumber is { } same
+            ?
+            [
+                new CauseOfOrder("numberTwice", OrderOutcome.Hold)
+                {
+                    Values = CauseOfOrder.Known((OrderWords.Other, same), (OrderWords.Number, order.Number)),
+                },
+            ]
+            : [];
 
-    private static Computed SameNumber(Order order, string same) =>
-        Computed.Not(
-            new Reason(
-                "orderHeld.numberTwice",
-                $"order {same} of the store has the number {order.Number} too; give one of them another, or put {{id}} into the number"
-            )
-        );
-
-    private Computed Taking(LanePair pair, Order order, OrderResult result)
+    private Computed Taking(OrderPair pair, JudgedOrder judged)
     {
-        var place = pair.Order!;
-        if (Unmapped(place) is { } failure)
-            return Computed.Not(failure);
+        var (place, order, result) = (pair.Place, judged.Order!, judged.Result!);
         var mapped = Map(place);
         var document = result.Document!;
         var beside = new List<BesideWrite>();
-        var customer = document.Customer?.Key;
+        RecordReference? customer = document.Customer?.Key is { } known ? new RecordReference(known) : null;
         if (document.Customer?.Create is { } create && sides.Customers is { } customers)
         {
             var made = Customer(create, order, customers);
-            customer = HubPaper.ToCome + made.SourceKey;
+            customer = new RecordReference(made.SourceKey, IsToCome: true);
             beside.Add(made);
         }
-        else if (customer is not null && NewAddress(place, customer, order) is { } added)
+        else if (customer is { } there && NewAddress(place, there.Key, order) is { } added)
         {
             beside.Add(added);
         }
 
-        beside.AddRange(Credits(order, result, HubPaper.ToCome + pair.Source.Key));
+        beside.AddRange(Credits(order, result, new RecordReference(pair.Source.Key, IsToCome: true)));
         var comment = policy.Comments ? sides.Source.Text(place.Store.Values, FieldRole.Comment) : null;
         var own = HubPaper.Fields(sides.Target, order, document, customer, result, comment);
         return new Computed([
@@ -129,17 +132,16 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
         };
     }
 
-    /// <summary>Why a document that the rule makes of an order cannot be written as the target takes it; null: it can.</summary>
-    internal Reason? Unmapped(OrderPlace place)
+    // Why a document that the rule makes of an order cannot be written as the target takes it.
+    private IEnumerable<CauseOfOrder> Unmapped(OrderPlace place, HubDocument? document)
     {
         if (Map(place).Failure is { } failure)
-            return failure with { Code = "orderHeld.furtherField" };
-        var document = Judge(place) is { Fault: null, Value.Result.Document: { } made } ? made : null;
+            return [CauseOfOrder.Of("furtherField", failure)];
         if (document is null)
-            return null;
-        return HubPaper.WithoutPlace(sides.Target, document) is { } line ? NoPlace(line)
-            : HubPaper.WithoutSku(sides.Target, document, place.SkuOf) is { } item ? NoSku(item)
-            : null;
+            return [];
+        return HubPaper.WithoutPlace(sides.Target, document) is { } line ? [CauseOfOrder.Of("noPlace", NoPlace(line))]
+            : HubPaper.WithoutSku(sides.Target, document, place.SkuOf) is { } item ? [CauseOfOrder.Of("noPlace", NoSku(item))]
+            : [];
     }
 
     private Reason NoSku(string item) =>
@@ -186,38 +188,27 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
             };
     }
 
-    private Computed Taken(LanePair pair, OrderPlace place, Order order, OrderResult result)
+    private Computed Posted(OrderPair pair, JudgedOrder judged)
     {
-        var posted = Look(place).Posted;
+        var (place, order, posted) = (pair.Place, judged.Order!, judged.Posted);
         var acts = posted?.Verdict.Acts ?? [];
         if (acts.Contains(AfterPosting.TakeOut) || acts.Contains(AfterPosting.Replace))
             return TakenOut(pair, place, WhyOut(posted!));
-        var beside = Credits(order, result, place.HubKey!);
+        var beside = Credits(order, judged.Result!, new RecordReference(place.HubKey!));
         if (acts.Contains(AfterPosting.Apart) && posted!.Due is { } due)
-            beside.Add(Payment(order, due, place.HubKey!));
+            beside.Add(Payment(order, due, new RecordReference(place.HubKey!)));
         var (fields, lists) = place.Hub is { } hub ? Back(place, hub, posted!, order) : ([], RecordChildren.None);
-        var computed = new Computed(fields)
+        return new Computed(fields)
         {
             ChildrenBack = lists,
+            ChildrenBackNow = place.Store.Children,
             Beside = beside,
             Children = acts.Contains(AfterPosting.Change) ? posted!.Wanted : RecordChildren.None,
+            ChildrenNow = place.Hub?.Children,
             Baseline = posted is { Agrees: true } ? [(Marks, posted.Now.ToString())] : [],
             Guarded = new GuardedChange(pair.Name),
         };
-        return !computed.Changes && Held(order, result, posted) is { } why ? Computed.Not(why) : computed;
     }
-
-    /// <summary>Why a person looks at an order that the hub has; null: nobody has to.</summary>
-    internal static Reason? Held(Order order, OrderResult result, PostedOrder? posted) =>
-        posted?.Held
-        ?? (
-            result.CreditNotes.FirstOrDefault(n => n.Outcome != OrderOutcome.Take) is { } held
-                ? Why(held.Outcome, held.Causes, order)
-                : null
-        );
-
-    /// <summary>An order beside its document; null: there is none, or the mirror has not seen it.</summary>
-    internal PostedOrder? Posted(OrderPlace place) => Look(place).Posted;
 
     private static string WhyOut(PostedOrder posted) =>
         posted switch
@@ -227,7 +218,7 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
             _ => "cancelled in the store: taken out",
         };
 
-    private Computed TakenOut(LanePair pair, OrderPlace place, string why)
+    private Computed TakenOut(OrderPair pair, OrderPlace place, string why)
     {
         var state = sides.Target.Find(FieldRole.State);
         var old = state is null ? null : place.Hub?.Values.GetValueOrDefault(state.Name);
@@ -238,13 +229,13 @@ public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, Re
         };
     }
 
-    private BesideWrite Payment(Order order, PaymentDue due, string document) =>
+    private BesideWrite Payment(Order order, PaymentDue due, RecordReference document) =>
         new(RecordKind.Payment, $"{order.Id}/paid", $"{order.Number}/paid", $"payment of {order.Number}")
         {
             Fields = sides.Payments is { } payments ? HubPaper.Fields(payments, due, $"{order.Number}/paid", document) : [],
         };
 
-    private List<BesideWrite> Credits(Order order, OrderResult result, string document) =>
+    private List<BesideWrite> Credits(Order order, OrderResult result, RecordReference document) =>
         sides.CreditNotes is not { } notes
             ? []
             :

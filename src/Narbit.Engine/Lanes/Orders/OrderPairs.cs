@@ -25,7 +25,7 @@ internal static class OrderPairs
         await foreach (var row in new MirrorStore(database).RowsAsync(lane.Source.System.Id, RecordKind.Order, only, cancel))
         {
             var store = OrderRecord.Of(row);
-            yield return new LanePair(
+            yield return new OrderPair(
                 new SideRecord(row.Key, store.Values, store.Problems),
                 hub.DocumentOf(row.Key) is { } document
                     ? new SideRecord(document.Key, document.Values, document.Problems)
@@ -37,8 +37,7 @@ internal static class OrderPairs
                 hub.BuyerOf(store)
             )
             {
-                Order = hub.Place(store),
-                Item = new ItemPlace(new MapRecord(store.Values), hub.KeyOf(row.Key) is null ? Presence.Chosen : Presence.Paired),
+                Place = hub.Place(store),
             };
         }
     }

@@ -93,9 +93,10 @@ internal sealed class OrderTally(OpenLane lane, OrderPolicy trial) : TrialTally
     /// <inheritdoc/>
     public override void Add(LanePair pair, Computed? saved, Computed tried)
     {
-        var read = _reading.Read(pair.Order!.Store);
+        var place = ((OrderPair)pair).Place;
+        var read = _reading.Read(place.Store);
         if (read.Fault is null)
-            _orders.Add((read.Value, pair.Order, pair.Caption));
+            _orders.Add((read.Value, place, pair.Caption));
         else
             _failing++;
     }
@@ -144,7 +145,7 @@ internal sealed class OrderTally(OpenLane lane, OrderPolicy trial) : TrialTally
         return new Looked(one.Order, one.Buyer, now?.Outcome, then?.Outcome)
         {
             Causes = now?.Outcome is OrderOutcome.Hold or OrderOutcome.Wait ? [.. now.Causes.Select(c => c.Code).Distinct()] : [],
-            Words = now is null ? null : string.Join("; ", now.Causes.Select(c => OrderWords.Of(c, one.Order))),
+            Words = now is null ? null : OrderWords.Of(now.Causes.Select(c => CauseOfOrder.Of(c, one.Order))),
         };
     }
 

@@ -10,27 +10,24 @@ using Narbit.Data.Runs;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Stock;
+using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>Orders of a store to the hub by an order rule, and back what the store should hear.</summary>
-public sealed class OrderWork : LaneWork<OrderPolicy>
+public sealed class OrderWork : LaneWork
 {
-    // What the rule itself writes of a document.
-    private static readonly HashSet<FieldRole> Written =
-    [
-        FieldRole.ExternalNumber,
-        FieldRole.Customer,
-        FieldRole.DocumentKind,
-        FieldRole.PlacedAt,
-        FieldRole.Currency,
-        FieldRole.Method,
-        FieldRole.Email,
-        FieldRole.Phone,
-    ];
+    /// <summary>The kind's code.</summary>
+    public const string Code = "order";
 
     /// <inheritdoc/>
-    public override string Kind => "order";
+    public override string Kind => Code;
+
+    /// <inheritdoc/>
+    public override int PlaceInJob => 1;
+
+    /// <inheritdoc/>
+    public override StockPart StockPart => StockPart.TakesSales;
 
     /// <inheritdoc/>
     public override string Label => "Orders";
@@ -43,8 +40,8 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
     [
         LaneStep.Scope,
         new("rule", "Order rule"),
-        new("map", "Further fields"),
-        new("crosswalks", "Crosswalks"),
+        new("map", "Further fields", IsOptional: true),
+        new("crosswalks", "Crosswalks", IsOptional: true),
         LaneStep.Guards,
         LaneStep.Preview,
         LaneStep.Timetable,
@@ -80,26 +77,24 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
     public override RecordKind Record => RecordKind.Order;
 
     /// <inheritdoc/>
-    public override IReadOnlyList<RecordKind> Writes { get; } =
-    [RecordKind.Customer, RecordKind.Order, RecordKind.Payment, RecordKind.CreditNote];
-
-    /// <inheritdoc/>
     public override RecordKind PairedKind => RecordKind.Item;
-
-    /// <inheritdoc/>
-    public override bool MakesCounterparts => true;
 
     /// <inheritdoc/>
     public override string NameOf(string source, string target) => $"Orders from {source}";
 
     /// <inheritdoc/>
-    public override LaneDocument Blank(LaneSides sides) =>
-        new OrderPolicy(new OrderRule { CutOff = DateTimeOffset.UnixEpoch, OtherState = OrderOutcome.Hold });
+    public override LaneReading Reading => field ??= new OrderLaneReading(this);
 
     /// <inheritdoc/>
-    public override LaneDocument Begin(LaneDocument blank, DateTimeOffset now) =>
-        blank is OrderPolicy policy ? policy with { Rule = policy.Rule with { CutOff = now } } : blank;
+    public override LaneComputing Computing => field ??= new OrderLaneComputing(this);
 
+    /// <inheritdoc/>
+    public override LaneWriting Writing => field ??= new OrderLaneWriting(this);
+}
+
+/// <summary>What such a lane reads, and what concerns it.</summary>
+internal sealed class OrderLaneReading(LaneWork work) : LaneReading(work)
+{
     /// <inheritdoc/>
     public override IReadOnlyList<LaneRead> Reads(OpenLane lane) =>
         [
@@ -111,16 +106,6 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
             new(lane.Target.System.Id, RecordKind.Order),
             new(lane.Source.System.Id, RecordKind.Order),
         ];
-
-    /// <inheritdoc/>
-    public override Reason? Unfit(LaneSides sides) =>
-        Lacks(sides.Source, ListRole.Lines) ? Without(sides.SourceName, "lines")
-        : sides.Source.Find(FieldRole.Total) is null ? Without(sides.SourceName, "a total")
-        : sides.Source.Find(FieldRole.PlacedAt) is null ? Without(sides.SourceName, "when an order was placed")
-        : Lacks(sides.Target, ListRole.Lines) ? Without(sides.TargetName, "lines")
-        : sides.Target.Find(FieldRole.ExternalNumber) is null ? Without(sides.TargetName, "an external number")
-        : !sides.Creates ? new Reason("lane.noCreate", $"{sides.TargetName} does not say how documents are created.")
-        : null;
 
     /// <inheritdoc/>
     public override IAsyncEnumerable<LanePair> PairsAsync(
@@ -161,19 +146,57 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
                 .Distinct()
                 .ToListAsync(cancel);
         // What is sold is promised, wherever the order stands, so the items in it may be others' news.
-        var goods = await db
-            .OrderStandings.Where(o => o.LaneId == lane.Id && orders.Contains(o.SourceKey) && o.Goods != "")
-            .Select(o => o.Goods)
+        var items = await db
+            .OrderGoods.Where(g => db.OrderStandings.Any(o => o.Id == g.StandingId && o.LaneId == lane.Id && orders.Contains(o.SourceKey)))
+            .Select(g => g.Item)
+            .Distinct()
             .ToListAsync(cancel);
-        var items = goods.SelectMany(OpenSales.Pieces).Select(g => g.Item).ToHashSet(StringComparer.Ordinal);
         return items.Count == 0 ? touched : [.. touched, new RecordsTouched(lane.TargetId, RecordKind.Item, items)];
     }
+
+    private static IEnumerable<LaneRead> Offers(Systems.Connection connection, RecordKind kind) =>
+        connection.Adapter.Kinds.Any(k => k.Kind == kind) ? [new LaneRead(connection.System.Id, kind)] : [];
+}
+
+/// <summary>How such a lane computes.</summary>
+internal sealed class OrderLaneComputing(LaneWork work) : LaneComputing<OrderPolicy>(work)
+{
+    // What the rule itself writes of a document.
+    private static readonly HashSet<FieldRole> Written =
+    [
+        FieldRole.ExternalNumber,
+        FieldRole.Customer,
+        FieldRole.DocumentKind,
+        FieldRole.PlacedAt,
+        FieldRole.Currency,
+        FieldRole.Method,
+        FieldRole.Email,
+        FieldRole.Phone,
+    ];
+
+    /// <inheritdoc/>
+    public override LaneDocument Blank(LaneSides sides) =>
+        new OrderPolicy(new OrderRule { CutOff = DateTimeOffset.UnixEpoch, OtherState = OrderOutcome.Hold });
+
+    /// <inheritdoc/>
+    public override LaneDocument Begin(LaneDocument blank, DateTimeOffset now) =>
+        blank is OrderPolicy policy ? policy with { Rule = policy.Rule with { CutOff = now } } : blank;
+
+    /// <inheritdoc/>
+    public override Reason? Unfit(LaneSides sides) =>
+        Lacks(sides.Source, ListRole.Lines) ? Without(sides.SourceName, "lines")
+        : sides.Source.Find(FieldRole.Total) is null ? Without(sides.SourceName, "a total")
+        : sides.Source.Find(FieldRole.PlacedAt) is null ? Without(sides.SourceName, "when an order was placed")
+        : Lacks(sides.Target, ListRole.Lines) ? Without(sides.TargetName, "lines")
+        : sides.Target.Find(FieldRole.ExternalNumber) is null ? Without(sides.TargetName, "an external number")
+        : !sides.Creates ? new Reason("lane.noCreate", $"{sides.TargetName} does not say how documents are created.")
+        : null;
 
     /// <inheritdoc/>
     public override bool IsMapped(FieldDescription field) => field.Writable && !Written.Contains(field.Role);
 
     /// <inheritdoc/>
-    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides) => MapUses.Of(document, Record);
+    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides) => MapUses.Of(document, Work.Record);
 
     /// <inheritdoc/>
     protected override IReadOnlyList<RuleFault> Check(OrderPolicy document, LaneSides sides, IReadOnlyCollection<string> locations)
@@ -199,11 +222,78 @@ public sealed class OrderWork : LaneWork<OrderPolicy>
     /// <inheritdoc/>
     protected override TrialTally Tally(OpenLane lane, OrderPolicy trial, GuardLimits guards, string? focus) => new OrderTally(lane, trial);
 
-    private static IEnumerable<LaneRead> Offers(Systems.Connection connection, RecordKind kind) =>
-        connection.Adapter.Kinds.Any(k => k.Kind == kind) ? [new LaneRead(connection.System.Id, kind)] : [];
-
     private static bool Lacks(FieldSet fields, ListRole role) => fields.Children.All(c => c.Role != role);
 
     private static Reason Without(string system, string what) =>
         new("lane.noField", $"{system} describes no {what} of its orders. Amend its description.");
+}
+
+/// <summary>What such a lane writes.</summary>
+internal sealed class OrderLaneWriting(LaneWork work) : LaneWriting(work)
+{
+    /// <inheritdoc/>
+    public override IReadOnlyList<RecordKind> Writes { get; } =
+    [RecordKind.Customer, RecordKind.Order, RecordKind.Payment, RecordKind.CreditNote];
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<RecordKind> GoAlong { get; } = [RecordKind.Customer];
+
+    /// <inheritdoc/>
+    public override bool GoesByPairs => false;
+
+    /// <inheritdoc/>
+    public override bool TellsSource => true;
+
+    /// <inheritdoc/>
+    public override RecordKind Referenced(FieldRole role) => role == FieldRole.Customer ? RecordKind.Customer : RecordKind.Order;
+
+    // What an order became is kept once and for all, and is no pair that people look after.
+    /// <inheritdoc/>
+    public override Task<ICreatedLinks> LinksAsync(NarbitContext db, OpenLane lane, RecordKind record, CancellationToken cancel) =>
+        Task.FromResult<ICreatedLinks>(new CounterpartBook(record, lane.Source.System.Id, lane.Target.System.Id));
+
+    /// <inheritdoc/>
+    public override ILaneLedger Ledger(OpenLane lane, DateTimeOffset now) => new OrderLedger(lane, now);
+
+    /// <inheritdoc/>
+    public override async Task ArrivedAsync(
+        NarbitContext db,
+        OpenLane lane,
+        PlannedWrite write,
+        IReadOnlyList<ListRole> lists,
+        CancellationToken cancel
+    )
+    {
+        if (write is not { Way: Way.Back, Record: var record } || record != RecordKind.Order)
+            return;
+        await OrderLedger.ToldAsync(db, lane.Source.System.Id, write.SourceKey, lists.Contains(ListRole.Shipments), cancel);
+        if (lists.Any(role => role != ListRole.Shipments))
+            await OrderLedger.AgreeAnewAsync(db, lane, write.SourceKey, write.TargetKey, cancel);
+    }
+
+    /// <inheritdoc/>
+    public override Task TakenBackAsync(
+        NarbitContext db,
+        OpenLane lane,
+        Run run,
+        PlannedWrite write,
+        DateTimeOffset now,
+        CancellationToken cancel
+    ) => IsDocument(write) ? UndonePosting.RestAsync(db, lane, run, write, now, cancel) : Task.CompletedTask;
+
+    /// <inheritdoc/>
+    public override Task HalfTakenBackAsync(NarbitContext db, OpenLane lane, PlannedWrite write, CancellationToken cancel) =>
+        write is { Way: Way.Back } && write.Record == RecordKind.Order
+            ? UndonePosting.HalfAsync(db, lane, write, cancel)
+            : Task.CompletedTask;
+
+    /// <inheritdoc/>
+    public override string? InTheWay(
+        OpenLane lane,
+        PlannedWrite write,
+        IReadOnlyDictionary<string, string> values,
+        RecordChildren children
+    ) => IsDocument(write) ? UndonePosting.InTheWay(lane, values, children) : null;
+
+    private static bool IsDocument(PlannedWrite write) => write.Way == Way.There && write.Record == RecordKind.Order;
 }

@@ -54,16 +54,16 @@ internal sealed class PostedOrder
     /// <summary>How the order would become a document now, step by step.</summary>
     public IReadOnlyList<TraceStep> Trace => _fresh.Value.Trace;
 
-    /// <summary>Why a person decides, in words; null: nobody has to.</summary>
-    public Reason? Held
+    /// <summary>Why a person decides; none: nobody has to.</summary>
+    public IReadOnlyList<CauseOfOrder> Held
     {
         get
         {
             if (Verdict.Cause is not { } cause)
-                return null;
+                return [];
             if (_fresh.Value.Outcome == OrderOutcome.Hold && (Changed.Contains(OrderPart.Goods) || cause == CannotBeAnew))
-                return OrderLaneComputation.Why(OrderOutcome.Hold, _fresh.Value.Causes, _order);
-            return new Reason($"orderHeld.{cause}", $"{OrderWords.Of(cause)}{Amounts(cause)}");
+                return [.. _fresh.Value.Causes.Select(c => CauseOfOrder.Of(c, _order))];
+            return [new CauseOfOrder(cause, OrderOutcome.Hold) { Values = Amounts(cause) }];
         }
     }
 
@@ -146,13 +146,17 @@ internal sealed class PostedOrder
             ? _hub.Children[list.Name].Sum(entry => list.Fields.Number(entry, FieldRole.Amount) ?? 0)
             : 0;
 
-    private string Amounts(string cause)
+    private IReadOnlyDictionary<string, string>? Amounts(string cause)
     {
         if (cause is not ("editedGoods" or "changedOnBoth" or "tooLate"))
-            return "";
+            return null;
         var lines = _sides.Target.Children.FirstOrDefault(c => c.Role == ListRole.Lines);
         var gross = lines is null ? 0 : _hub.Children[lines.Name].Sum(entry => lines.Fields.Number(entry, FieldRole.Gross) ?? 0);
-        return $": the store has {Numbers.Cents(_order.Total)}, the hub {Numbers.Cents(gross)} {_order.Currency}";
+        return CauseOfOrder.Known(
+            (OrderWords.InStore, Numbers.Cents(_order.Total)),
+            (OrderWords.AtHub, Numbers.Cents(gross)),
+            (OrderWords.Currency, _order.Currency)
+        );
     }
 }
 

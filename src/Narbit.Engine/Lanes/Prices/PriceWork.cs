@@ -11,13 +11,16 @@ namespace Narbit.Engine.Lanes.Prices;
 public sealed record PriceDocument(PriceRule Rule) : LaneDocument;
 
 /// <summary>Prices by a price rule.</summary>
-public sealed class PriceWork : LaneWork<PriceDocument>
+public sealed class PriceWork : LaneWork
 {
     /// <inheritdoc/>
     public override string Kind => "price";
 
     /// <inheritdoc/>
-    public override bool WritesSource => false;
+    public override int PlaceInJob => 3;
+
+    /// <inheritdoc/>
+    public override Stake Stake => Stake.Money;
 
     /// <inheritdoc/>
     public override string Label => "Prices";
@@ -53,15 +56,41 @@ public sealed class PriceWork : LaneWork<PriceDocument>
     ];
 
     /// <inheritdoc/>
-    public override bool GivesFirstValues => true;
+    public override decimal? MoveOf(string? before, string? after) => Numbers.Move(Amounts.Of(before), Amounts.Of(after));
 
     /// <inheritdoc/>
-    public override LaneDocument Blank(LaneSides sides) =>
-        new PriceDocument(new PriceRule { PriceList = sides.Source.PricedBy is [var first, ..] ? first : null });
+    public override LaneReading Reading => field ??= new PriceReading(this);
 
+    /// <inheritdoc/>
+    public override LaneComputing Computing => field ??= new PriceComputing(this);
+
+    /// <inheritdoc/>
+    public override LaneWriting Writing => field ??= new PriceWriting(this);
+}
+
+/// <summary>What such a lane reads, and what concerns it.</summary>
+internal sealed class PriceReading(LaneWork work) : LaneReading(work)
+{
     /// <inheritdoc/>
     public override IReadOnlyList<LaneRead> Reads(OpenLane lane) =>
         [new(lane.Source.System.Id, RecordKind.Item), new(lane.Target.System.Id, RecordKind.Item)];
+
+    /// <inheritdoc/>
+    public override IAsyncEnumerable<LanePair> PairsAsync(
+        OpenLane lane,
+        Database database,
+        IReadOnlyList<LaneDocument> documents,
+        IReadOnlySet<string>? only,
+        CancellationToken cancel
+    ) => ListedPairs.ReadAsync(lane, database, new ListedNeeds(Levels: false, Kits: false), only, cancel);
+}
+
+/// <summary>How such a lane computes.</summary>
+internal sealed class PriceComputing(LaneWork work) : LaneComputing<PriceDocument>(work)
+{
+    /// <inheritdoc/>
+    public override LaneDocument Blank(LaneSides sides) =>
+        new PriceDocument(new PriceRule { PriceList = sides.Source.PricedBy is [var first, ..] ? first : null });
 
     /// <inheritdoc/>
     public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides)
@@ -80,18 +109,6 @@ public sealed class PriceWork : LaneWork<PriceDocument>
     /// <inheritdoc/>
     public override Reason? Unfit(LaneSides sides) =>
         sides.Target.RegularPrice is null ? NoField.With(sides.TargetName, FieldRole.Price) : null;
-
-    /// <inheritdoc/>
-    public override IAsyncEnumerable<LanePair> PairsAsync(
-        OpenLane lane,
-        Database database,
-        IReadOnlyList<LaneDocument> documents,
-        IReadOnlySet<string>? only,
-        CancellationToken cancel
-    ) => ListedPairs.ReadAsync(lane, database, new ListedNeeds(Levels: false, Kits: false), only, cancel);
-
-    /// <inheritdoc/>
-    public override decimal? MoveOf(string? before, string? after) => Numbers.Move(Amounts.Of(before), Amounts.Of(after));
 
     /// <inheritdoc/>
     protected override IReadOnlyList<RuleFault> Check(PriceDocument document, LaneSides sides, IReadOnlyCollection<string> locations)
@@ -118,5 +135,15 @@ public sealed class PriceWork : LaneWork<PriceDocument>
 
     /// <inheritdoc/>
     protected override TrialTally Tally(OpenLane lane, PriceDocument trial, GuardLimits guards, string? focus) =>
-        new ValueTally(this, guards);
+        new ValueTally(Work, guards);
+}
+
+/// <summary>What such a lane writes.</summary>
+internal sealed class PriceWriting(LaneWork work) : LaneWriting(work)
+{
+    /// <inheritdoc/>
+    public override bool WritesSource => false;
+
+    /// <inheritdoc/>
+    public override bool GivesFirstValues => true;
 }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Stock;
 using Narbit.Data;
@@ -18,23 +17,14 @@ internal static class OpenSales
     public static async Task<IReadOnlyDictionary<string, decimal>> OfAsync(string hubId, Database database, CancellationToken cancel)
     {
         await using var db = database.CreateDbContext();
-        var sold = await db
-            .OrderStandings.AsNoTracking()
-            .Where(o => o.HubKey == null && o.Goods != "" && db.Lanes.Any(l => l.Id == o.LaneId && l.TargetId == hubId && !l.Off))
-            .Select(o => o.Goods)
-            .ToListAsync(cancel);
-        var pieces = new Dictionary<string, decimal>(StringComparer.Ordinal);
-        foreach (var (item, count) in sold.SelectMany(Pieces))
-            pieces[item] = pieces.GetValueOrDefault(item) + count;
-
-        return pieces;
+        var sold =
+            from o in db.OrderStandings.AsNoTracking()
+            join g in db.OrderGoods on o.Id equals g.StandingId
+            where o.HubKey == null && db.Lanes.Any(l => l.Id == o.LaneId && l.TargetId == hubId && !l.Off)
+            group g.Pieces by g.Item into pieces
+            select new { pieces.Key, Pieces = pieces.Sum() };
+        return await sold.ToDictionaryAsync(s => s.Key, s => (decimal)s.Pieces, StringComparer.Ordinal, cancel);
     }
-
-    /// <summary>The hub's items among the goods of an order, as its standing keeps them, with their pieces.</summary>
-    public static IEnumerable<(string Item, decimal Pieces)> Pieces(string goods) =>
-        goods
-            .Split(' ', StringSplitOptions.RemoveEmptyEntries)
-            .Select(g => (g[..g.LastIndexOf('×')], decimal.Parse(g.AsSpan(g.LastIndexOf('×') + 1), CultureInfo.InvariantCulture)));
 
     /// <summary>An item's levels as a rule counts them: what is sold already stands at the rule's own place, or is left out.</summary>
     public static IReadOnlyList<StockLevel> Counted(IReadOnlyList<StockLevel> levels, StockDocument document)

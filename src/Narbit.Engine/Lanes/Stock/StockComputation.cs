@@ -8,7 +8,7 @@ namespace Narbit.Engine.Lanes.Stock;
 /// <summary>Quantities by a stock rule.</summary>
 /// <param name="document">The rule, and what counts as promised.</param>
 /// <param name="sides">The systems; the target has a field for a quantity.</param>
-public sealed class StockComputation(StockDocument document, LaneSides sides) : LaneComputation
+public sealed class StockComputation(StockDocument document, LaneSides sides) : LaneComputation<ItemPair>
 {
     private static readonly PlausibilityLimits Limits = new();
 
@@ -19,7 +19,7 @@ public sealed class StockComputation(StockDocument document, LaneSides sides) : 
     public override bool KeepsSource => document.Rule.Replenish.Kind == ReplenishKind.FollowIncrease;
 
     /// <inheritdoc/>
-    protected override Computed Of(LanePair pair)
+    protected override Computed Of(ItemPair pair)
     {
         if (Unreadable(pair.Source, "source", _tracked) is { } here)
             return here;

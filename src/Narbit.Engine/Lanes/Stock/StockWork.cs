@@ -18,16 +18,22 @@ public sealed record StockDocument(StockRule Rule) : LaneDocument
 }
 
 /// <summary>Quantities by a stock rule.</summary>
-public sealed class StockWork : LaneWork<StockDocument>
+public sealed class StockWork : LaneWork
 {
-    /// <inheritdoc/>
-    public override string Kind => "stock";
+    /// <summary>The kind's code.</summary>
+    public const string Code = "stock";
 
     /// <inheritdoc/>
-    public override bool WritesSource => false;
+    public override string Kind => Code;
 
     /// <inheritdoc/>
-    public override bool Hears(RecordKind kind) => kind is RecordKind.Item or RecordKind.StockLevel;
+    public override int PlaceInJob => 4;
+
+    /// <inheritdoc/>
+    public override Stake Stake => Stake.Pieces;
+
+    /// <inheritdoc/>
+    public override StockPart StockPart => StockPart.TellsStock;
 
     /// <inheritdoc/>
     public override string Label => "Stock levels";
@@ -56,27 +62,23 @@ public sealed class StockWork : LaneWork<StockDocument>
     [WatchedLimit.ChangedShare, new("toZero", "More quantities fall to 0 than", "records"), WatchedLimit.FailingTimes];
 
     /// <inheritdoc/>
-    public override bool GivesFirstValues => true;
+    public override decimal? MoveOf(string? before, string? after) => Amounts.Of(after) - Amounts.Of(before);
 
     /// <inheritdoc/>
-    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides)
-    {
-        var rule = ((StockDocument)document).Rule;
-        FieldRole[] roles =
-        [
-            FieldRole.OnHand,
-            FieldRole.Location,
-            .. rule.Basis == StockBasis.Available ? [FieldRole.Allocated] : Array.Empty<FieldRole>(),
-            .. rule.IncludeIncoming ? [FieldRole.Incoming] : Array.Empty<FieldRole>(),
-        ];
-        foreach (var field in roles.Select(r => sides.Levels?.Find(r)).OfType<FieldDescription>())
-            yield return new FieldUse(OfSource: true, RecordKind.StockLevel, field.Name);
-        if (sides.Target.Find(FieldRole.OnHand) is { } quantity)
-            yield return new FieldUse(OfSource: false, RecordKind.Item, quantity.Name);
-    }
+    public override LaneReading Reading => field ??= new StockReading(this);
 
     /// <inheritdoc/>
-    public override LaneDocument Blank(LaneSides sides) => new StockDocument(new StockRule());
+    public override LaneComputing Computing => field ??= new StockComputing(this);
+
+    /// <inheritdoc/>
+    public override LaneWriting Writing => field ??= new StockWriting(this);
+}
+
+/// <summary>What such a lane reads, and what concerns it.</summary>
+internal sealed class StockReading(LaneWork work) : LaneReading(work)
+{
+    /// <inheritdoc/>
+    public override bool Hears(RecordKind kind) => kind == RecordKind.Item || kind == RecordKind.StockLevel;
 
     /// <inheritdoc/>
     public override IReadOnlyList<LaneRead> Reads(OpenLane lane) =>
@@ -124,16 +126,6 @@ public sealed class StockWork : LaneWork<StockDocument>
     }
 
     /// <inheritdoc/>
-    public override Reason? Unfit(LaneSides sides) =>
-        sides.Target.Find(FieldRole.OnHand) is null ? NoField.With(sides.TargetName, FieldRole.OnHand)
-        : sides.Levels is null
-            ? new Reason(
-                "lane.noLevels",
-                $"{sides.SourceName} describes no stock levels; there is nothing to compute quantities from. Amend its description."
-            )
-        : null;
-
-    /// <inheritdoc/>
     public override IAsyncEnumerable<LanePair> PairsAsync(
         OpenLane lane,
         Database database,
@@ -148,9 +140,40 @@ public sealed class StockWork : LaneWork<StockDocument>
             only,
             cancel
         );
+}
+
+/// <summary>How such a lane computes.</summary>
+internal sealed class StockComputing(LaneWork work) : LaneComputing<StockDocument>(work)
+{
+    /// <inheritdoc/>
+    public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides)
+    {
+        var rule = ((StockDocument)document).Rule;
+        FieldRole[] roles =
+        [
+            FieldRole.OnHand,
+            FieldRole.Location,
+            .. rule.Basis == StockBasis.Available ? [FieldRole.Allocated] : Array.Empty<FieldRole>(),
+            .. rule.IncludeIncoming ? [FieldRole.Incoming] : Array.Empty<FieldRole>(),
+        ];
+        foreach (var field in roles.Select(r => sides.Levels?.Find(r)).OfType<FieldDescription>())
+            yield return new FieldUse(OfSource: true, RecordKind.StockLevel, field.Name);
+        if (sides.Target.Find(FieldRole.OnHand) is { } quantity)
+            yield return new FieldUse(OfSource: false, RecordKind.Item, quantity.Name);
+    }
 
     /// <inheritdoc/>
-    public override decimal? MoveOf(string? before, string? after) => Amounts.Of(after) - Amounts.Of(before);
+    public override LaneDocument Blank(LaneSides sides) => new StockDocument(new StockRule());
+
+    /// <inheritdoc/>
+    public override Reason? Unfit(LaneSides sides) =>
+        sides.Target.Find(FieldRole.OnHand) is null ? NoField.With(sides.TargetName, FieldRole.OnHand)
+        : sides.Levels is null
+            ? new Reason(
+                "lane.noLevels",
+                $"{sides.SourceName} describes no stock levels; there is nothing to compute quantities from. Amend its description."
+            )
+        : null;
 
     /// <inheritdoc/>
     protected override IReadOnlyList<RuleFault> Check(StockDocument document, LaneSides sides, IReadOnlyCollection<string> locations) =>
@@ -164,5 +187,59 @@ public sealed class StockWork : LaneWork<StockDocument>
 
     /// <inheritdoc/>
     protected override TrialTally Tally(OpenLane lane, StockDocument trial, GuardLimits guards, string? focus) =>
-        new ValueTally(this, guards);
+        new ValueTally(Work, guards);
+
+    // Once somebody divides the stock among stores, what is left undivided counts in full.
+    /// <inheritdoc/>
+    public override async Task<IReadOnlyList<RuleFault>> CheckAmongAsync(
+        NarbitContext db,
+        OpenLane lane,
+        LaneDocument document,
+        CancellationToken cancel
+    )
+    {
+        if (document is not StockDocument { Rule: var rule })
+            return [];
+        var others = await (
+            from l in db.Lanes
+            join v in db.RuleVersions on new { LaneId = l.Id, Number = l.RuleNumber } equals new { v.LaneId, v.Number }
+            join s in db.Systems on l.TargetId equals s.Id
+            where l.Kind == lane.Lane.Kind && l.SourceId == lane.Lane.SourceId && l.Id != lane.Lane.Id && !l.Off
+            orderby s.Name
+            select new { s.Name, v.Document }
+        ).ToListAsync(cancel);
+        // Stores that are fed from other locations take nothing from this one's.
+        var shares = others
+            .Select(o => (o.Name, Rule: (LaneJson.Read(o.Document).ValueOrDefault as StockDocument)?.Rule))
+            .Where(o => o.Rule is not null && Meet(o.Rule, rule))
+            .Select(o => (o.Name, o.Rule!.Share))
+            .Prepend((lane.Target.System.Name, rule.Share))
+            .ToList();
+        var sum = shares.Sum(s => s.Share ?? 100);
+        if (shares.TrueForAll(s => s.Share is null) || sum <= 100)
+            return [];
+        var each = string.Join(", ", shares.Select(s => $"{s.Name} {Numbers.Plain(s.Share ?? 100)} %"));
+        return
+        [
+            new RuleFault(
+                "share",
+                Severity.Warn,
+                $"Together the stores are given {Numbers.Plain(sum)} % of the same stock: {each}. Between two runs they can sell more "
+                    + "than there is."
+            ),
+        ];
+
+        static bool Meet(StockRule a, StockRule b) =>
+            a.Locations.Count == 0 || b.Locations.Count == 0 || a.Locations.Intersect(b.Locations, StringComparer.Ordinal).Any();
+    }
+}
+
+/// <summary>What such a lane writes.</summary>
+internal sealed class StockWriting(LaneWork work) : LaneWriting(work)
+{
+    /// <inheritdoc/>
+    public override bool WritesSource => false;
+
+    /// <inheritdoc/>
+    public override bool GivesFirstValues => true;
 }

@@ -150,8 +150,7 @@ public static class WorkspaceText
     {
         var options = new JsonSerializerOptions(LaneJson.Options);
         options.MakeReadOnly(populateMissingResolver: true);
-        var schema = (JsonObject)
-            options.GetJsonSchemaAsNode(typeof(T), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true });
+        var schema = SchemaNodes.Of(options, typeof(T));
         schema.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
         schema.Insert(1, "title", title);
         ((JsonObject)schema["properties"]!)["format"] = new JsonObject { ["type"] = "string", ["enum"] = new JsonArray(format) };

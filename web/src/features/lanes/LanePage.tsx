@@ -44,32 +44,30 @@ function Edited({ lane }: { lane: LaneSummary }) {
   const map = mapOf(document)
   const held = (mapTrial?.failures ?? []).filter((f) => f.why.code === 'crosswalk').reduce((sum, f) => sum + f.count, 0)
   const failing = (mapTrial?.failing ?? 0) - held
-  const refused = (path: RegExp) => faults.filter((f) => f.severity === 'refuse' && path.test(f.path)).length
-  const wrong = (path: RegExp) => (refused(path) > 0 ? `${count(refused(path))} to put right` : undefined)
+  const wrong = (step: string) => {
+    const refused = faults.filter((f) => f.severity === 'refuse' && f.step === step).length
+    return refused > 0 ? `${count(refused)} to put right` : undefined
+  }
   // Where a rule makes the record, a map adds to it and need not be there.
-  const needed = document.kind !== 'order'
+  const needed = (step: string, word: string) => (lane.work.steps.find((s) => s.key === step)?.isOptional ? undefined : word)
   const open = lane.unpairedThere > 0 ? `${count(lane.unpairedThere)} open` : undefined
   return (
     <>
       <Steps
         lane={lane}
         missing={{
-          scope: lane.off ? 'off' : wrong(/^(filters|publish)/),
+          scope: lane.off ? 'off' : wrong('scope'),
           pairs: open,
           map:
             (map?.fields ?? []).length === 0
-              ? needed
-                ? 'empty'
-                : undefined
-              : (wrong(/^fields/) ?? (failing > 0 ? `${count(failing)} fail` : undefined)),
+              ? needed('map', 'empty')
+              : (wrong('map') ?? (failing > 0 ? `${count(failing)} fail` : undefined)),
           crosswalks:
             (map?.crosswalks ?? []).length === 0
-              ? needed
-                ? 'none'
-                : undefined
-              : (wrong(/^crosswalks/) ?? (held > 0 ? `${count(held)} wait` : undefined)),
-          rule: wrong(/^(?!fields|crosswalks|filters|publish)/),
-          guards: wrong(/^(changedShare|priceMove|minMargin|toZero|emptiedTexts|removed|failingTimes)/),
+              ? needed('crosswalks', 'none')
+              : (wrong('crosswalks') ?? (held > 0 ? `${count(held)} wait` : undefined)),
+          rule: wrong('rule'),
+          guards: wrong('guards'),
           timetable: timed(lane)[1] === 'ochre' ? timed(lane)[0] : undefined,
         }}
       />

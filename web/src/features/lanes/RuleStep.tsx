@@ -6,48 +6,24 @@ import { queries } from '../../shared/queries'
 import { Empty, Failed, Loaded } from '../../shared/states'
 import { Trace } from '../../shared/Trace'
 import { useDraft } from './draft'
-import { OrderEffect } from './order/OrderEffect'
-import { OrderForm } from './order/OrderForm'
-import { PriceForm } from './price/PriceForm'
-import { StockForm } from './stock/StockForm'
+import { kindOf } from './kinds'
 
-// On a narrow screen the rule keeps the room that its fields need.
-const effectBeside = { order: 'minmax(0, 1fr) 400px', value: 'minmax(0, 1fr) clamp(380px, 42%, 470px)' }
-
-/** The price rule or stock rule, and what it does to real items while it is edited. */
+/** The rule of a lane, and what it does to real records while it is edited. */
 export function RuleStep() {
-  const { lane, document, set, faults, trial } = useDraft()
+  const { lane } = useDraft()
   const choices = useQuery(queries.ruleChoices(lane.id))
+  const { Form, effectWidth } = kindOf(lane.kind)
+  // On a narrow screen the rule keeps the room that its fields need.
+  const beside = effectWidth ? `${effectWidth}px` : 'clamp(380px, 42%, 470px)'
   return (
     <Loaded of={choices}>
       {(c) => (
-        <div className="split" style={{ gridTemplateColumns: effectBeside[document.kind === 'order' ? 'order' : 'value'] }}>
+        <div className="split" style={{ gridTemplateColumns: `minmax(0, 1fr) ${beside}` }}>
           <section className="sheet pad side" aria-label="Rule">
-            {document.kind === 'price' && (
-              <PriceForm rule={document.rule} set={(rule) => set({ ...document, rule })} choices={c} faults={faults} />
-            )}
-            {document.kind === 'order' && (
-              <OrderForm
-                policy={document}
-                set={set}
-                met={trial.data?.looksAt === 'orders' ? trial.data.met : undefined}
-                faults={faults}
-                currency={lane.currency}
-              />
-            )}
-            {document.kind === 'stock' && (
-              <StockForm
-                rule={document.rule}
-                set={(rule) => set({ ...document, rule })}
-                open={document.countsOpenSales ?? false}
-                setOpen={(countsOpenSales) => set({ ...document, countsOpenSales })}
-                choices={c}
-                faults={faults}
-              />
-            )}
+            {Form && <Form choices={c} />}
           </section>
           <div className="side">
-            <Effect work={lane.work} />
+            <Effect />
           </div>
         </div>
       )}
@@ -55,14 +31,18 @@ export function RuleStep() {
   )
 }
 
-function Effect({ work }: { work: LaneWork }) {
-  const draft = useDraft()
-  const { lane } = draft
-  const { data: trial, error } = draft.trial
+function Effect() {
+  const { lane, trial } = useDraft()
+  const Own = kindOf(lane.kind).Effect
+  if (trial.error && !trial.data) return <Failed error={trial.error} />
+  if (!trial.data) return <div className="sheet">{<Empty title="Computing">on the records as last read</Empty>}</div>
+  if (Own) return <Own />
+  return trial.data.looksAt === 'values' ? <ValueEffect trial={trial.data} work={lane.work} /> : null
+}
+
+/** What becomes of values, from the smallest to the largest, and how far they move. */
+function ValueEffect({ trial, work }: { trial: Schemas['TrialResultValueTrial']; work: LaneWork }) {
   const [open, setOpen] = useState<string | null>(null)
-  if (error && !trial) return <Failed error={error} />
-  if (trial?.looksAt === 'orders') return <OrderEffect trial={trial} lane={lane.id} />
-  if (trial?.looksAt !== 'values') return <div className="sheet">{<Empty title="Computing">on the records as last read</Empty>}</div>
   const { field } = trial
   const row = (r: Schemas['TrialRecord'], group: string) => {
     const key = `${group}${r.targetKey}`

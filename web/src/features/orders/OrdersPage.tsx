@@ -28,6 +28,7 @@ const filterOf = (s: ViewOf<'/orders'>) => ({
   Until: s.until,
   Least: s.least ? Number(s.least) : undefined,
   Most: s.most ? Number(s.most) : undefined,
+  Currency: s.currency,
 })
 
 /** All orders, wherever they stand. */
@@ -67,7 +68,7 @@ export function OrdersPage() {
         <span className="grow" />
         <AnonymiseAfter />
       </div>
-      <Filters state={state} set={set} causes={head.data?.causes ?? []} currency={currencies.length === 1 ? currencies[0] : ''} />
+      <Filters state={state} set={set} causes={head.data?.causes ?? []} currencies={currencies} />
       {state.show === 'defaultItem' && <DefaultItems lane={state.lane} />}
       <div className="sheet" style={{ flex: 1, minHeight: 0, overflow: 'hidden' }}>
         <LongTable<Row>
@@ -122,16 +123,27 @@ function Filters({
   state,
   set,
   causes,
-  currency,
+  currencies,
 }: {
   state: ViewOf<'/orders'>
   set: (c: ViewOf<'/orders'>) => void
   causes: Schemas['CauseSum'][]
-  currency: string
+  currencies: string[]
 }) {
   const lanes = useQuery(queries.lanes())
   const stores = (lanes.data ?? []).filter((l) => l.work.kind === 'order')
-  const none = !state.lane && !state.cause && !state.from && !state.until && !state.least && !state.most && !state.search && !state.show
+  const none =
+    !state.lane &&
+    !state.cause &&
+    !state.from &&
+    !state.until &&
+    !state.least &&
+    !state.most &&
+    !state.currency &&
+    !state.search &&
+    !state.show
+  // An amount means nothing without its currency; the one in which most was sold is meant until another is chosen.
+  const currency = state.currency ?? currencies[0] ?? ''
   const amount = (label: string, key: 'least' | 'most') => (
     <TextInput
       aria-label={label}
@@ -139,7 +151,10 @@ function Filters({
       rightSection={<span className="dim small">{currency}</span>}
       w={98}
       value={state[key] ?? ''}
-      onChange={(e) => set({ [key]: e.currentTarget.value.replace(/[^\d.]/g, '') || undefined })}
+      onChange={(e) => {
+        const typed = e.currentTarget.value.replace(/[^\d.]/g, '') || undefined
+        set({ [key]: typed, currency: typed ? currency || undefined : state.currency })
+      }}
     />
   )
   return (
@@ -165,6 +180,17 @@ function Filters({
       <Period value={state} set={set} />
       {amount('at least', 'least')}
       {amount('at most', 'most')}
+      {(currencies.length > 1 || state.currency) && (
+        <Select
+          aria-label="Currency"
+          placeholder="any currency"
+          clearable
+          w={120}
+          data={[...new Set([...currencies, ...(state.currency ? [state.currency] : [])])]}
+          value={state.currency ?? null}
+          onChange={(chosen) => set({ currency: chosen ?? undefined, ...(chosen ? {} : { least: undefined, most: undefined }) })}
+        />
+      )}
       {!none && (
         <button
           type="button"
@@ -177,6 +203,7 @@ function Filters({
               until: undefined,
               least: undefined,
               most: undefined,
+              currency: undefined,
               search: undefined,
               show: undefined,
             })

@@ -179,12 +179,10 @@ function LaneList({ lanes, chosen, set }: { lanes: LaneSummary[]; chosen: Entry[
   )
 }
 
-const kinds = ['customer', 'order', 'item', 'price', 'stock']
-
 /** Orders before stock, unless somebody has moved them: a lane that is added goes behind the last one that comes before its kind. */
 function inOrder(entries: Entry[], lanes: LaneSummary[]) {
   const added = entries.at(-1) as Entry
-  const place = (e: Entry) => kinds.indexOf(lanes.find((l) => l.id === e.lane)?.kind ?? '')
+  const place = (e: Entry) => lanes.find((l) => l.id === e.lane)?.work.placeInJob ?? 0
   const before = entries.slice(0, -1)
   const at = before.findIndex((e) => place(e) > place(added))
   return at < 0 ? entries : [...before.slice(0, at), added, ...before.slice(at)]

@@ -10,9 +10,10 @@ using Narbit.Data.Orders;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Lanes.Stock;
+using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Systems;
 
-namespace Narbit.Engine.Mismatches.WaysOut;
+namespace Narbit.Engine.Mismatches.Orders;
 
 /// <summary>
 /// Decides what an order is held for: which item a SKU is, who the buyer is, what a method is at the hub, which rate a line has, that a
@@ -39,7 +40,7 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
         AlikeCustomers,
     };
 
-    private static readonly string Orders = LaneWorks.All.First(w => w.MakesCounterparts).Kind;
+    private static readonly string Orders = OrderWork.Code;
 
     /// <inheritdoc/>
     public string Act => "order";
@@ -213,10 +214,7 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
     {
         var since = db.OrderStandings.Where(o => o.LaneId == decision.LaneId && o.PlacedAt > at);
         if (decision.Kind == OrderChoiceKind.Item)
-        {
-            var sold = $" {decision.Subject} ";
-            return await since.CountAsync(o => o.Skus.Contains(sold), cancel);
-        }
+            return await since.CountAsync(o => o.Skus.Any(s => s.Sku == decision.Subject), cancel);
 
         if ((await OpenLane.ForAsync(database, adapters, decision.LaneId, cancel)).ValueOrDefault is not { } lane)
             return 0;

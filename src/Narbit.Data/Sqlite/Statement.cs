@@ -1,6 +1,6 @@
 using Microsoft.Data.Sqlite;
 
-namespace Narbit.Data;
+namespace Narbit.Data.Sqlite;
 
 /// <summary>
 /// A statement of SQLite's own, prepared once and executed for many rows. Parameters are set by their place; null is NULL.
@@ -34,9 +34,17 @@ internal sealed class Statement : IDisposable
         string table,
         string columns,
         string tail = ""
+    ) => Insert(connection, transaction, table, columns.Split(' '), tail);
+
+    /// <inheritdoc cref="Insert(SqliteConnection, SqliteTransaction?, string, string, string)"/>
+    public static Statement Insert(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        string table,
+        IReadOnlyList<string> names,
+        string tail = ""
     )
     {
-        var names = columns.Split(' ');
         string[] parameters = [.. names.Select((_, i) => $"$p{i}")];
         var list = string.Join(", ", names.Select(n => $"\"{n}\""));
         return new Statement(

@@ -1,7 +1,7 @@
 using System.Diagnostics;
 using Microsoft.Data.Sqlite;
 
-namespace Narbit.Data;
+namespace Narbit.Data.Sqlite;
 
 /// <summary>Writes rows within a transaction.</summary>
 internal interface IRowWriter<in T> : IDisposable

@@ -1,4 +1,3 @@
-using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Orders;
@@ -7,13 +6,10 @@ using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Orders;
 using Narbit.Data.Runs;
-using Narbit.Engine;
-using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Reading;
-using Narbit.Web.Api;
-using Narbit.Web.Lanes;
+using Narbit.Engine.Systems;
 
-namespace Narbit.Web.Orders;
+namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>Puts an order together as a person looks at it.</summary>
 internal sealed class OrderSight(NarbitContext db, OrderLook look)
@@ -22,15 +18,15 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
 
     public async Task<OrderView> ViewAsync(CancellationToken cancel)
     {
-        var (lane, place) = (look.Lane, look.Place);
+        var (lane, place) = (look.Lane, look.Judged.Place);
         var standing = await db
             .OrderStandings.AsNoTracking()
             .FirstOrDefaultAsync(o => o.LaneId == lane.Lane.Id && o.SourceKey == place.Store.Key, cancel);
         var view = new OrderView
         {
             Lane = lane.Lane.Id,
-            Store = LaneViews.Tag(lane.Source.System),
-            Hub = LaneViews.Tag(lane.Target.System),
+            Store = SystemTag.Of(lane.Source.System),
+            Hub = SystemTag.Of(lane.Target.System),
             Key = place.Store.Key,
             Stage = standing?.Stage ?? OrderStage.New,
             HubKey = place.HubKey,
@@ -39,9 +35,8 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
             Decisions = await DecisionsAsync(cancel),
             Posting = place.HubKey is null || Stays(place) ? null : await PostingAsync(cancel),
         };
-        if (look.Judged.Fault is { } fault)
-            return view with { Unreadable = fault.Words };
-        var (order, result) = look.Judged.Value;
+        if (look.Judged is not { Order: { } order, Result: { } result })
+            return view with { Unreadable = look.Judged.Unreadable?.Words };
         var paper = place.Hub is { } posted ? HubDocumentView.Of(lane.Sides.Target, posted) : HubDocumentView.Of(result);
         var items = await ItemsAsync(paper.Lines.Select(l => l.Line.Item), cancel);
         DocumentLineView Shown((DocumentLineView Line, string? Of) line) => Named(line.Line, items);
@@ -50,12 +45,7 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
         {
             Order = order,
             Currency = order.Currency ?? lane.Source.System.Currency,
-            Causes =
-            [
-                .. result.Causes.Where(c => c.Code != "taken").Select(c => Cause(c, order)),
-                .. Twice(order, result),
-                .. Unmapped(result),
-            ],
+            Causes = [.. Causes()],
             Remarks = result.Remarks,
             After = After(),
             Lines =
@@ -76,10 +66,25 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
         };
     }
 
-    private AfterView? After() =>
-        look.After is { } after
-            ? new AfterView(after.Parts, after.Subject, after.Held?.Code.Split('.')[^1], after.Held?.Words, after.Choices)
-            : null;
+    // What was changed after it was posted is told with what may be done about it.
+    private IEnumerable<OrderCauseView> Causes() =>
+        look.After?.Held.Count > 0
+            ? []
+            : look.Judged.Causes.Select(c => new OrderCauseView(c.Code, c.Outcome, c.Words, c.Line, c.Subject, c.By));
+
+    private AfterView? After()
+    {
+        if (look.After is not { } after)
+            return null;
+        var words = OrderWords.Of(after.Held);
+        return new AfterView(
+            after.Parts,
+            after.Subject,
+            after.Held is [var first, ..] ? first.Code : null,
+            words.Length > 0 ? words : null,
+            after.Choices
+        );
+    }
 
     // The document as the hub has it.
     private DocumentView Document(OrderRecord hub, HubDocumentView paper)
@@ -87,13 +92,13 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
         var fields = look.Lane.Sides.Target;
         var customer = fields.Text(hub.Values, FieldRole.Customer);
         var payments = fields.Children.FirstOrDefault(c => c.Role == ListRole.Payments);
-        var currency = look.Judged.Value.Order.Currency;
+        var currency = look.Judged.Order!.Currency;
         return new DocumentView
         {
             Number = fields.Text(hub.Values, FieldRole.ExternalNumber) ?? hub.Key,
             As = fields.Text(hub.Values, FieldRole.DocumentKind) ?? "document",
             CustomerKey = customer,
-            CustomerName = look.Place.Known.Customers.FirstOrDefault(c => c.Key == customer)?.Name,
+            CustomerName = look.Judged.Place.Known.Customers.FirstOrDefault(c => c.Key == customer)?.Name,
             PaidBy = payments is null
                 ? ""
                 : string.Join(
@@ -110,44 +115,10 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
         };
     }
 
-    private IEnumerable<OrderCauseView> Twice(Order order, OrderResult result) =>
-        look.Place is { SameNumber: { } same, HubKey: null } && result.Outcome == OrderOutcome.Take
-            ?
-            [
-                new OrderCauseView(
-                    "numberTwice",
-                    OrderOutcome.Hold,
-                    $"order {same} of the store has the number {order.Number} too",
-                    null,
-                    same,
-                    null
-                ),
-            ]
-            : [];
-
-    private IEnumerable<OrderCauseView> Unmapped(OrderResult result) =>
-        look.Unmapped is { } why && result.Outcome == OrderOutcome.Take
-            ? [new OrderCauseView("furtherField", OrderOutcome.Hold, why.Words, null, why["from"], null)]
-            : [];
-
-    private static OrderCauseView Cause(OrderCause cause, Order order)
-    {
-        var subject = cause.Code switch
-        {
-            "unknownItem" => order.Lines.FirstOrDefault(l => l.Id == cause.Line)?.Sku,
-            "paymentMethod" => order.Payment.Method,
-            "shippingMethod" => order.Shipping is [var sent, ..] ? sent.Method : null,
-            "state" => order.State,
-            "payment" => order.Payment.State,
-            _ => null,
-        };
-        return new OrderCauseView(cause.Code, cause.Outcome, OrderWords.Of(cause, order), cause.Line, subject, cause.By);
-    }
-
     private List<string> Shipments()
     {
         var fields = look.Lane.Sides.Target;
-        if (look.Place.Hub is not { } hub || fields.Children.FirstOrDefault(c => c.Role == ListRole.Shipments) is not { } list)
+        if (look.Judged.Place.Hub is not { } hub || fields.Children.FirstOrDefault(c => c.Role == ListRole.Shipments) is not { } list)
             return [];
         return
         [
@@ -173,11 +144,11 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
             CustomerKey = key,
             CustomerName = key is null
                 ? create?.Name ?? create?.Company ?? create?.Email
-                : look.Place.Known.Customers.FirstOrDefault(c => c.Key == key)?.Name,
+                : look.Judged.Place.Known.Customers.FirstOrDefault(c => c.Key == key)?.Name,
             CreatesCustomer = create is not null,
             PaidBy = string.Join(
                 ", ",
-                document.Payments.Select(p => $"{p.Type ?? "no type"} {Numbers.Cents(p.Amount)} {look.Judged.Value.Order.Currency}")
+                document.Payments.Select(p => $"{p.Type ?? "no type"} {Numbers.Cents(p.Amount)} {look.Judged.Order!.Currency}")
             ),
             Net = document.Totals.Net,
             Tax = document.Totals.Tax,
@@ -193,7 +164,7 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
         return
         [
             .. look
-                .Place.Known.Customers.Select(c => new BuyerCandidate(
+                .Judged.Place.Known.Customers.Select(c => new BuyerCandidate(
                     c.Key,
                     c.Name,
                     c.Email,
@@ -250,7 +221,7 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
             .. order.Refunds.Select(r =>
             {
                 var note = result.CreditNotes.FirstOrDefault(n => n.Refund == r.Id);
-                var words = note is null ? null : string.Join("; ", note.Causes.Select(c => OrderWords.Of(c, order)));
+                var words = note is null ? null : OrderWords.Of(note.Causes.Select(c => CauseOfOrder.Of(c, order)));
                 return new RefundView(
                     r.Id,
                     r.At,
@@ -264,13 +235,14 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
     }
 
     // What the hub would refuse is not offered.
-    private bool Stays(OrderPlace place) => look.Lane.KeepsDocument(place);
+    private bool Stays(OrderPlace place) =>
+        place.Hub is { } document && UndonePosting.InTheWay(look.Lane, document.Values, document.Children) is not null;
 
     private Task<Posting?> PostingAsync(CancellationToken cancel) =>
         (
             from w in db.Writes
             join r in db.Runs on w.RunId equals r.Id
-            where r.LaneId == look.Lane.Lane.Id && w.SourceKey == look.Place.Store.Key && w.Record == RecordKind.Order
+            where r.LaneId == look.Lane.Lane.Id && w.SourceKey == look.Judged.Place.Store.Key && w.Record == RecordKind.Order
             where w.Act == WriteAct.Create && w.State == WriteState.Confirmed && w.TakenBackIn == null
             orderby w.Id descending
             select new Posting(r.Id, w.Id)
@@ -280,7 +252,9 @@ internal sealed class OrderSight(NarbitContext db, OrderLook look)
     {
         var decided = await db
             .OrderDecisions.AsNoTracking()
-            .Where(d => d.LaneId == look.Lane.Lane.Id && d.UndoneAt == null && (d.OrderKey == look.Place.Store.Key || d.OrderKey == null))
+            .Where(d =>
+                d.LaneId == look.Lane.Lane.Id && d.UndoneAt == null && (d.OrderKey == look.Judged.Place.Store.Key || d.OrderKey == null)
+            )
             .OrderBy(d => d.Id)
             .ToListAsync(cancel);
         return

@@ -7,9 +7,11 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Systems;
 
-namespace Narbit.Engine.Mismatches.WaysOut;
+namespace Narbit.Engine.Mismatches.Items;
 
 /// <summary>
 /// Limits a text to what the target takes, at the end of a word, as a step of the map: what is too long today and what will be.
@@ -21,8 +23,6 @@ namespace Narbit.Engine.Mismatches.WaysOut;
 public sealed class LimitText(Database database, AdapterSource adapters, LiveFeed live, TimeProvider clock) : IWayOut
 {
     private const double OfLimit = 0.75;
-    private const string Step = "limit";
-    private const string Length = "length";
 
     private readonly MapVersions _versions = new(database, adapters, live, clock);
 
@@ -53,7 +53,7 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
     // What the readiness check finds belongs to the lane of items between the two systems.
     private async Task<OpenLane?> LaneAsync(NarbitContext db, Mismatch mismatch, CancellationToken cancel)
     {
-        var items = LaneWorks.All[0].Kind;
+        var items = ItemWork.Code;
         var id =
             mismatch.LaneId
             ?? await db
@@ -71,16 +71,9 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
         var described = lane.Sides.Target.Fields.FirstOrDefault(f => f.Name == field);
         if (described?.MaxLength is not { } most || map.Fields.FirstOrDefault(f => f.Target == field) is not { } mapping)
             return null;
-        var older = LimitOf(mapping);
+        var older = TextLimit.Of(mapping);
         return older <= most ? null : new Limited(lane.Lane.Id, field, described.Label, most, older is null ? null : $"{older} characters");
     }
-
-    /// <summary>To how many characters a mapping limits its text at last; null: to none.</summary>
-    internal static int? LimitOf(FieldMapping mapping) =>
-        mapping.Steps.LastOrDefault(s => s.Do == Step)?.With?.GetValueOrDefault(Length) is { } said
-        && int.TryParse(said, NumberStyles.None, CultureInfo.InvariantCulture, out var length)
-            ? length
-            : null;
 
     private static Suggestion Of(Mismatch mismatch, Limited place, int count) =>
         new(
@@ -138,11 +131,11 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
         if (map.Fields.FirstOrDefault(f => f.Target == field) is not { } mapping)
             return new Reason("map.noField", $"The map no longer has “{field}”; look at it once more.");
         var step = new MapStep(
-            Step,
-            new Dictionary<string, string> { [Length] = most.ToString(CultureInfo.InvariantCulture), ["at"] = "word" }
+            TextLimit.Step,
+            new Dictionary<string, string> { [TextLimit.Length] = most.ToString(CultureInfo.InvariantCulture), ["at"] = "word" }
         );
         // A longer limit at the end would have no effect any more.
-        var steps = mapping.Steps is [.., { Do: Step }] ? mapping.Steps.SkipLast(1) : mapping.Steps;
+        var steps = mapping.Steps is [.., { Do: TextLimit.Step }] ? mapping.Steps.SkipLast(1) : mapping.Steps;
         var limited = mapping with { Steps = [.. steps, step] };
         return map with { Fields = [.. map.Fields.Select(f => f == mapping ? limited : f)] };
     }
@@ -160,7 +153,7 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
 
     private static IEnumerable<string> Limits(FieldMap map) =>
         from field in map.Fields
-        let limit = LimitOf(field)
+        let limit = TextLimit.Of(field)
         where limit is not null
         select $"{field.Target} is limited to {limit} characters";
 }

@@ -1,9 +1,8 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Data;
 using Narbit.Data.Orders;
-using Narbit.Web.Api;
 
-namespace Narbit.Web.Orders;
+namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>Which orders are looked at: all of these must hold.</summary>
 public sealed record OrderFilter
@@ -29,39 +28,42 @@ public sealed record OrderFilter
     /// <summary>Placed before then.</summary>
     public DateTimeOffset? Until { get; init; }
 
-    /// <summary>Worth at least so much.</summary>
+    /// <summary>Worth at least so much of <see cref="Currency"/>.</summary>
     public decimal? Least { get; init; }
 
-    /// <summary>Worth at most so much.</summary>
+    /// <summary>Worth at most so much of <see cref="Currency"/>.</summary>
     public decimal? Most { get; init; }
 
+    /// <summary>The currency of both amounts, ISO 4217; they mean nothing without one. Orders in another do not fit.</summary>
+    public string? Currency { get; init; }
+
     /// <summary>The orders that fit, wherever they stand.</summary>
-    public IQueryable<OrderStanding> But(IQueryable<OrderStanding> orders)
+    internal IQueryable<OrderStanding> But(NarbitContext db)
     {
+        IQueryable<OrderStanding> orders = db.OrderStandings.AsNoTracking();
         if (Lane is { } lane)
             orders = orders.Where(o => o.LaneId == lane);
         if (From is { } from)
             orders = orders.Where(o => o.PlacedAt >= from);
         if (Until is { } until)
             orders = orders.Where(o => o.PlacedAt < until);
+        if (Currency is { Length: > 0 } currency)
+            orders = orders.Where(o => o.Currency == currency);
         if (Least is { } least)
             orders = orders.Where(o => o.Total >= least);
         if (Most is { } most)
             orders = orders.Where(o => o.Total <= most);
-        return string.IsNullOrWhiteSpace(Search) ? orders : Found(orders, Search.Trim());
+        return string.IsNullOrWhiteSpace(Search) ? orders : Found(db, orders, Search.Trim());
     }
 
     /// <summary>The orders that fit.</summary>
-    public IQueryable<OrderStanding> Of(IQueryable<OrderStanding> orders) => Within(But(orders));
+    internal IQueryable<OrderStanding> Of(NarbitContext db) => Within(But(db));
 
     /// <summary>Of orders that fit wherever they stand, those that stand where it says.</summary>
-    public IQueryable<OrderStanding> Within(IQueryable<OrderStanding> orders)
+    internal IQueryable<OrderStanding> Within(IQueryable<OrderStanding> orders)
     {
         orders = At(orders);
-        if (Cause is not { } cause)
-            return orders;
-        var word = $" {cause} ";
-        return orders.Where(o => o.Causes.Contains(word));
+        return Cause is { } cause ? orders.Where(o => o.Causes.Any(c => c.Code == cause)) : orders;
     }
 
     private IQueryable<OrderStanding> At(IQueryable<OrderStanding> orders) =>
@@ -75,14 +77,15 @@ public sealed record OrderFilter
                 : orders.Where(o => false),
         };
 
-    private static IQueryable<OrderStanding> Found(IQueryable<OrderStanding> orders, string search)
+    private static IQueryable<OrderStanding> Found(NarbitContext db, IQueryable<OrderStanding> orders, string search)
     {
         var (like, begins) = (Window.Like(search), $"{Window.Escaped(search)}%");
+        var sold = db.OrderSkus.Where(s => EF.Functions.Like(s.Sku, begins, "\\")).Select(s => s.StandingId);
         return orders.Where(o =>
             EF.Functions.Like(o.Number!, begins, "\\")
             || EF.Functions.Like(o.Buyer!, like, "\\")
             || EF.Functions.Like(o.Email!, begins, "\\")
-            || EF.Functions.Like(o.Skus, like, "\\")
+            || sold.Contains(o.Id)
             || o.HubKey == search
             || o.SourceKey == search
         );

@@ -3,10 +3,11 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Systems;
 
-namespace Narbit.Engine.Mismatches;
+namespace Narbit.Engine.Mismatches.Stock;
 
 /// <summary>What was sold in the stores, has not reached the hub, and is not there: more than is left of an item.</summary>
 /// <param name="database">Where orders are.</param>
@@ -30,7 +31,7 @@ public sealed class SoldMismatches(Database database, AdapterSource adapters, Ti
         if (what is { Topic: "read", Phase: { } phase } && phase.EndsWith(":done", StringComparison.Ordinal))
             return hubs.Contains(what.Id) ? hubs : [];
         var lanes = await LaneOf.EventAsync(db, what, cancel);
-        var orders = LaneWorks.All.First(w => w.MakesCounterparts).Kind;
+        var orders = OrderWork.Code;
         return lanes.Count > 0 && await db.Lanes.AnyAsync(l => lanes.Contains(l.Id) && l.Kind == orders, cancel) ? hubs : [];
     }
 

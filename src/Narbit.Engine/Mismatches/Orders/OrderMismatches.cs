@@ -4,8 +4,9 @@ using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Orders;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Orders;
 
-namespace Narbit.Engine.Mismatches;
+namespace Narbit.Engine.Mismatches.Orders;
 
 /// <summary>What orders that the hub has still lack: the store was never told, or what was given back was never credited,
 /// or what was shipped cannot be followed.</summary>
@@ -14,7 +15,7 @@ public sealed class OrderMismatches(TimeProvider clock) : IMismatchSource
 {
     // The store is told by the same run; a day later something is wrong.
     private static readonly TimeSpan Patience = TimeSpan.FromDays(1);
-    private static readonly string Orders = LaneWorks.All.First(w => w.MakesCounterparts).Kind;
+    private static readonly string Orders = OrderWork.Code;
 
     /// <inheritdoc/>
     public string Family => "posted:";
@@ -66,19 +67,19 @@ public sealed class OrderMismatches(TimeProvider clock) : IMismatchSource
             at,
             [
                 .. untracked.Select(o =>
-                    LaneMismatches.OfOrder(lane, o, "order.untracked", "The hub has sent it, and says no tracking number", null) with
+                    OrderTroubles.OfOrder(lane, o, "order.untracked", "The hub has sent it, and says no tracking number", null) with
                     {
                         Since = o.ComputedAt,
                     }
                 ),
                 .. untold.Select(u =>
-                    LaneMismatches.OfOrder(lane, u.Order, "order.unacknowledged", "The hub has it, and the store was never told", null) with
+                    OrderTroubles.OfOrder(lane, u.Order, "order.unacknowledged", "The hub has it, and the store was never told", null) with
                     {
                         Since = u.At,
                     }
                 ),
                 .. uncredited.Select(o =>
-                    LaneMismatches.OfOrder(
+                    OrderTroubles.OfOrder(
                         lane,
                         o,
                         "order.uncredited",

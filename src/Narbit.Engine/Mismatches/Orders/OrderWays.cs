@@ -7,9 +7,10 @@ using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Orders;
+using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Systems;
 
-namespace Narbit.Engine.Mismatches.WaysOut;
+namespace Narbit.Engine.Mismatches.Orders;
 
 /// <summary>What gets orders past what they are held for, as far as it can be told from the hub's records and the lane's rule.</summary>
 /// <param name="db">Where records are.</param>

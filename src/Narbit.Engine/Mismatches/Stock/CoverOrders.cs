@@ -9,10 +9,11 @@ using Narbit.Data.Mismatches;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Stock;
+using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
 
-namespace Narbit.Engine.Mismatches.WaysOut;
+namespace Narbit.Engine.Mismatches.Stock;
 
 /// <summary>
 /// Offers no more of an item than covers what is sold already: as previews of the stock lanes for these items alone, which a person sends.
@@ -24,7 +25,7 @@ public sealed class CoverOrders(Database database, AdapterSource adapters, RunDe
 {
     private const double OfReckoning = 0.85;
 
-    private static readonly string Stock = LaneWorks.All.OfType<StockWork>().First().Kind;
+    private static readonly string Stock = StockWork.Code;
 
     /// <inheritdoc/>
     public string Act => "cover";
