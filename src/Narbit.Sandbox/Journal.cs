@@ -3,7 +3,7 @@ using System.Text.Json;
 namespace Narbit.Sandbox;
 
 /// <summary>Edits made to a stand-in since its data was generated, one JSON object a line, replayed at the next start.</summary>
-public sealed class Journal<T>(string? path) : IDisposable
+internal sealed class Journal<T>(string? path) : IDisposable
 {
     private static readonly JsonSerializerOptions Options = new(JsonSerializerDefaults.Web);
     private StreamWriter? _writer;

@@ -3,7 +3,7 @@ namespace Narbit.Engine.Lanes;
 /// <summary>A record that another refers to.</summary>
 /// <param name="Key">Its key.</param>
 /// <param name="IsToCome">Whether the key is that of the record from which it is made in the same run.</param>
-public readonly record struct RecordReference(string Key, bool IsToCome = false)
+internal readonly record struct RecordReference(string Key, bool IsToCome = false)
 {
     /// <summary>A field that refers to it.</summary>
     /// <param name="field">The field with the key.</param>

@@ -11,7 +11,7 @@ namespace Narbit.Engine.Telling;
 /// Sends webhooks by HTTP POST. <c>Narbit-Time</c> is in seconds since 1970, <c>Narbit-Signature</c> the HMAC-SHA256 of the time, a point
 /// and the body, in hexadecimal, as <see cref="HookSignature"/> checks it; <c>Narbit-Event</c> is the event's own name.
 /// </summary>
-public sealed class HttpHookDoor : IHookDoor, IDisposable
+internal sealed class HttpHookDoor : IHookDoor, IDisposable
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
 

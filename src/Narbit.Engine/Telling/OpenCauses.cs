@@ -7,7 +7,7 @@ using Narbit.Data.Mismatches;
 namespace Narbit.Engine.Telling;
 
 /// <summary>What is open, by cause, as it may be told outside: what and how many, and never which record or who.</summary>
-public static class OpenCauses
+internal static class OpenCauses
 {
     /// <summary>The causes of which something is open.</summary>
     /// <param name="db">Where mismatches are.</param>

@@ -13,7 +13,7 @@ namespace Narbit.Engine.Telling;
 
 /// <summary>Sends by SMTP (RFC 5321), with MailKit.</summary>
 /// <param name="policy">Where may be called.</param>
-public sealed class SmtpDoor(OutboundPolicy policy) : IMailDoor
+internal sealed class SmtpDoor(OutboundPolicy policy) : IMailDoor
 {
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
 

@@ -1,7 +1,7 @@
 namespace Narbit.Sandbox.BackOffice;
 
 /// <summary>A change made on the admin page: a price, or the stock at a location.</summary>
-public sealed record BackOfficeEdit(
+internal sealed record BackOfficeEdit(
     string Number,
     string? List,
     decimal? Amount,

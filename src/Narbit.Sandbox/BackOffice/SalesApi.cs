@@ -6,7 +6,7 @@ using Narbit.Sandbox.Stores;
 namespace Narbit.Sandbox.BackOffice;
 
 /// <summary>The part of the back office's interface that is about customers, documents and credit notes.</summary>
-public static class SalesApi
+internal static class SalesApi
 {
     private const int PageSize = 200;
 

@@ -109,7 +109,7 @@ public sealed record OfficeCredit
 }
 
 /// <summary>What was written in the book: one of the three, as it is then, with the key of the program that wrote it.</summary>
-public sealed record BookEntry(
+internal sealed record BookEntry(
     OfficeCustomer? Customer,
     OfficeDocument? Document,
     OfficeCredit? Credit,

@@ -1,7 +1,7 @@
 namespace Narbit.Sandbox.Demo;
 
 /// <summary>SplitMix64: the same seed gives the same throws on every machine and every runtime.</summary>
-public sealed class Dice(ulong seed)
+internal sealed class Dice(ulong seed)
 {
     private ulong _state = seed;
 

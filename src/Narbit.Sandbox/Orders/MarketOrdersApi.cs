@@ -7,7 +7,7 @@ namespace Narbit.Sandbox.Orders;
 /// <summary>
 /// The market's purchases for programs: numbered pages of fifty, gross amounts as numbers, words of its own for everything.
 /// </summary>
-public static class MarketOrdersApi
+internal static class MarketOrdersApi
 {
     private const int PageSize = 50;
     private const int MostUpdates = 20;

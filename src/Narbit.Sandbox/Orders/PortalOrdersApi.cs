@@ -8,7 +8,7 @@ namespace Narbit.Sandbox.Orders;
 /// The trade portal's requisitions for programs: the portal's envelope and cursors, net amounts as text with a comma, the number of the
 /// account that ordered and that account's own number of the order.
 /// </summary>
-public static class PortalOrdersApi
+internal static class PortalOrdersApi
 {
     private const int MostPerPage = 200;
     private const int MostNotes = 40;

@@ -6,7 +6,7 @@ using Narbit.Sandbox.WebShop;
 namespace Narbit.Sandbox.Orders;
 
 /// <summary>The web shop's orders for programs: pages by number, gross whole cents, states of its own.</summary>
-public static class ShopOrdersApi
+internal static class ShopOrdersApi
 {
     private const int MostPerPage = 250;
 

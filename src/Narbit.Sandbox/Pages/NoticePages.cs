@@ -4,7 +4,7 @@ using Narbit.Sandbox.Orders;
 namespace Narbit.Sandbox.Pages;
 
 /// <summary>Where a seller asks the market for notices, and how badly they arrive.</summary>
-public static class NoticePages
+internal static class NoticePages
 {
     public static void Map(IEndpointRouteBuilder app, MarketNotices notices)
     {

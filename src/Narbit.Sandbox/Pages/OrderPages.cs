@@ -6,7 +6,7 @@ using Narbit.Sandbox.WebShop;
 namespace Narbit.Sandbox.Pages;
 
 /// <summary>What a person sees of orders: a store's, with a basket and a check-out in the shop, and the back office's documents.</summary>
-public static class OrderPages
+internal static class OrderPages
 {
     private const int Shown = 60;
     private const string Basket = "basket";

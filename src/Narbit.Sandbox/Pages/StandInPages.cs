@@ -6,7 +6,7 @@ using Narbit.Sandbox.WebShop;
 namespace Narbit.Sandbox.Pages;
 
 /// <summary>What a person sees of the stand-ins: the back office's shelf list, the shop, and the dial that makes them misbehave.</summary>
-public static class StandInPages
+internal static class StandInPages
 {
     private const string OfficeHead = """
         <header><a href="/back-office/">Lanternmoor Back Office</a><span>articles and stock</span>

@@ -8,7 +8,7 @@ namespace Narbit.Sandbox.Pages;
 /// <summary>
 /// The plain pages of the till, the trade portal and the marketplace: look a listing up, see its price and quantity, buy it.
 /// </summary>
-public static class StorePages
+internal static class StorePages
 {
     public static void Map(
         IEndpointRouteBuilder app,

@@ -3,7 +3,7 @@ using System.Globalization;
 namespace Narbit.Sandbox.Stores;
 
 /// <summary>A change of an account by a program; what is null stays.</summary>
-public sealed record AccountEdit(string? Key, Account Account);
+internal sealed record AccountEdit(string? Key, Account Account);
 
 /// <summary>The accounts of the trade portal. All access goes through its lock; every change is kept in a journal.</summary>
 public sealed class StoreAccounts : IDisposable

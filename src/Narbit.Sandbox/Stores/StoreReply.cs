@@ -5,7 +5,7 @@ using Narbit.Sandbox.Orders;
 namespace Narbit.Sandbox.Stores;
 
 /// <summary>Writes replies, and reads the edits that programs send.</summary>
-public static class StoreReply
+internal static class StoreReply
 {
     public static IResult Json(Action<Utf8JsonWriter> write)
     {

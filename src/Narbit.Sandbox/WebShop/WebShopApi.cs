@@ -9,7 +9,7 @@ namespace Narbit.Sandbox.WebShop;
 /// <summary>
 /// The web shop's interface for programs: basic authentication, pages by number, gross whole cents, kilograms, 429 above its rate.
 /// </summary>
-public static class WebShopApi
+internal static class WebShopApi
 {
     public const string User = "narbit";
     public const string Password = "shopfront-demo";

@@ -7,7 +7,7 @@ using Narbit.Core.Records;
 namespace Narbit.Web.Api;
 
 /// <summary>The API's own description.</summary>
-public static class ApiDocument
+internal static class ApiDocument
 {
     public const string Name = "narbit";
 

@@ -6,7 +6,7 @@ namespace Narbit.Web.Api;
 /// What is let in: requests for a host that is meant, and writes and live connections of our own pages. A page elsewhere that makes a
 /// browser call this machine, under whatever name resolves to it, reads and writes nothing.
 /// </summary>
-public static class Border
+internal static class Border
 {
     private const string OwnPagesOnly =
         "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; "

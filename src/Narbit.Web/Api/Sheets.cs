@@ -4,7 +4,7 @@ using Narbit.Adapters.Files;
 namespace Narbit.Web.Api;
 
 /// <summary>Tables that a person takes away: CSV, or XLSX where asked for.</summary>
-public static class Sheets
+internal static class Sheets
 {
     public static FileContentHttpResult File(
         string? form,

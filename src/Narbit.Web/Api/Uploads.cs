@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Http.Metadata;
 namespace Narbit.Web.Api;
 
 /// <summary>How large a file may be that is sent to Narbit.</summary>
-public static class Uploads
+internal static class Uploads
 {
     // Around the file in a form.
     private const long Form = 1 << 20;

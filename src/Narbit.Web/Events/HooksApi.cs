@@ -12,16 +12,16 @@ namespace Narbit.Web.Events;
 /// <param name="SecretAt">When the secret was made; null: there is none yet, so none are taken.</param>
 /// <param name="Taken">How many were taken in the last 24 hours.</param>
 /// <param name="LastAt">When the last one was taken; null: none ever.</param>
-public sealed record HookView(string Path, DateTimeOffset? SecretAt, int Taken, DateTimeOffset? LastAt);
+internal sealed record HookView(string Path, DateTimeOffset? SecretAt, int Taken, DateTimeOffset? LastAt);
 
 /// <summary>A new secret, told this once.</summary>
-public sealed record HookSecret(string Secret)
+internal sealed record HookSecret(string Secret)
 {
     public override string ToString() => "(secret)";
 }
 
 /// <summary>Webhooks: what systems send, and the secrets that they sign with.</summary>
-public static class HooksApi
+internal static class HooksApi
 {
     /// <summary>The most bytes of a webhook: what it is about needs little room.</summary>
     public const int MostBytes = 64 * 1024;
@@ -90,7 +90,7 @@ public static class HooksApi
 }
 
 /// <summary>Reads what webhooks were about, as long as Narbit runs.</summary>
-public sealed class HookWorker(HookDesk desk, ILogger<HookWorker> log) : BackgroundService
+internal sealed class HookWorker(HookDesk desk, ILogger<HookWorker> log) : BackgroundService
 {
     private static readonly TimeSpan Rests = TimeSpan.FromSeconds(5);
 

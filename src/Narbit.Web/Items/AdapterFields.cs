@@ -4,7 +4,7 @@ using Narbit.Engine.Systems;
 namespace Narbit.Web.Items;
 
 /// <summary>The fields of a system, as its description has them.</summary>
-public sealed class AdapterFields(AdapterSource adapters)
+internal sealed class AdapterFields(AdapterSource adapters)
 {
     /// <summary>The fields of a kind; null where the system cannot be opened or offers none of that kind.</summary>
     public async Task<FieldSet?> OfAsync(string systemId, CancellationToken cancel, RecordKind kind = default) =>

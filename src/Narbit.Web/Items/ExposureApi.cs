@@ -18,7 +18,7 @@ namespace Narbit.Web.Items;
 /// <param name="Pieces">By how many pieces all of them are exposed.</param>
 /// <param name="Stores">The stores that are counted.</param>
 /// <param name="NotCounted">Stores of which nothing can be counted, because nothing is paired there.</param>
-public sealed record ExposurePage(
+internal sealed record ExposurePage(
     int Total,
     int Offset,
     IReadOnlyList<ExposedItem> Rows,
@@ -28,7 +28,7 @@ public sealed record ExposurePage(
 );
 
 /// <summary>Items of which all listings together promise more than is available.</summary>
-public static class ExposureApi
+internal static class ExposureApi
 {
     public static void Map(RouteGroupBuilder api)
     {

@@ -14,7 +14,7 @@ public sealed record Exposed(int Items, decimal Pieces, DateTimeOffset Since);
 /// <summary>
 /// Counts what can be oversold whenever something has changed it, so that whoever looks at the day does not have to wait for it.
 /// </summary>
-public sealed class ExposureWatch(
+internal sealed class ExposureWatch(
     Exposures exposures,
     MismatchBook mismatches,
     LiveFeed live,

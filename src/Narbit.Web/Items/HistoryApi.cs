@@ -18,7 +18,7 @@ namespace Narbit.Web.Items;
 /// <param name="WriteId">The write in it.</param>
 /// <param name="LaneId">The run's lane.</param>
 /// <param name="RuleNumber">The version of the lane's rule or map that computed it.</param>
-public sealed record Setter(string By, long? RunId = null, long? WriteId = null, string? LaneId = null, int? RuleNumber = null);
+internal sealed record Setter(string By, long? RunId = null, long? WriteId = null, string? LaneId = null, int? RuleNumber = null);
 
 /// <summary>A value that a field got.</summary>
 /// <param name="Id">Tells it from all others.</param>
@@ -28,7 +28,7 @@ public sealed record Setter(string By, long? RunId = null, long? WriteId = null,
 /// <param name="Old">The value before; null: there was none.</param>
 /// <param name="New">The value from then on; null: there was none.</param>
 /// <param name="Set">Who or what set it.</param>
-public sealed record HistoryEntry(long Id, DateTimeOffset At, string Field, string Label, string? Old, string? New, Setter Set);
+internal sealed record HistoryEntry(long Id, DateTimeOffset At, string Field, string Label, string? Old, string? New, Setter Set);
 
 /// <summary>What a field was at the instant that was asked for.</summary>
 /// <param name="Value">The value; null: there was none.</param>
@@ -36,7 +36,7 @@ public sealed record HistoryEntry(long Id, DateTimeOffset At, string Field, stri
 /// <param name="Until">When it was seen to have changed; null: it has it still.</param>
 /// <param name="Earlier">Whether the instant lies before the record was first read, so that this is the first value that is known.</param>
 /// <param name="Set">Who or what set it.</param>
-public sealed record FieldThen(string? Value, DateTimeOffset Since, DateTimeOffset? Until, bool Earlier, Setter Set);
+internal sealed record FieldThen(string? Value, DateTimeOffset Since, DateTimeOffset? Until, bool Earlier, Setter Set);
 
 /// <summary>A field and what it has now.</summary>
 /// <param name="Field">Its name; for a part of the item, e.g. a stock level, with the part's key before it.</param>
@@ -45,10 +45,10 @@ public sealed record FieldThen(string? Value, DateTimeOffset Since, DateTimeOffs
 /// <param name="Unit">What they are counted in; null: nothing.</param>
 /// <param name="Now">As last read.</param>
 /// <param name="Then">As it was at the instant that was asked for; null: none was.</param>
-public sealed record HistoryField(string Field, string Label, FieldType Type, string? Unit, string? Now, FieldThen? Then);
+internal sealed record HistoryField(string Field, string Label, FieldType Type, string? Unit, string? Now, FieldThen? Then);
 
 /// <summary>The values of a record over time, newest first, and what it has now.</summary>
-public sealed record RecordHistory
+internal sealed record RecordHistory
 {
     public required SystemTag System { get; init; }
 
@@ -73,7 +73,7 @@ public sealed record RecordHistory
 }
 
 /// <summary>What was a value at a certain instant, and who or what set it.</summary>
-public static class HistoryApi
+internal static class HistoryApi
 {
     private const int Most = 500;
 

@@ -8,10 +8,10 @@ using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Items;
 
-public sealed record ItemPage(SystemTag Hub, IReadOnlyList<SystemTag> Systems, ItemView Item);
+internal sealed record ItemPage(SystemTag Hub, IReadOnlyList<SystemTag> Systems, ItemView Item);
 
 /// <summary>An item of the hub with all listings that hang on it.</summary>
-public static class ItemsApi
+internal static class ItemsApi
 {
     public static void Map(RouteGroupBuilder api) => api.MapGet("/items/{key}", GetAsync).WithName("getItem").WithTags("Items");
 

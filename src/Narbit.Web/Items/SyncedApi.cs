@@ -20,16 +20,16 @@ namespace Narbit.Web.Items;
 /// <param name="Location">Something is on hand there.</param>
 /// <param name="Store">Paired with a listing of this system.</param>
 /// <param name="KeptOff">Kept off this lane.</param>
-public sealed record SyncedFilter(string? Search, string? Category, string? Location, string? Store, string? KeptOff);
+internal sealed record SyncedFilter(string? Search, string? Category, string? Location, string? Store, string? KeptOff);
 
 /// <summary>A lane as a column.</summary>
-public sealed record SyncedLane(string Id, string Label, string Name, SystemTag Target, bool Off, int KeptOff);
+internal sealed record SyncedLane(string Id, string Label, string Name, SystemTag Target, bool Off, int KeptOff);
 
 /// <summary>An item, and the lanes that leave it alone.</summary>
-public sealed record SyncedRow(string SourceKey, string? Reference, string? Caption, string? Category, IReadOnlyList<string> KeptOff);
+internal sealed record SyncedRow(string SourceKey, string? Reference, string? Caption, string? Category, IReadOnlyList<string> KeptOff);
 
 /// <summary>The columns and the values to choose from.</summary>
-public sealed record SyncedChoices(
+internal sealed record SyncedChoices(
     IReadOnlyList<SyncedLane> Lanes,
     IReadOnlyList<string> Categories,
     IReadOnlyList<string> Locations,
@@ -37,10 +37,10 @@ public sealed record SyncedChoices(
 );
 
 /// <summary>A store, and which of the usual choices its lanes stand at; null: at none of them.</summary>
-public sealed record SyncedStore(SystemTag System, string? Preset);
+internal sealed record SyncedStore(SystemTag System, string? Preset);
 
 /// <summary>A decision about many items at once: the named ones, or all that a filter finds.</summary>
-public sealed record SyncedChange(
+internal sealed record SyncedChange(
     SyncedFilter Filter,
     IReadOnlyList<string>? SourceKeys,
     IReadOnlyList<string> Lanes,
@@ -49,13 +49,13 @@ public sealed record SyncedChange(
 );
 
 /// <summary>How many items were found and how many decisions change.</summary>
-public sealed record SyncedOutcome(int Items, int Changes);
+internal sealed record SyncedOutcome(int Items, int Changes);
 
 /// <summary>What becomes of the lanes to a store at once.</summary>
-public sealed record StorePreset(string Store, string Preset);
+internal sealed record StorePreset(string Store, string Preset);
 
 /// <summary>What is synced for each item: found, chosen and set in one act.</summary>
-public static class SyncedApi
+internal static class SyncedApi
 {
     public static void Map(RouteGroupBuilder api)
     {

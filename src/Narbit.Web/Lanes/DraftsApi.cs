@@ -17,7 +17,7 @@ namespace Narbit.Web.Lanes;
 /// <param name="Note">What for.</param>
 /// <param name="At">When it was last changed; whoever changes it next names this, so that two windows do not write over each other.</param>
 /// <param name="ThrownAt">When it was thrown away; null: it was not.</param>
-public sealed record DraftView(
+internal sealed record DraftView(
     int BaseNumber,
     LaneDocument Document,
     GuardLimits Guards,
@@ -27,7 +27,7 @@ public sealed record DraftView(
 );
 
 /// <param name="Draft">What the person at work has not saved yet, or has thrown away last; null: nothing.</param>
-public sealed record MyDraft(DraftView? Draft);
+internal sealed record MyDraft(DraftView? Draft);
 
 /// <summary>What a window wants to be kept. It may go on from its own draft, or from one of another window that it has seen.</summary>
 /// <param name="BaseNumber">The version that it was begun on.</param>
@@ -36,7 +36,7 @@ public sealed record MyDraft(DraftView? Draft);
 /// <param name="Note">What for.</param>
 /// <param name="Window">What the window calls itself.</param>
 /// <param name="Seen">When the draft that this one goes on from was kept; null: a new one is begun.</param>
-public sealed record DraftToKeep(
+internal sealed record DraftToKeep(
     int BaseNumber,
     LaneDocument Document,
     GuardLimits Guards,
@@ -46,7 +46,7 @@ public sealed record DraftToKeep(
 );
 
 /// <summary>What a person has changed of a lane and not saved: kept for them, whatever becomes of the page.</summary>
-public static class DraftsApi
+internal static class DraftsApi
 {
     public static void Map(RouteGroupBuilder api)
     {

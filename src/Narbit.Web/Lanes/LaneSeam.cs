@@ -15,10 +15,10 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Lanes;
 
 /// <summary>Two records on a seam, with what the lane makes of them.</summary>
-public sealed record SeamView(IReadOnlyList<SeamRow> Rows, IReadOnlyList<TraceStep> Trace, Reason? Why, Reason? Hold);
+internal sealed record SeamView(IReadOnlyList<SeamRow> Rows, IReadOnlyList<TraceStep> Trace, Reason? Why, Reason? Hold);
 
 /// <summary>One pair of a lane, field against field.</summary>
-public static class LaneSeam
+internal static class LaneSeam
 {
     public static async Task<Results<Ok<SeamView>, ProblemHttpResult>> GetAsync(
         string id,

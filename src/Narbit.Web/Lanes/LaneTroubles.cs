@@ -7,7 +7,7 @@ namespace Narbit.Web.Lanes;
 /// <summary>Records of a lane that are at the mismatch desk for causes of one family.</summary>
 /// <param name="Family">The family, by which the desk is filtered: <c>held</c>, <c>value</c>, <c>failed</c>, <c>order</c>.</param>
 /// <param name="Records">How many records.</param>
-public sealed record LaneTrouble(string Family, int Records);
+internal sealed record LaneTrouble(string Family, int Records);
 
 /// <summary>Counts what of lanes is at the mismatch desk.</summary>
 internal static class LaneTroubles

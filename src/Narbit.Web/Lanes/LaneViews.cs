@@ -22,7 +22,7 @@ namespace Narbit.Web.Lanes;
 /// <param name="Steps">Its pages, in order.</param>
 /// <param name="Limits">The guards' limits that mean something to it.</param>
 /// <param name="PlaceInJob">Where it goes in a new job: what others depend on goes first.</param>
-public sealed record LaneWorkView(
+internal sealed record LaneWorkView(
     string Kind,
     string Label,
     Noun Noun,
@@ -52,7 +52,7 @@ public sealed record LaneWorkView(
 }
 
 /// <summary>A lane as lists and pages show it.</summary>
-public sealed record LaneSummary
+internal sealed record LaneSummary
 {
     public required string Id { get; init; }
 
@@ -128,26 +128,26 @@ public sealed record LaneSummary
 
 /// <summary>The job of a lane.</summary>
 /// <param name="Words">What the job does by itself.</param>
-public sealed record LaneJob(string Id, string Name, string Words, bool Paused, bool Off);
+internal sealed record LaneJob(string Id, string Name, string Words, bool Paused, bool Off);
 
-public sealed record LaneScope(string? SkuStartsWith, bool PublishedOnly);
+internal sealed record LaneScope(string? SkuStartsWith, bool PublishedOnly);
 
 /// <summary>Whether a lane is left out of its job.</summary>
-public sealed record LaneLeftOut(bool LeftOut);
+internal sealed record LaneLeftOut(bool LeftOut);
 
-public sealed record LaneSwitch(bool Off);
+internal sealed record LaneSwitch(bool Off);
 
 /// <summary>What people call a lane; null or blank: what it does.</summary>
-public sealed record LaneNamed(string? Name);
+internal sealed record LaneNamed(string? Name);
 
 /// <summary>A lane that somebody makes: what flows, from where, to where.</summary>
-public sealed record LaneToAdd(string Kind, string Source, string Target);
+internal sealed record LaneToAdd(string Kind, string Source, string Target);
 
 /// <summary>Between which systems a lane like another one is made.</summary>
-public sealed record LaneToCopy(string Source, string Target);
+internal sealed record LaneToCopy(string Source, string Target);
 
 /// <summary>A document as a version of it was saved.</summary>
-public sealed record RuleView(int Number, string Author, DateTimeOffset At, string? Note, LaneDocument Document, GuardLimits Guards);
+internal sealed record RuleView(int Number, string Author, DateTimeOffset At, string? Note, LaneDocument Document, GuardLimits Guards);
 
 /// <summary>What a rule can be made of.</summary>
 /// <param name="PriceLists">What the source's prices can be picked from.</param>
@@ -157,7 +157,7 @@ public sealed record RuleView(int Number, string Author, DateTimeOffset At, stri
 /// <param name="Currency">The target's currency.</param>
 /// <param name="Decimals">Its digits after the point.</param>
 /// <param name="SourceUnit">What the source's prices are counted in; null: it does not say.</param>
-public sealed record RuleChoices(
+internal sealed record RuleChoices(
     IReadOnlyList<string> PriceLists,
     IReadOnlyList<string> Groups,
     IReadOnlyList<string> TargetLists,
@@ -167,16 +167,16 @@ public sealed record RuleChoices(
     string? SourceUnit
 );
 
-public sealed record RuleToTry(LaneDocument Document, GuardLimits? Guards, string? Focus);
+internal sealed record RuleToTry(LaneDocument Document, GuardLimits? Guards, string? Focus);
 
-public sealed record RuleToSave(int BaseNumber, string? Note, LaneDocument Document, GuardLimits? Guards);
+internal sealed record RuleToSave(int BaseNumber, string? Note, LaneDocument Document, GuardLimits? Guards);
 
-public sealed record RunToStart(bool Preview);
+internal sealed record RunToStart(bool Preview);
 
-public sealed record RunStarted(long RunId);
+internal sealed record RunStarted(long RunId);
 
 /// <summary>Puts together what is shown of lanes.</summary>
-public static class LaneViews
+internal static class LaneViews
 {
     /// <summary>All lanes, or one, by what flows and where to.</summary>
     public static async Task<IReadOnlyList<LaneSummary>> AllAsync(

@@ -13,7 +13,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Lanes;
 
 /// <summary>Lanes: making them, their scope, and starting their runs.</summary>
-public static class LanesApi
+internal static class LanesApi
 {
     private const int LongestName = 60;
 

@@ -15,7 +15,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Lanes;
 
 /// <summary>What a map can be made of: both sides' fields and the steps.</summary>
-public sealed record MapChoices(
+internal sealed record MapChoices(
     IReadOnlyList<FieldDescription> Source,
     IReadOnlyList<FieldDescription> Levels,
     IReadOnlyList<MapTarget> Target,
@@ -27,24 +27,24 @@ public sealed record MapChoices(
 );
 
 /// <summary>A field of the target, and whether an item lane may write it.</summary>
-public sealed record MapTarget(FieldDescription Field, bool Mappable, string Compared);
+internal sealed record MapTarget(FieldDescription Field, bool Mappable, string Compared);
 
-public sealed record MapToLookAt(FieldMap Map, string? SourceKey);
+internal sealed record MapToLookAt(FieldMap Map, string? SourceKey);
 
 /// <summary>A record of the source that a map can be looked at with.</summary>
-public sealed record MapSample(string SourceKey, string? Reference, string? Caption);
+internal sealed record MapSample(string SourceKey, string? Reference, string? Caption);
 
-public sealed record MapToSuggestFor(FieldMap Map);
+internal sealed record MapToSuggestFor(FieldMap Map);
 
-public sealed record CodesToLookAt(FieldMap Map, string Table);
+internal sealed record CodesToLookAt(FieldMap Map, string Table);
 
-public sealed record LaneFileToRead(int BaseNumber, string Text, string? Note);
+internal sealed record LaneFileToRead(int BaseNumber, string Text, string? Note);
 
 /// <summary>What came of a lane file: the version that was saved, or every fault by path.</summary>
-public sealed record LaneFileRead(int? Number, IReadOnlyList<RuleFault> Faults);
+internal sealed record LaneFileRead(int? Number, IReadOnlyList<RuleFault> Faults);
 
 /// <summary>Field maps, crosswalks, and lanes as files.</summary>
-public static class MapApi
+internal static class MapApi
 {
     public static void Map(RouteGroupBuilder api)
     {

@@ -13,7 +13,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Lanes;
 
 /// <summary>What lanes go by: their documents and guards, as versions, on trial, and saved.</summary>
-public static class RulesApi
+internal static class RulesApi
 {
     public static void Map(RouteGroupBuilder api)
     {

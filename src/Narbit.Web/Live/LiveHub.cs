@@ -5,14 +5,14 @@ using Narbit.Engine;
 namespace Narbit.Web.Live;
 
 /// <summary>Where open pages listen. They only ever receive.</summary>
-public sealed class LiveHub : Hub
+internal sealed class LiveHub : Hub
 {
     /// <summary>Its address.</summary>
     public const string Path = "/live";
 }
 
 /// <summary>Passes the engine's events on to open pages, at most ten a second for each thing, the last one always.</summary>
-public sealed class LiveBroadcast(LiveFeed feed, IHubContext<LiveHub> hub) : BackgroundService
+internal sealed class LiveBroadcast(LiveFeed feed, IHubContext<LiveHub> hub) : BackgroundService
 {
     private readonly ConcurrentDictionary<(string, string), LiveEvent> _latest = new();
 

@@ -8,7 +8,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Mismatches;
 
 /// <summary>Which mismatches are looked at: all of these must hold.</summary>
-public sealed record MismatchFilter
+internal sealed record MismatchFilter
 {
     /// <summary>Where they stand: a state, or <c>all</c>; those that are open unless it says otherwise.</summary>
     public string? State { get; init; }

@@ -5,7 +5,7 @@ using Narbit.Engine.Mismatches;
 namespace Narbit.Web.Mismatches;
 
 /// <summary>Keeps the desk up to date: at the start, whenever something has happened, and when what was put off comes back.</summary>
-public sealed class MismatchKeeper(MismatchBook book, LiveFeed live, TimeProvider clock, ILogger<MismatchKeeper> log) : BackgroundService
+internal sealed class MismatchKeeper(MismatchBook book, LiveFeed live, TimeProvider clock, ILogger<MismatchKeeper> log) : BackgroundService
 {
     // What happens comes in bursts: one round for all of it.
     private static readonly TimeSpan Burst = TimeSpan.FromMilliseconds(300);

@@ -9,7 +9,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Mismatches;
 
 /// <summary>A cause with all that is open of it.</summary>
-public sealed record CauseView
+internal sealed record CauseView
 {
     public required string Cause { get; init; }
 
@@ -42,7 +42,7 @@ public sealed record CauseView
 /// <param name="Worth">The money in them, by currency.</param>
 /// <param name="Since">Since when the oldest is so.</param>
 /// <param name="Systems">The systems that have the records.</param>
-public sealed record HarmView(
+internal sealed record HarmView(
     Harm Harm,
     int Records,
     double? Pieces,
@@ -59,10 +59,10 @@ public sealed record Fact(string Label, string Text, string? Unit);
 /// <param name="Causes">The causes, what harms most first.</param>
 /// <param name="Owners">Who has some of them.</param>
 /// <param name="Records">How many records they are of, each once; null: nothing counts them so, or there are too many.</param>
-public sealed record CausesView(int Total, IReadOnlyList<CauseView> Causes, IReadOnlyList<string> Owners, int? Records);
+internal sealed record CausesView(int Total, IReadOnlyList<CauseView> Causes, IReadOnlyList<string> Owners, int? Records);
 
 /// <summary>A mismatch in a list, with the way out that was computed.</summary>
-public sealed record MismatchRow
+internal sealed record MismatchRow
 {
     public required long Id { get; init; }
 
@@ -117,7 +117,7 @@ public sealed record MismatchRow
 }
 
 /// <summary>Something that was done about a mismatch.</summary>
-public sealed record ActView(
+internal sealed record ActView(
     long Id,
     MismatchActKind Kind,
     string By,
@@ -129,7 +129,7 @@ public sealed record ActView(
 );
 
 /// <summary>A mismatch with both sides, and with those that are alike.</summary>
-public sealed record MismatchView
+internal sealed record MismatchView
 {
     public required MismatchRow Row { get; init; }
 

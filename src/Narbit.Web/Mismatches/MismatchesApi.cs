@@ -16,7 +16,7 @@ namespace Narbit.Web.Mismatches;
 
 /// <summary>What is to be done about mismatches.</summary>
 [JsonConverter(typeof(CamelCaseEnum<DeskAct>))]
-public enum DeskAct
+internal enum DeskAct
 {
     /// <summary>The way out that was computed is taken.</summary>
     Take,
@@ -44,7 +44,7 @@ public enum DeskAct
 /// <param name="Until">For putting off: until when.</param>
 /// <param name="Owner">For giving: to whom; null: to nobody.</param>
 /// <param name="Words">What is said.</param>
-public sealed record ActToDo(
+internal sealed record ActToDo(
     DeskAct Act,
     IReadOnlyList<long>? Ids = null,
     long? AlikeTo = null,
@@ -60,7 +60,7 @@ public sealed record ActToDo(
 }
 
 /// <summary>The mismatch desk: everything that needs a person, by cause and by record, and what can be done about it.</summary>
-public static class MismatchesApi
+internal static class MismatchesApi
 {
     // Records are counted one by one, which takes too long for very many.
     private const int MostCounted = 20_000;

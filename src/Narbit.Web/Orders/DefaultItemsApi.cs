@@ -15,10 +15,10 @@ namespace Narbit.Web.Orders;
 /// <param name="Store">Where it was sold.</param>
 /// <param name="Hub">The hub.</param>
 /// <param name="Listed">Whether the store lists an item under this SKU, so that it can be paired.</param>
-public sealed record DefaultItemRow(DefaultItemUse Use, SystemTag Store, SystemTag Hub, bool Listed);
+internal sealed record DefaultItemRow(DefaultItemUse Use, SystemTag Store, SystemTag Hub, bool Listed);
 
 /// <summary>What was booked under the default item, and what it is.</summary>
-public static class DefaultItemsApi
+internal static class DefaultItemsApi
 {
     public static void Map(RouteGroupBuilder api)
     {

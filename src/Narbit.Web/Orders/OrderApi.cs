@@ -19,14 +19,14 @@ namespace Narbit.Web.Orders;
 /// <summary>A decision about an order.</summary>
 /// <param name="Choice">What is decided.</param>
 /// <param name="ForAll">Whether it holds for all orders of the lane that wait for the same.</param>
-public sealed record OrderToDecide(OrderChoice Choice, bool ForAll);
+internal sealed record OrderToDecide(OrderChoice Choice, bool ForAll);
 
 /// <summary>What a decision did.</summary>
 /// <param name="Moved">How many orders stand otherwise than before.</param>
-public sealed record OrderDecided(int Moved);
+internal sealed record OrderDecided(int Moved);
 
 /// <summary>One order: both sides of it, and what is decided about it.</summary>
-public static class OrderApi
+internal static class OrderApi
 {
     public static void Map(RouteGroupBuilder api)
     {

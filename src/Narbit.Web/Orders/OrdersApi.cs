@@ -6,7 +6,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Orders;
 
 /// <summary>All orders, wherever they stand.</summary>
-public static class OrdersApi
+internal static class OrdersApi
 {
     public static void Map(RouteGroupBuilder api)
     {

@@ -16,7 +16,7 @@ namespace Narbit.Web.Pairing;
 /// <summary>
 /// How many records stand where. The first four are open; what is decided but not committed counts as unpaired, not as open.
 /// </summary>
-public sealed record CoupleCounts
+internal sealed record CoupleCounts
 {
     public required int Certain { get; init; }
 
@@ -37,7 +37,7 @@ public sealed record CoupleCounts
     public required int Unpaired { get; init; }
 }
 
-public sealed record CoupleView
+internal sealed record CoupleView
 {
     public required long Id { get; init; }
 
@@ -72,24 +72,24 @@ public sealed record CoupleView
     public required SkuHabit? Habit { get; init; }
 }
 
-public sealed record LanesClosed(bool Closed);
+internal sealed record LanesClosed(bool Closed);
 
-public sealed record StockTakingStart(StockTakingWay Way);
+internal sealed record StockTakingStart(StockTakingWay Way);
 
-public sealed record StockTaken(int Decisions);
+internal sealed record StockTaken(int Decisions);
 
-public sealed record PairAnew(bool Read);
+internal sealed record PairAnew(bool Read);
 
-public sealed record Linked(int Listings);
+internal sealed record Linked(int Listings);
 
-public sealed record HabitView(LearnedHabit? Offer, SkuHabit? InForce, string? Words);
+internal sealed record HabitView(LearnedHabit? Offer, SkuHabit? InForce, string? Words);
 
-public sealed record HabitChange(string? Before, string? After);
+internal sealed record HabitChange(string? Before, string? After);
 
-public sealed record PastedTable(string Text, bool WhatFits);
+internal sealed record PastedTable(string Text, bool WhatFits);
 
 /// <summary>Couples of systems: where their pairing stands, closing their lanes, the first stock-taking, habits, pair tables.</summary>
-public static class CouplesApi
+internal static class CouplesApi
 {
     private const long MostUpload = Uploads.Most;
 

@@ -7,24 +7,24 @@ using Narbit.Web.Api;
 
 namespace Narbit.Web.Pairing;
 
-public sealed record DecisionsToMake(IReadOnlyList<DecisionToMake> Decisions);
+internal sealed record DecisionsToMake(IReadOnlyList<DecisionToMake> Decisions);
 
 public sealed record Decided(IReadOnlyList<long> Ids);
 
 /// <summary>One act for every open record of a filter; the number is what the person was told.</summary>
-public sealed record DecideAll(DecisionAct Act, string? Reason, string? Show, string? Cause, string? Side, string? Search, int Expected);
+internal sealed record DecideAll(DecisionAct Act, string? Reason, string? Show, string? Cause, string? Side, string? Search, int Expected);
 
 public sealed record Accepted(int Decisions);
 
 public sealed record Withdrawn(DecisionView? Decision);
 
-public sealed record CommitRequest(IReadOnlyList<long>? Only, string? Note);
+internal sealed record CommitRequest(IReadOnlyList<long>? Only, string? Note);
 
 /// <param name="ThrownAt">When what is to be brought back was thrown away.</param>
-public sealed record BringBack(DateTimeOffset ThrownAt);
+internal sealed record BringBack(DateTimeOffset ThrownAt);
 
 /// <summary>The pair desk: what is open, the seam with its evidence, candidates, decisions and their batches.</summary>
-public static class DeskApi
+internal static class DeskApi
 {
     public static void Map(RouteGroupBuilder api)
     {

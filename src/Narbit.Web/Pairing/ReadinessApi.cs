@@ -14,11 +14,11 @@ using Narbit.Web.Lanes;
 namespace Narbit.Web.Pairing;
 
 /// <summary>A cause with how many records it stands in the way of, and how many of them have a proposal.</summary>
-public sealed record ReadinessGroup(SystemTag System, string Cause, string Words, string Field, bool Writable, int Count, int Proposed);
+internal sealed record ReadinessGroup(SystemTag System, string Cause, string Words, string Field, bool Writable, int Count, int Proposed);
 
-public sealed record ReadinessView(int HubRecords, int OtherRecords, IReadOnlyList<ReadinessGroup> Groups);
+internal sealed record ReadinessView(int HubRecords, int OtherRecords, IReadOnlyList<ReadinessGroup> Groups);
 
-public sealed record ReadinessLine(
+internal sealed record ReadinessLine(
     string Key,
     string? Reference,
     string? Caption,
@@ -28,10 +28,10 @@ public sealed record ReadinessLine(
     string? Because
 );
 
-public sealed record CorrectionsToSend(string SystemId, IReadOnlyList<Correction> Corrections);
+internal sealed record CorrectionsToSend(string SystemId, IReadOnlyList<Correction> Corrections);
 
 /// <summary>The readiness check: what to put in order before the first records are sent, and the way to do it.</summary>
-public static class ReadinessApi
+internal static class ReadinessApi
 {
     public static void Map(RouteGroupBuilder api)
     {

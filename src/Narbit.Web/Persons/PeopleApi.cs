@@ -10,14 +10,14 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Persons;
 
 /// <summary>Whom it is about: a mail address, a customer number or a telephone number.</summary>
-public sealed record PersonNamed(string Who);
+internal sealed record PersonNamed(string Who);
 
 /// <summary>When orders are anonymised by themselves.</summary>
 /// <param name="Days">So many days after they were placed; null: never.</param>
-public sealed record AnonymiseAfter(int? Days);
+internal sealed record AnonymiseAfter(int? Days);
 
 /// <summary>One person's data: as a file, and anonymised at once or after some days.</summary>
-public static class PeopleApi
+internal static class PeopleApi
 {
     private const int MostDays = 36_500;
 
@@ -77,7 +77,7 @@ public static class PeopleApi
 }
 
 /// <summary>Anonymises orders that are old enough, and what changed since it was anonymised, a few times a day.</summary>
-public sealed class AnonymityKeeper(Database database, PersonDesk desk, TimeProvider clock, ILogger<AnonymityKeeper> log)
+internal sealed class AnonymityKeeper(Database database, PersonDesk desk, TimeProvider clock, ILogger<AnonymityKeeper> log)
     : BackgroundService
 {
     private static readonly TimeSpan Looks = TimeSpan.FromHours(1);

@@ -5,7 +5,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Proofs;
 
 /// <summary>What a full compare found of a lane.</summary>
-public sealed record LaneProofView
+internal sealed record LaneProofView
 {
     public required long Id { get; init; }
 
@@ -54,7 +54,7 @@ public sealed record LaneProofView
 }
 
 /// <summary>The share of a lane's records that was in step at the last compare of a day; null: there was none.</summary>
-public sealed record ProofDay(string Day, double? Share);
+internal sealed record ProofDay(string Day, double? Share);
 
 /// <summary>A lane with its newest proof.</summary>
 /// <param name="LaneId">The lane.</param>
@@ -63,7 +63,7 @@ public sealed record ProofDay(string Day, double? Share);
 /// <param name="Target">To where.</param>
 /// <param name="Latest">The newest; null: it was never compared so.</param>
 /// <param name="Days">The last 14 days, today's last.</param>
-public sealed record ProvedLane(
+internal sealed record ProvedLane(
     string LaneId,
     string Lane,
     SystemTag Source,
@@ -76,10 +76,10 @@ public sealed record ProvedLane(
 /// <param name="At">The time of day at which all are compared by themselves; null: only when somebody asks.</param>
 /// <param name="AtWork">Whether they are being compared now.</param>
 /// <param name="Lanes">The lanes.</param>
-public sealed record ProofsView(string? At, bool AtWork, IReadOnlyList<ProvedLane> Lanes);
+internal sealed record ProofsView(string? At, bool AtWork, IReadOnlyList<ProvedLane> Lanes);
 
 /// <summary>Something that a full compare found.</summary>
-public sealed record ProofLineView
+internal sealed record ProofLineView
 {
     public required StepFinding Finding { get; init; }
 
@@ -107,4 +107,4 @@ public sealed record ProofLineView
 
 /// <summary>The time of day at which all lanes are compared by themselves.</summary>
 /// <param name="At">As <c>HH:mm</c>; null: only when somebody asks.</param>
-public sealed record ProofTime(string? At);
+internal sealed record ProofTime(string? At);

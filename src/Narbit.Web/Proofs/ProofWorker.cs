@@ -5,7 +5,7 @@ using Narbit.Web.Live;
 namespace Narbit.Web.Proofs;
 
 /// <summary>Has all lanes compared when the night's time has come or somebody asks, as long as Narbit runs.</summary>
-public sealed class ProofWorker(ProofDesk desk, LiveFeed live, ILogger<ProofWorker> log) : BackgroundService
+internal sealed class ProofWorker(ProofDesk desk, LiveFeed live, ILogger<ProofWorker> log) : BackgroundService
 {
     private static readonly TimeSpan Looks = TimeSpan.FromSeconds(30);
 

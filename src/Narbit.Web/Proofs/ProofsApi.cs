@@ -14,7 +14,7 @@ using Narbit.Web.Lanes;
 namespace Narbit.Web.Proofs;
 
 /// <summary>How far all lanes are in step, by full compares, day by day.</summary>
-public static class ProofsApi
+internal static class ProofsApi
 {
     private const int Days = 14;
     private const int MostLines = 200_000;

@@ -4,7 +4,7 @@ using Narbit.Data.Runs;
 namespace Narbit.Web.Runs;
 
 /// <summary>Which runs are looked at: all of these must hold.</summary>
-public sealed record RunFilter
+internal sealed record RunFilter
 {
     /// <summary>Runs of this lane.</summary>
     public string? Lane { get; init; }

@@ -7,10 +7,10 @@ namespace Narbit.Web.Runs;
 /// <summary>How a run went.</summary>
 /// <param name="Word">working, failed (as a whole or in writes), waits (for a person), done.</param>
 /// <param name="Written">How many of its writes were confirmed.</param>
-public sealed record RunOutcome(string Word, int Written);
+internal sealed record RunOutcome(string Word, int Written);
 
 /// <summary>Says how runs went, as ribbons and lists of turns show it.</summary>
-public static class RunOutcomes
+internal static class RunOutcomes
 {
     /// <summary>The outcome of each of some runs.</summary>
     public static async Task<IReadOnlyDictionary<long, RunOutcome>> OfAsync(

@@ -14,7 +14,7 @@ using Narbit.Web.Lanes;
 namespace Narbit.Web.Runs;
 
 /// <summary>How many writes of a run stand where, and what they would do.</summary>
-public sealed record WriteCounts
+internal sealed record WriteCounts
 {
     public int Planned { get; init; }
 
@@ -66,7 +66,7 @@ public sealed record WriteCounts
 /// <param name="LostWaitedMs">Waited for answers that never came, in milliseconds.</param>
 /// <param name="LimitWaitedMs">Waited because a system takes only so many requests, in milliseconds.</param>
 /// <param name="RepeatWaitedMs">Waited before repeating what had failed, in milliseconds.</param>
-public sealed record RunTraffic(
+internal sealed record RunTraffic(
     long WorkedMs,
     int Requests,
     int Repeats,
@@ -77,7 +77,7 @@ public sealed record RunTraffic(
 );
 
 /// <summary>A request of a run that was not answered at once, and what became of it.</summary>
-public sealed record TroubleRow(
+internal sealed record TroubleRow(
     long Id,
     DateTimeOffset At,
     string System,
@@ -89,13 +89,13 @@ public sealed record TroubleRow(
 );
 
 /// <summary>An attempt at a write that was not simply accepted.</summary>
-public sealed record TryRow(int Number, DateTimeOffset At, Reason Why);
+internal sealed record TryRow(int Number, DateTimeOffset At, Reason Why);
 
 /// <summary>The job that a run belongs to.</summary>
-public sealed record RunJob(string Id, string Name);
+internal sealed record RunJob(string Id, string Name);
 
 /// <summary>A run as lists show it.</summary>
-public sealed record RunSummary
+internal sealed record RunSummary
 {
     public required long Id { get; init; }
 
@@ -155,7 +155,7 @@ public sealed record RunSummary
 }
 
 /// <summary>Records with one reason: its code, what it is called in general, and how many.</summary>
-public sealed record CauseCount(string Code, string Words, int Count);
+internal sealed record CauseCount(string Code, string Words, int Count);
 
 /// <summary>A run with what was found out about it.</summary>
 /// <param name="Run">The run.</param>
@@ -166,7 +166,7 @@ public sealed record CauseCount(string Code, string Words, int Count);
 /// <param name="Leading">The name of the field that its writes are about first; null: it has none.</param>
 /// <param name="Troubles">How many of its requests were not answered at once.</param>
 /// <param name="Stale">Why it may not be sent as it is: what it was computed by holds no more; null: it may.</param>
-public sealed record RunDetail(
+internal sealed record RunDetail(
     RunSummary Run,
     IReadOnlyList<CauseCount> Remarks,
     IReadOnlyList<CauseCount> Holds,
@@ -178,7 +178,7 @@ public sealed record RunDetail(
 );
 
 /// <summary>A write as the change set shows it, through its leading field.</summary>
-public sealed record WriteRow
+internal sealed record WriteRow
 {
     public required long Id { get; init; }
 
@@ -265,9 +265,9 @@ public sealed record WriteRow
 /// <param name="New">What it is to hold.</param>
 /// <param name="Stays">Whether it is left as it is, because it would be emptied and cannot be.</param>
 /// <param name="Trace">How the value came about.</param>
-public sealed record FieldChange(string Field, string? Old, string? New, bool Stays, IReadOnlyList<TraceStep> Trace);
+internal sealed record FieldChange(string Field, string? Old, string? New, bool Stays, IReadOnlyList<TraceStep> Trace);
 
-public sealed record WriteDetail(
+internal sealed record WriteDetail(
     WriteRow Write,
     int RuleNumber,
     DateTimeOffset? SentAt,
@@ -277,10 +277,10 @@ public sealed record WriteDetail(
 );
 
 /// <summary>A record that could not be computed.</summary>
-public sealed record RemarkRow(long Id, string? Reference, string? Caption, string? SourceKey, string? TargetKey, Reason Why);
+internal sealed record RemarkRow(long Id, string? Reference, string? Caption, string? SourceKey, string? TargetKey, Reason Why);
 
 /// <summary>Puts together what is shown of runs.</summary>
-public static class RunViews
+internal static class RunViews
 {
     /// <summary>Some runs, in their order.</summary>
     public static async Task<IReadOnlyList<RunSummary>> AllAsync(NarbitContext db, IReadOnlyList<Run> runs, CancellationToken cancel)

@@ -13,23 +13,23 @@ using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Runs;
 
-public sealed record SendStarted(int Count);
+internal sealed record SendStarted(int Count);
 
 /// <summary>The writes that a filter leaves to be seen.</summary>
 /// <param name="Plain">Those that go when nothing else is said.</param>
 /// <param name="ByName">Those that go only where they are named: held, guarded, or not chosen the last time.</param>
-public sealed record WriteIds(IReadOnlyList<long> Plain, IReadOnlyList<long> ByName);
+internal sealed record WriteIds(IReadOnlyList<long> Plain, IReadOnlyList<long> ByName);
 
 /// <summary>Which writes of a run to take back; null: all that were confirmed.</summary>
-public sealed record WritesToTakeBack(IReadOnlyList<long>? Only);
+internal sealed record WritesToTakeBack(IReadOnlyList<long>? Only);
 
 /// <summary>Which writes that were changed on both sides to decide; null: every one that is held.</summary>
-public sealed record WritesToDecide(IReadOnlyList<long>? Only);
+internal sealed record WritesToDecide(IReadOnlyList<long>? Only);
 
 public sealed record Decided(int Count);
 
 /// <summary>Runs: what they would write, wrote and could not write.</summary>
-public static class RunsApi
+internal static class RunsApi
 {
     private static readonly string[] ExportColumns =
     [

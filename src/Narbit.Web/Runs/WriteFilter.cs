@@ -6,7 +6,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Runs;
 
 /// <summary>Which writes of a run are looked at: all of these must hold.</summary>
-public sealed record WriteFilter
+internal sealed record WriteFilter
 {
     /// <summary>A kind of change or a state, by its word.</summary>
     public string? Show { get; init; }

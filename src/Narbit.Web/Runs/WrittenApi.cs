@@ -14,10 +14,10 @@ namespace Narbit.Web.Runs;
 /// <param name="LaneName">What its lane moves.</param>
 /// <param name="Written">The system that it was sent to.</param>
 /// <param name="SentAt">When.</param>
-public sealed record WrittenRow(WriteRow Write, long RunId, string LaneName, SystemTag Written, DateTimeOffset SentAt);
+internal sealed record WrittenRow(WriteRow Write, long RunId, string LaneName, SystemTag Written, DateTimeOffset SentAt);
 
 /// <summary>What was sent, over all lanes and runs.</summary>
-public static class WrittenApi
+internal static class WrittenApi
 {
     public static void Map(RouteGroupBuilder api) => api.MapGet("/written", ListAsync).WithName("listWritten").WithTags("Runs");
 

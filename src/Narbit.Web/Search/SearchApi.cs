@@ -17,7 +17,7 @@ namespace Narbit.Web.Search;
 /// <param name="Reference">What a person knows it by.</param>
 /// <param name="Caption">What it is in words.</param>
 /// <param name="CoupleId">The pairing that it belongs to; null: the hub's own, or of a system that is not paired.</param>
-public sealed record FoundItem(
+internal sealed record FoundItem(
     SystemTag System,
     bool IsHub,
     RecordKind Kind,
@@ -31,10 +31,10 @@ public sealed record FoundItem(
 /// <param name="Records">Records of all systems, the best first.</param>
 /// <param name="IsLike">Whether none has all of the words, so that they are only like it.</param>
 /// <param name="Run">The run with this number; null: there is none.</param>
-public sealed record Findings(IReadOnlyList<FoundItem> Records, bool IsLike, long? Run);
+internal sealed record Findings(IReadOnlyList<FoundItem> Records, bool IsLike, long? Run);
 
 /// <summary>Finds records by anything that they are called, in all systems at once.</summary>
-public static class SearchApi
+internal static class SearchApi
 {
     private const int Most = 24;
 

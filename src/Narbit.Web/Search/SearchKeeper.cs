@@ -5,7 +5,7 @@ using Narbit.Engine.Searching;
 namespace Narbit.Web.Search;
 
 /// <summary>Keeps the search index up to date: at the start, and whenever something has been read or written.</summary>
-public sealed class SearchKeeper(SearchIndex index, LiveFeed live, TimeProvider clock, ILogger<SearchKeeper> log) : BackgroundService
+internal sealed class SearchKeeper(SearchIndex index, LiveFeed live, TimeProvider clock, ILogger<SearchKeeper> log) : BackgroundService
 {
     // What is read comes in bursts: one round for all of them.
     private static readonly TimeSpan Burst = TimeSpan.FromMilliseconds(300);

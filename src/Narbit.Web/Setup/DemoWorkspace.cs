@@ -17,7 +17,7 @@ namespace Narbit.Web.Setup;
 /// Sets the Lanternmoor workspace up from the files in <c>demo</c>: five systems, and lanes for items, prices, stock and orders of each
 /// store, the web shop taken over; then looks at everything once.
 /// </summary>
-public sealed class DemoWorkspace(
+internal sealed class DemoWorkspace(
     Database database,
     ICredentialVault vault,
     WorkspaceImport import,

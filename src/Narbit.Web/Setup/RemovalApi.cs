@@ -10,12 +10,12 @@ using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Setup;
 
-public sealed record RemovedSystem(SystemTag System, DateTimeOffset At);
+internal sealed record RemovedSystem(SystemTag System, DateTimeOffset At);
 
-public sealed record RemovedLane(string Id, string Name, SystemTag Source, SystemTag Target, DateTimeOffset At);
+internal sealed record RemovedLane(string Id, string Name, SystemTag Source, SystemTag Target, DateTimeOffset At);
 
 /// <summary>Removing lanes and systems, and bringing them back.</summary>
-public static class RemovalApi
+internal static class RemovalApi
 {
     public static void Map(RouteGroupBuilder api)
     {

@@ -5,7 +5,7 @@ namespace Narbit.Web.Setup;
 /// <summary>
 /// Lets the statistics of the database follow what is in it, once an hour: a workspace that was small at the start may be large.
 /// </summary>
-public sealed class StatisticsKeeper(Database database, TimeProvider clock, ILogger<StatisticsKeeper> log) : BackgroundService
+internal sealed class StatisticsKeeper(Database database, TimeProvider clock, ILogger<StatisticsKeeper> log) : BackgroundService
 {
     private static readonly TimeSpan Looks = TimeSpan.FromHours(1);
 

@@ -10,7 +10,7 @@ namespace Narbit.Web.Setup;
 /// <summary>
 /// Keeps credentials encrypted with ASP.NET Core data protection; the keys lie in the data folder, apart from the database.
 /// </summary>
-public sealed class Vault(IDataProtectionProvider protection) : ICredentialVault
+internal sealed class Vault(IDataProtectionProvider protection) : ICredentialVault
 {
     private readonly IDataProtector _protector = protection.CreateProtector("Narbit.Credential.v1");
 

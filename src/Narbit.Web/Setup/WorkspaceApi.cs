@@ -8,14 +8,14 @@ namespace Narbit.Web.Setup;
 /// <summary>The workspace, and what can be chosen for it.</summary>
 /// <param name="Settings">What holds now; null: nothing is set up yet.</param>
 /// <param name="TimeZones">The time zones that are known here.</param>
-public sealed record WorkspaceState(WorkspaceSettings? Settings, IReadOnlyList<string> TimeZones);
+internal sealed record WorkspaceState(WorkspaceSettings? Settings, IReadOnlyList<string> TimeZones);
 
 /// <summary>What a change would mean.</summary>
 /// <param name="Sentences">A sentence each; none: nothing to others.</param>
-public sealed record WorkspaceEffect(IReadOnlyList<string> Sentences);
+internal sealed record WorkspaceEffect(IReadOnlyList<string> Sentences);
 
 /// <summary>What holds for the whole workspace.</summary>
-public static class WorkspaceApi
+internal static class WorkspaceApi
 {
     public static void Map(RouteGroupBuilder api)
     {

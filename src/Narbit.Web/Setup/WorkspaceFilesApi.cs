@@ -8,7 +8,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Setup;
 
 /// <summary>The workspace as files: given out as an archive, looked at and taken in.</summary>
-public static class WorkspaceFilesApi
+internal static class WorkspaceFilesApi
 {
     private const long MostUpload = Uploads.Most;
 

@@ -7,7 +7,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Systems;
 
 /// <summary>A description that might take the place of a system's own.</summary>
-public sealed record DescriptionToWeigh(string Document, string? Address);
+internal sealed record DescriptionToWeigh(string Document, string? Address);
 
 /// <summary>A description that a system had, or has.</summary>
 /// <param name="Number">From 1 on; the highest is in force.</param>
@@ -15,10 +15,10 @@ public sealed record DescriptionToWeigh(string Document, string? Address);
 /// <param name="At">When.</param>
 /// <param name="Added">How many of its lines the one before it has not.</param>
 /// <param name="Removed">How many lines of the one before it has not.</param>
-public sealed record DescriptionVersionSummary(int Number, string Author, DateTimeOffset At, int Added, int Removed);
+internal sealed record DescriptionVersionSummary(int Number, string Author, DateTimeOffset At, int Added, int Removed);
 
 /// <summary>The descriptions of systems: their versions, and what another one would do.</summary>
-public static class DescriptionsApi
+internal static class DescriptionsApi
 {
     public static void Map(RouteGroupBuilder api)
     {

@@ -13,17 +13,17 @@ namespace Narbit.Web.Systems;
 /// <param name="LaneId">The lane.</param>
 /// <param name="Name">What it moves, and where to.</param>
 /// <param name="Writes">Whether the lane writes the field; otherwise it reads it.</param>
-public sealed record UsedIn(string LaneId, string Name, bool Writes);
+internal sealed record UsedIn(string LaneId, string Name, bool Writes);
 
 /// <summary>A field with what is in it and where it is used.</summary>
 /// <param name="Kind">The kind of record that has it.</param>
 /// <param name="Field">Its name.</param>
 /// <param name="Samples">A few different values.</param>
 /// <param name="Lanes">The lanes that read or write it.</param>
-public sealed record FieldAtWork(RecordKind Kind, string Field, IReadOnlyList<string> Samples, IReadOnlyList<UsedIn> Lanes);
+internal sealed record FieldAtWork(RecordKind Kind, string Field, IReadOnlyList<string> Samples, IReadOnlyList<UsedIn> Lanes);
 
 /// <summary>The fields of a system as they are at work: what they hold, and which lanes use them.</summary>
-public static class FieldsApi
+internal static class FieldsApi
 {
     private const int SampleRecords = 80;
     private const int Samples = 3;

@@ -10,10 +10,10 @@ using Narbit.Web.Api;
 
 namespace Narbit.Web.Systems;
 
-public sealed record FileBrought(string Name);
+internal sealed record FileBrought(string Name);
 
 /// <summary>How a person says that a table is laid out, where what was found out is wrong.</summary>
-public sealed record TableLaidOut
+internal sealed record TableLaidOut
 {
     /// <summary>The line that names the columns; 0: none does.</summary>
     public int? Header { get; init; }
@@ -36,7 +36,7 @@ public sealed record TableLaidOut
 }
 
 /// <summary>Files of systems that are reached by files: what one is taken for, and bringing one.</summary>
-public static class FilesApi
+internal static class FilesApi
 {
     private const long MostUpload = Uploads.Most;
 

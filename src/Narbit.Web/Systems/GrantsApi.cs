@@ -11,13 +11,13 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Systems;
 
 /// <summary>A request for access at a system that is being described.</summary>
-public sealed record GrantToAsk(string? Address, RestAuthentication Authentication, CredentialEntry Credential);
+internal sealed record GrantToAsk(string? Address, RestAuthentication Authentication, CredentialEntry Credential);
 
 /// <summary>What a person came back with.</summary>
-public sealed record GrantAnswer(string State, string? Code, string? Refusal);
+internal sealed record GrantAnswer(string State, string? Code, string? Refusal);
 
 /// <summary>People grant Narbit access at systems that want that.</summary>
-public static class GrantsApi
+internal static class GrantsApi
 {
     public static void Map(RouteGroupBuilder api)
     {

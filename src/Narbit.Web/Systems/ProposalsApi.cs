@@ -11,7 +11,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Systems;
 
 /// <summary>A list to be looked at: either it is called, or its reply is given.</summary>
-public sealed record ListToPropose
+internal sealed record ListToPropose
 {
     public string? Address { get; init; }
 
@@ -29,7 +29,7 @@ public sealed record ListToPropose
 }
 
 /// <summary>A list at a path of its own within records.</summary>
-public sealed record InsideToPropose
+internal sealed record InsideToPropose
 {
     public string? Address { get; init; }
 
@@ -47,11 +47,11 @@ public sealed record InsideToPropose
 }
 
 /// <summary>A contract: its text, or where it stands.</summary>
-public sealed record ContractToPropose(string? Text, string? Address);
+internal sealed record ContractToPropose(string? Text, string? Address);
 
-public sealed record ListToPeek(string Document, string? Address, CredentialEntry? Credential, RecordKind Kind);
+internal sealed record ListToPeek(string Document, string? Address, CredentialEntry? Credential, RecordKind Kind);
 
-public sealed record PeekedField
+internal sealed record PeekedField
 {
     public required string Name { get; init; }
 
@@ -68,7 +68,7 @@ public sealed record PeekedField
     public required int Problems { get; init; }
 }
 
-public sealed record PeekedList
+internal sealed record PeekedList
 {
     public required int Records { get; init; }
 
@@ -84,7 +84,7 @@ public sealed record PeekedList
     public required IReadOnlyList<ShownUnkept> Unkept { get; init; }
 }
 
-public sealed record WriteToTry
+internal sealed record WriteToTry
 {
     public required string Document { get; init; }
 
@@ -105,7 +105,7 @@ public sealed record WriteToTry
 }
 
 /// <summary>Proposes how systems are described, and tries descriptions before they are kept.</summary>
-public static class ProposalsApi
+internal static class ProposalsApi
 {
     private const string NotYetNamed = "The system";
 

@@ -10,11 +10,11 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Systems;
 
 /// <summary>A list within records of a kind, as it is described.</summary>
-public sealed record ChildFields(string Name, string Label, IReadOnlyList<FieldDescription> Fields);
+internal sealed record ChildFields(string Name, string Label, IReadOnlyList<FieldDescription> Fields);
 
-public sealed record KindFields(RecordKind Kind, string Label, IReadOnlyList<FieldDescription> Fields, IReadOnlyList<ChildFields> Children);
+internal sealed record KindFields(RecordKind Kind, string Label, IReadOnlyList<FieldDescription> Fields, IReadOnlyList<ChildFields> Children);
 
-public sealed record RecordRow(
+internal sealed record RecordRow(
     string Key,
     string? Reference,
     string? Caption,
@@ -29,7 +29,7 @@ public sealed record RecordRow(
 /// <param name="Raw">As its system sent it, JSON.</param>
 /// <param name="RawParent">What stood around it, JSON; null: nothing did.</param>
 /// <param name="Children">The lists within it.</param>
-public sealed record RecordDetail(
+internal sealed record RecordDetail(
     RecordRow Record,
     string Raw,
     string? RawParent,
@@ -37,7 +37,7 @@ public sealed record RecordDetail(
 );
 
 /// <summary>What was read of systems, record by record.</summary>
-public static class RecordsApi
+internal static class RecordsApi
 {
     public static void Map(RouteGroupBuilder api)
     {

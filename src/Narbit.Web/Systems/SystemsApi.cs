@@ -13,7 +13,7 @@ using Narbit.Web.Api;
 
 namespace Narbit.Web.Systems;
 
-public sealed record ReadSummary
+internal sealed record ReadSummary
 {
     public required RecordKind Kind { get; init; }
 
@@ -48,7 +48,7 @@ public sealed record ReadSummary
     public required string? Message { get; init; }
 }
 
-public sealed record SystemSummary
+internal sealed record SystemSummary
 {
     public required string Id { get; init; }
 
@@ -115,7 +115,7 @@ public sealed record SystemSummary
     public required IReadOnlyList<ReadSummary> Reads { get; init; }
 }
 
-public sealed record CredentialEntry(string? User, string Secret)
+internal sealed record CredentialEntry(string? User, string Secret)
 {
     /// <summary>The request by which access was granted; null: nothing was granted.</summary>
     public string? Grant { get; init; }
@@ -126,9 +126,9 @@ public sealed record CredentialEntry(string? User, string Secret)
     public override string ToString() => "(credential)";
 }
 
-public sealed record SystemToTest(string? Document, string? Address, CredentialEntry? Credential);
+internal sealed record SystemToTest(string? Document, string? Address, CredentialEntry? Credential);
 
-public sealed record SystemToAdd(
+internal sealed record SystemToAdd(
     string Id,
     string Document,
     string? Address,
@@ -138,7 +138,7 @@ public sealed record SystemToAdd(
     bool IsHub = false
 );
 
-public sealed record SystemChange(
+internal sealed record SystemChange(
     int Revision,
     string Address,
     CredentialEntry? Credential,
@@ -154,14 +154,14 @@ public sealed record SystemChange(
     public bool? ReadsWholeDaily { get; init; }
 }
 
-public sealed record ReadRequest(bool Full);
+internal sealed record ReadRequest(bool Full);
 
-public sealed record SystemPause(bool Paused);
+internal sealed record SystemPause(bool Paused);
 
-public sealed record ReadingsStopped(int Kinds);
+internal sealed record ReadingsStopped(int Kinds);
 
 /// <summary>Systems: what they are, whether they answer, what was read of them.</summary>
-public static class SystemsApi
+internal static class SystemsApi
 {
     public static void Map(RouteGroupBuilder api)
     {

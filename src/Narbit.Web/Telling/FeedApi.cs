@@ -9,7 +9,7 @@ using Narbit.Data.Mismatches;
 namespace Narbit.Web.Telling;
 
 /// <summary>What is open, by cause, as a feed (Atom, RFC 4287), for tools that people have open anyway; the newest first.</summary>
-public static class FeedApi
+internal static class FeedApi
 {
     private static readonly XNamespace Atom = "http://www.w3.org/2005/Atom";
 

@@ -14,20 +14,20 @@ namespace Narbit.Web.Telling;
 /// <param name="SentAt">When it took the last webhook; null: it has taken none yet.</param>
 /// <param name="Waiting">How many webhooks wait to be taken.</param>
 /// <param name="Fault">Why the last one was not taken; null: it was.</param>
-public sealed record ListenerView(long Id, string Name, string Address, bool OnlyHarm, DateTimeOffset? SentAt, int Waiting, string? Fault);
+internal sealed record ListenerView(long Id, string Name, string Address, bool OnlyHarm, DateTimeOffset? SentAt, int Waiting, string? Fault);
 
 /// <summary>A tool to be told.</summary>
 /// <param name="Name">What it is called.</param>
 /// <param name="Address">Where it listens, http or https.</param>
 /// <param name="OnlyHarm">Whether it is told only of what people are usually told of at once.</param>
 /// <param name="LinksTo">The address at which people reach Narbit, for the links that it is told.</param>
-public sealed record ListenerToAdd(string Name, string Address, bool OnlyHarm, string LinksTo);
+internal sealed record ListenerToAdd(string Name, string Address, bool OnlyHarm, string LinksTo);
 
 /// <summary>The secret that a tool's webhooks are signed with; told this once.</summary>
-public sealed record ListenerSecret(string Secret);
+internal sealed record ListenerSecret(string Secret);
 
 /// <summary>Other tools that are told by signed webhooks.</summary>
-public static class ListenersApi
+internal static class ListenersApi
 {
     public static void Map(RouteGroupBuilder api)
     {

@@ -5,7 +5,7 @@ using Narbit.Web.Live;
 namespace Narbit.Web.Telling;
 
 /// <summary>Has people and other tools told of what needs somebody, as long as Narbit runs.</summary>
-public sealed class TellWorker(Teller teller, Announcer announcer, LiveFeed live, TimeProvider clock, ILogger<TellWorker> log)
+internal sealed class TellWorker(Teller teller, Announcer announcer, LiveFeed live, TimeProvider clock, ILogger<TellWorker> log)
     : BackgroundService
 {
     private static readonly TimeSpan Looks = TimeSpan.FromSeconds(30);

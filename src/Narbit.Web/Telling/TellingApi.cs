@@ -13,7 +13,7 @@ using Narbit.Web.Api;
 namespace Narbit.Web.Telling;
 
 /// <summary>The mail server as it is set; its password is never told.</summary>
-public sealed record MailServerSettings
+internal sealed record MailServerSettings
 {
     public required string Host { get; init; }
 
@@ -40,13 +40,13 @@ public sealed record MailServerSettings
 /// <param name="When">When.</param>
 /// <param name="Cause">The cause; null: all others of the harm.</param>
 /// <param name="Heading">What the cause is called.</param>
-public sealed record WishView(Harm Harm, WhenTold When, string? Cause = null, string? Heading = null);
+internal sealed record WishView(Harm Harm, WhenTold When, string? Cause = null, string? Heading = null);
 
 /// <summary>A cause that somebody may have a wish about.</summary>
-public sealed record CauseToTell(string Cause, string Heading, Harm Harm);
+internal sealed record CauseToTell(string Cause, string Heading, Harm Harm);
 
 /// <summary>A mail and what became of it.</summary>
-public sealed record MailView(
+internal sealed record MailView(
     long Id,
     string Person,
     string Subject,
@@ -65,7 +65,7 @@ public sealed record MailView(
 /// <param name="Mails">The last mails, the newest first.</param>
 /// <param name="Causes">The causes that were ever met here.</param>
 /// <param name="Listeners">Other tools that are told.</param>
-public sealed record TellingView(
+internal sealed record TellingView(
     MailServerSettings? Server,
     string Person,
     string? Mail,
@@ -76,7 +76,7 @@ public sealed record TellingView(
 );
 
 /// <summary>How people are told of what needs them.</summary>
-public static class TellingApi
+internal static class TellingApi
 {
     private const int LastMails = 20;
 

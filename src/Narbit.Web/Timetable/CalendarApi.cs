@@ -8,7 +8,7 @@ using Narbit.Data;
 namespace Narbit.Web.Timetable;
 
 /// <summary>The coming turns as a calendar (RFC 5545), for calendars that people have open anyway.</summary>
-public static class CalendarApi
+internal static class CalendarApi
 {
     private const int Days = 14;
 

@@ -16,7 +16,7 @@ using Narbit.Web.Runs;
 namespace Narbit.Web.Timetable;
 
 /// <summary>A lane as it is named in a job.</summary>
-public sealed record JobLaneView(string Id, string Name, string Kind, SystemTag Source, SystemTag Target)
+internal sealed record JobLaneView(string Id, string Name, string Kind, SystemTag Source, SystemTag Target)
 {
     /// <summary>Whether the job leaves it out until somebody takes it in again.</summary>
     public bool LeftOut { get; init; }
@@ -29,7 +29,7 @@ public sealed record JobLaneView(string Id, string Name, string Kind, SystemTag 
 }
 
 /// <summary>A lane in a turn of a job.</summary>
-public sealed record TurnStepView(
+internal sealed record TurnStepView(
     string LaneId,
     string Lane,
     TurnStepState State,
@@ -40,7 +40,7 @@ public sealed record TurnStepView(
 );
 
 /// <summary>A turn of a job, or times at which none began.</summary>
-public sealed record TurnView
+internal sealed record TurnView
 {
     public required long Id { get; init; }
 
@@ -80,7 +80,7 @@ public sealed record TurnView
 }
 
 /// <summary>A job as lists and pages show it.</summary>
-public sealed record JobView
+internal sealed record JobView
 {
     public required string Id { get; init; }
 
@@ -114,7 +114,7 @@ public sealed record JobView
 }
 
 /// <summary>Puts together what is shown of jobs and turns.</summary>
-public sealed class JobViews
+internal sealed class JobViews
 {
     private readonly NarbitContext _db;
     private readonly DateTimeOffset _now;

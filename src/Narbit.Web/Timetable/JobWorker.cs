@@ -3,7 +3,7 @@ using Narbit.Engine.Jobs;
 namespace Narbit.Web.Timetable;
 
 /// <summary>Keeps the times of jobs, and looks and listens for news, as long as Narbit runs.</summary>
-public sealed class JobWorker(JobClock clock, Signals signals, NewsWatch news, ILogger<JobWorker> log) : BackgroundService
+internal sealed class JobWorker(JobClock clock, Signals signals, NewsWatch news, ILogger<JobWorker> log) : BackgroundService
 {
     private static readonly TimeSpan Rests = TimeSpan.FromSeconds(5);
 

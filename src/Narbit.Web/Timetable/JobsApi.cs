@@ -11,31 +11,31 @@ namespace Narbit.Web.Timetable;
 /// <summary>A job that is looked at before it is kept.</summary>
 /// <param name="Id">The job that is changed; null: a new one.</param>
 /// <param name="Document">What it would be.</param>
-public sealed record JobToLook(string? Id, JobDocument Document);
+internal sealed record JobToLook(string? Id, JobDocument Document);
 
 /// <summary>A job that is tried on orders that happened.</summary>
 /// <param name="Id">The job that is changed; null: a new one.</param>
 /// <param name="Document">What it would be.</param>
 /// <param name="File">Orders of a file; null: the workspace's own of the last 60 days.</param>
-public sealed record JobToAdvise(string? Id, JobDocument Document, ReplayedFile? File);
+internal sealed record JobToAdvise(string? Id, JobDocument Document, ReplayedFile? File);
 
 /// <summary>A job that was made.</summary>
-public sealed record JobMade(string Id);
+internal sealed record JobMade(string Id);
 
 /// <summary>What became of an act, in words.</summary>
-public sealed record JobDone(string Words);
+internal sealed record JobDone(string Words);
 
 /// <summary>How a job like another one is made.</summary>
 /// <param name="Name">What it is called.</param>
 /// <param name="From">The store that is exchanged; null: none, and the lanes are those that are in no job.</param>
 /// <param name="To">The store that takes its place.</param>
-public sealed record JobToCopy(string Name, string? From, string? To);
+internal sealed record JobToCopy(string Name, string? From, string? To);
 
 /// <summary>A day on which no job begins by the clock.</summary>
-public sealed record DayOffView(string Date, string? Name);
+internal sealed record DayOffView(string Date, string? Name);
 
 /// <summary>Jobs: what they are, and what a person does with them in hand.</summary>
-public static class JobsApi
+internal static class JobsApi
 {
     public static void Map(RouteGroupBuilder api)
     {

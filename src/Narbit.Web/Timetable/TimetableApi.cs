@@ -13,13 +13,13 @@ namespace Narbit.Web.Timetable;
 /// <param name="At">When it begins.</param>
 /// <param name="Label">What the clock shows then, e.g. <c>02:00</c>.</param>
 /// <param name="Changed">Whether the clocks were changed since the hour before.</param>
-public sealed record HourMark(DateTimeOffset At, string Label, bool Changed);
+internal sealed record HourMark(DateTimeOffset At, string Label, bool Changed);
 
 /// <summary>A day off on a ribbon.</summary>
-public sealed record OffMark(DateTimeOffset From, DateTimeOffset Until, string Date, string? Name);
+internal sealed record OffMark(DateTimeOffset From, DateTimeOffset Until, string Date, string? Name);
 
 /// <summary>A turn on a ribbon.</summary>
-public sealed record TurnTick(
+internal sealed record TurnTick(
     long Id,
     DateTimeOffset At,
     DateTimeOffset? EndedAt,
@@ -34,10 +34,10 @@ public sealed record TurnTick(
 /// <param name="Job">The job.</param>
 /// <param name="Past">What ran and what did not, in order.</param>
 /// <param name="Coming">When turns will begin.</param>
-public sealed record JobRibbon(JobView Job, IReadOnlyList<TurnTick> Past, IReadOnlyList<DateTimeOffset> Coming);
+internal sealed record JobRibbon(JobView Job, IReadOnlyList<TurnTick> Past, IReadOnlyList<DateTimeOffset> Coming);
 
 /// <summary>The jobs of a workspace over a day or a week.</summary>
-public sealed record TimetableView
+internal sealed record TimetableView
 {
     public required DateTimeOffset From { get; init; }
 
@@ -64,7 +64,7 @@ public sealed record TimetableView
 }
 
 /// <summary>A time at which a turn will begin.</summary>
-public sealed record ComingTurn(string JobId, string Job, DateTimeOffset At, string? Zone);
+internal sealed record ComingTurn(string JobId, string Job, DateTimeOffset At, string? Zone);
 
 /// <summary>How the turns of a job went on a day.</summary>
 /// <param name="Date">The day, ISO 8601.</param>
@@ -75,10 +75,10 @@ public sealed record ComingTurn(string JobId, string Job, DateTimeOffset At, str
 /// <param name="MedianSeconds">How long a turn took, in the middle; null: none ran.</param>
 /// <param name="Written">Records that were written.</param>
 /// <param name="ByClock">Of these, those that the clock's turns wrote: where a job runs at once, what no event told of.</param>
-public sealed record JobDay(string Date, int Done, int Waits, int Failed, int NotRun, double? MedianSeconds, int Written, int ByClock);
+internal sealed record JobDay(string Date, int Done, int Waits, int Failed, int NotRun, double? MedianSeconds, int Written, int ByClock);
 
 /// <summary>Which turns are looked at: all of these must hold.</summary>
-public sealed record TurnFilter
+internal sealed record TurnFilter
 {
     /// <summary>Words in the job's name.</summary>
     public string? Q { get; init; }
@@ -104,7 +104,7 @@ public sealed record TurnFilter
 }
 
 /// <summary>What runs, ran and will run.</summary>
-public static class TimetableApi
+internal static class TimetableApi
 {
     private const int MostTicks = 1500;
     private const int MostJobs = 60;

@@ -14,7 +14,7 @@ using Narbit.Web.Timetable;
 
 namespace Narbit.Web.Today;
 
-public sealed record WorkspaceView(
+internal sealed record WorkspaceView(
     string? Name,
     string TimeZone,
     SystemTag? Hub,
@@ -25,7 +25,7 @@ public sealed record WorkspaceView(
 );
 
 /// <summary>A kind of work and its lanes.</summary>
-public sealed record MatrixRow(string Kind, string Label, IReadOnlyList<LaneSummary> Lanes);
+internal sealed record MatrixRow(string Kind, string Label, IReadOnlyList<LaneSummary> Lanes);
 
 /// <summary>What happened since somebody was here, or since yesterday; each number is that of a list.</summary>
 /// <param name="From">The instant.</param>
@@ -36,7 +36,7 @@ public sealed record MatrixRow(string Kind, string Label, IReadOnlyList<LaneSumm
 /// <param name="Settled">Mismatches that people settled.</param>
 /// <param name="Gone">Mismatches that were gone by themselves.</param>
 /// <param name="New">Mismatches that are open and were seen for the first time.</param>
-public sealed record SinceYesterday(
+internal sealed record SinceYesterday(
     DateTimeOffset From,
     int Written,
     int WritesFailed,
@@ -55,7 +55,7 @@ public sealed record SinceYesterday(
 /// <param name="Causes">What needs a person, what harms most first.</param>
 /// <param name="Since">What happened since yesterday.</param>
 /// <param name="Lines">By lane, the share of its records that was in step at the last comparison of each of the last 14 days.</param>
-public sealed record TodayView(
+internal sealed record TodayView(
     WorkspaceView Workspace,
     IReadOnlyList<SystemTag> Systems,
     IReadOnlyList<MatrixRow> Rows,
@@ -65,11 +65,11 @@ public sealed record TodayView(
     IReadOnlyDictionary<string, IReadOnlyList<double?>> Lines
 );
 
-public sealed record PastTick(long RunId, string Lane, DateTimeOffset At, DateTimeOffset? EndedAt, string Outcome);
+internal sealed record PastTick(long RunId, string Lane, DateTimeOffset At, DateTimeOffset? EndedAt, string Outcome);
 
-public sealed record ComingTick(string JobId, string Job, DateTimeOffset At);
+internal sealed record ComingTick(string JobId, string Job, DateTimeOffset At);
 
-public sealed record Ribbon(
+internal sealed record Ribbon(
     DateTimeOffset From,
     DateTimeOffset Until,
     DateTimeOffset Now,
@@ -79,7 +79,7 @@ public sealed record Ribbon(
 );
 
 /// <summary>What a person sees first: the matrix, what waits for them, and the day.</summary>
-public static class TodayApi
+internal static class TodayApi
 {
     private const int MostPast = 2000;
     private const int MostComing = 300;

@@ -12,7 +12,7 @@ namespace Narbit.Engine.Lanes.Corrections;
 public sealed record CorrectionDocument(IReadOnlyList<Correction> Corrections) : LaneDocument;
 
 /// <summary>Values that persons put right within one system; source and target are the same.</summary>
-public sealed class CorrectionWork : LaneWork
+internal sealed class CorrectionWork : LaneWork
 {
     /// <inheritdoc/>
     public override string Kind => "correction";
@@ -87,7 +87,7 @@ internal sealed class CorrectionComputing(LaneWork work) : LaneComputing<Correct
 /// <summary>Puts values right.</summary>
 /// <param name="corrections">The corrections.</param>
 /// <param name="target">The system's item fields.</param>
-public sealed class CorrectionComputation(IReadOnlyList<Correction> corrections, FieldSet target) : LaneComputation
+internal sealed class CorrectionComputation(IReadOnlyList<Correction> corrections, FieldSet target) : LaneComputation
 {
     private readonly ILookup<string, Correction> _byKey = corrections.ToLookup(c => c.Key, StringComparer.Ordinal);
 

@@ -34,7 +34,7 @@ public sealed record CustomerDocument(FieldMap Map) : LaneDocument
 }
 
 /// <summary>Customers with their names, addresses and groups, by a field map.</summary>
-public sealed class CustomerWork : MapWork
+internal sealed class CustomerWork : MapWork
 {
     /// <inheritdoc/>
     public override string Kind => "customer";

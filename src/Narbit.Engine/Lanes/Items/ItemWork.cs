@@ -17,7 +17,7 @@ public sealed record ItemDocument(FieldMap Map) : LaneDocument
 }
 
 /// <summary>Items with their texts, images, categories and codes, by a field map.</summary>
-public sealed class ItemWork : MapWork
+internal sealed class ItemWork : MapWork
 {
     /// <summary>The kind's code.</summary>
     public const string Code = "item";

@@ -1,7 +1,7 @@
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>What is written of an order, with the judgement that it comes from.</summary>
-public sealed record ComputedOrder : Computed
+internal sealed record ComputedOrder : Computed
 {
     /// <param name="written">What is written.</param>
     /// <param name="judged">The order as it was judged.</param>

@@ -9,7 +9,7 @@ namespace Narbit.Engine.Lanes.Orders;
 /// <param name="Title">What it was sold as.</param>
 /// <param name="Quantity">In pieces, at least 1.</param>
 /// <param name="Amount">Price times quantity less the line's discount, as the store reckons.</param>
-public sealed record DefaultItemLine(string Sku, string? Title, long Quantity, decimal Amount)
+internal sealed record DefaultItemLine(string Sku, string? Title, long Quantity, decimal Amount)
 {
     /// <summary>The lines of an order for which it stands in: at the hub, where the order was posted, else by the rule.</summary>
     internal static IReadOnlyList<DefaultItemLine> Of(OpenLane lane, Order order, OrderPlace place)

@@ -10,7 +10,7 @@ namespace Narbit.Engine.Lanes.Orders;
 /// <param name="policy">The rule, and what goes back.</param>
 /// <param name="sides">The store and the hub.</param>
 /// <param name="map">What else the document needs; null: nothing.</param>
-public sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, ReadyMap? map = null) : LaneComputation<OrderPair>
+internal sealed class OrderLaneComputation(OrderPolicy policy, LaneSides sides, ReadyMap? map = null) : LaneComputation<OrderPair>
 {
     /// <summary>Under this name it is kept what an order and its document were like when both last agreed.</summary>
     internal const string Marks = "order";

@@ -2,7 +2,7 @@ namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>An order of the store and its document at the hub.</summary>
 /// <inheritdoc/>
-public sealed record OrderPair(SideRecord Source, SideRecord Target, string? Reference, string? Caption)
+internal sealed record OrderPair(SideRecord Source, SideRecord Target, string? Reference, string? Caption)
     : LanePair(Source, Target, Reference, Caption)
 {
     /// <summary>The order with its lists, and what the hub knows of it.</summary>

@@ -11,7 +11,7 @@ namespace Narbit.Engine.Lanes.Prices;
 public sealed record PriceDocument(PriceRule Rule) : LaneDocument;
 
 /// <summary>Prices by a price rule.</summary>
-public sealed class PriceWork : LaneWork
+internal sealed class PriceWork : LaneWork
 {
     /// <inheritdoc/>
     public override string Kind => "price";

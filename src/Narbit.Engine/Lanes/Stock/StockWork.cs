@@ -18,7 +18,7 @@ public sealed record StockDocument(StockRule Rule) : LaneDocument
 }
 
 /// <summary>Quantities by a stock rule.</summary>
-public sealed class StockWork : LaneWork
+internal sealed class StockWork : LaneWork
 {
     /// <summary>The kind's code.</summary>
     public const string Code = "stock";

@@ -264,7 +264,7 @@ public sealed class WorkspaceContent
 }
 
 /// <summary>Short names, which stand in addresses and are names of files.</summary>
-public static class ShortName
+internal static class ShortName
 {
     /// <summary>The most characters.</summary>
     public const int Longest = 80;

@@ -125,7 +125,7 @@ public sealed record WorkspaceLane
 }
 
 /// <summary><c>jobs/ID.json</c>: which lanes run in which order, and when.</summary>
-public sealed record WorkspaceJob
+internal sealed record WorkspaceJob
 {
     /// <summary>The format's name and version.</summary>
     public const string CurrentFormat = "narbit/workspace-job/1";
