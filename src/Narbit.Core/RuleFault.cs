@@ -2,17 +2,6 @@ using System.Text.Json.Serialization;
 
 namespace Narbit.Core;
 
-/// <summary>How serious a finding about a rule is.</summary>
-[JsonConverter(typeof(CamelCaseEnum<Severity>))]
-public enum Severity
-{
-    /// <summary>The rule can be saved; the person should look at this first.</summary>
-    Warn,
-
-    /// <summary>The rule cannot be saved as it is.</summary>
-    Refuse,
-}
-
 /// <summary>A finding of a rule's check.</summary>
 /// <param name="Path">Where in the rule document, e.g. <c>bands[1].multiply</c>.</param>
 /// <param name="Severity">Whether the rule may be saved all the same.</param>

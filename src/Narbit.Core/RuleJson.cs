@@ -9,18 +9,6 @@ using Narbit.Core.Stock;
 
 namespace Narbit.Core;
 
-/// <summary>One line of a case file for prices.</summary>
-/// <param name="Rule">The rule.</param>
-/// <param name="Item">The item.</param>
-/// <param name="Expect">Left unread; there so that case files can carry it.</param>
-public sealed record PriceCase(PriceRule? Rule, PriceItem? Item, JsonElement? Expect = null);
-
-/// <summary>One line of a case file for stock.</summary>
-/// <param name="Rule">The rule.</param>
-/// <param name="Item">The item.</param>
-/// <param name="Expect">Left unread; there so that case files can carry it.</param>
-public sealed record StockCase(StockRule? Rule, StockItem? Item, JsonElement? Expect = null);
-
 /// <summary>The JSON of rules, items and results: camelCase, amounts as numbers or strings, unknown keys refused by name.</summary>
 public static partial class RuleJson
 {

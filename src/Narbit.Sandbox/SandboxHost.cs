@@ -10,31 +10,6 @@ using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Sandbox;
 
-/// <summary>How to start the sandbox.</summary>
-/// <param name="Port">The loopback port; 0 takes a free one.</param>
-/// <param name="DataFolder">Where edits, the till's folders and the list of troubles are kept; null: a folder that goes with the
-/// sandbox.</param>
-/// <param name="Items">How many items the back office has.</param>
-/// <param name="ShopRequestsPerSecond">The web shop's limit.</param>
-/// <param name="Orders">How many orders the stores have between them.</param>
-public sealed record SandboxOptions(
-    int Port = 0,
-    string? DataFolder = null,
-    int Items = Catalogue.DefaultItems,
-    int ShopRequestsPerSecond = 20,
-    int Orders = OrderBooks.DefaultOrders
-);
-
-/// <summary>The orders of every store, and the back office's book.</summary>
-public sealed record OrderDrawers(SalesBook Book, StoreOrders Shop, StoreOrders Portal, StoreOrders Market, StoreOrders Till) : IDisposable
-{
-    public void Dispose()
-    {
-        foreach (var drawer in new IDisposable[] { Book, Shop, Portal, Market, Till })
-            drawer.Dispose();
-    }
-}
-
 /// <summary>The program that runs all stand-ins. Narbit knows nothing of it but its addresses and the till's folders.</summary>
 public sealed class SandboxHost : IAsyncDisposable
 {

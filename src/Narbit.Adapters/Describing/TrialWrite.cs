@@ -4,27 +4,6 @@ using Narbit.Core.Records;
 
 namespace Narbit.Adapters.Describing;
 
-/// <summary>A request as it would be sent.</summary>
-/// <param name="Method">The method.</param>
-/// <param name="Path">The path below the system's address.</param>
-/// <param name="Body">The body; empty where there is none.</param>
-public sealed record ShownRequest(string Method, string Path, string Body);
-
-/// <summary>A step of a write on trial.</summary>
-/// <param name="Ok">Whether it went well.</param>
-/// <param name="Words">What happened.</param>
-public sealed record TrialStep(bool Ok, string Words);
-
-/// <summary>A write of one field of one record, on trial.</summary>
-/// <param name="Before">What the field held; null: nothing.</param>
-/// <param name="Request">What is sent.</param>
-/// <param name="Steps">What happened; empty where it was only shown.</param>
-public sealed record TrialAnswer(string? Before, ShownRequest Request, IReadOnlyList<TrialStep> Steps)
-{
-    /// <summary>Whether everything went well.</summary>
-    public bool Ok => Steps.All(s => s.Ok);
-}
-
 /// <summary>
 /// Tries whether a system can be written as its description says, on one field of one record that a person chose: it is read, written, read
 /// back, and put back as it was.

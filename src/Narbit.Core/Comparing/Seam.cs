@@ -4,47 +4,6 @@ using Narbit.Core.Records;
 
 namespace Narbit.Core.Comparing;
 
-/// <summary>The state of a field between two records.</summary>
-[JsonConverter(typeof(CamelCaseEnum<SeamSign>))]
-public enum SeamSign
-{
-    /// <summary>Same to the letter.</summary>
-    Same,
-
-    /// <summary>Same by meaning.</summary>
-    SameByMeaning,
-
-    /// <summary>A run would change it there.</summary>
-    WillChange,
-
-    /// <summary>It was changed there, and not here.</summary>
-    ChangedThere,
-
-    /// <summary>It was changed on both sides since they last agreed.</summary>
-    ChangedOnBoth,
-
-    /// <summary>Different, and no lane moves it.</summary>
-    Differs,
-
-    /// <summary>Missing on the hub's side.</summary>
-    MissingHere,
-
-    /// <summary>Missing on the other side.</summary>
-    MissingThere,
-
-    /// <summary>The other side has no such field.</summary>
-    NotMapped,
-}
-
-/// <summary>One line of a seam.</summary>
-/// <param name="Label">What the field is.</param>
-/// <param name="Here">The hub's value.</param>
-/// <param name="HereUnit">Its unit.</param>
-/// <param name="Sign">The state between them.</param>
-/// <param name="There">The other side's value.</param>
-/// <param name="ThereUnit">Its unit.</param>
-public sealed record SeamRow(string Label, string? Here, string? HereUnit, SeamSign Sign, string? There, string? ThereUnit);
-
 /// <summary>Two records side by side, field against field.</summary>
 public static class Seam
 {

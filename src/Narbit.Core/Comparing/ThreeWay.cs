@@ -4,36 +4,6 @@ using Narbit.Core.Records;
 
 namespace Narbit.Core.Comparing;
 
-/// <summary>What is to be done about a field of a pair.</summary>
-[JsonConverter(typeof(CamelCaseEnum<Movement>))]
-public enum Movement
-{
-    /// <summary>Nothing: both sides say the same.</summary>
-    None,
-
-    /// <summary>The source's value is sent to the target.</summary>
-    Send,
-
-    /// <summary>The target's value is taken back to the source.</summary>
-    TakeBack,
-
-    /// <summary>Both sides differ and that is how it stays.</summary>
-    Leave,
-
-    /// <summary>Both sides were changed; a person decides.</summary>
-    Ask,
-}
-
-/// <summary>What both sides last agreed on, in the target's terms.</summary>
-/// <param name="Value">The value, or null for none.</param>
-public sealed record LastAgreed(string? Value);
-
-/// <summary>The verdict on one field.</summary>
-/// <param name="Movement">What is to be done.</param>
-/// <param name="State">The mark on the seam.</param>
-/// <param name="Why">The reason, in words.</param>
-public readonly record struct FieldVerdict(Movement Movement, SeamSign State, string Why);
-
 /// <summary>The three-way compare: the value last agreed, the source's now (as mapped), the target's now.</summary>
 public static class ThreeWay
 {

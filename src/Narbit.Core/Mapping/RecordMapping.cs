@@ -3,19 +3,6 @@ using Narbit.Core.Records;
 
 namespace Narbit.Core.Mapping;
 
-/// <summary>One field of a pair, mapped and compared.</summary>
-/// <param name="Field">The field with its chain.</param>
-/// <param name="Here">The value by the map.</param>
-/// <param name="There">The target's value.</param>
-/// <param name="Verdict">What is to be done.</param>
-/// <param name="Back">Where the target's value is taken back: the source's new value.</param>
-public readonly record struct MappedField(ReadyField Field, string? Here, string? There, FieldVerdict Verdict, string? Back);
-
-/// <summary>A pair, mapped and compared; or why it cannot be.</summary>
-/// <param name="Fields">The fields in the map's order; empty where there is a failure.</param>
-/// <param name="Failure">Why it cannot be mapped, with the target <c>field</c>; null: it can.</param>
-public sealed record MappedRecord(IReadOnlyList<MappedField> Fields, Reason? Failure = null);
-
 /// <summary>Applies a map to records. Pure: the same inputs give the same result.</summary>
 public static class RecordMapping
 {

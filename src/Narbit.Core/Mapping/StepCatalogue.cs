@@ -4,57 +4,6 @@ using Narbit.Core.Mapping.Steps;
 
 namespace Narbit.Core.Mapping;
 
-/// <summary>What a step's parameter is.</summary>
-[JsonConverter(typeof(CamelCaseEnum<ParameterKind>))]
-public enum ParameterKind
-{
-    /// <summary>Any text, spaces included.</summary>
-    Text,
-
-    /// <summary>A whole number.</summary>
-    Whole,
-
-    /// <summary>A decimal number, with a point.</summary>
-    Number,
-
-    /// <summary>One of the given choices.</summary>
-    Choice,
-
-    /// <summary>A regular expression (.NET's).</summary>
-    Pattern,
-
-    /// <summary>The name of a field of the source.</summary>
-    Field,
-
-    /// <summary>The name of a crosswalk of the lane.</summary>
-    Crosswalk,
-
-    /// <summary>A language and region, e.g. <c>de-DE</c>.</summary>
-    Locale,
-
-    /// <summary>A time zone by its IANA name.</summary>
-    Zone,
-
-    /// <summary>An expression over field names.</summary>
-    Expression,
-}
-
-/// <summary>A parameter of a step.</summary>
-/// <param name="Name">Its name in <see cref="MapStep.With"/>.</param>
-/// <param name="Label">The words before its value.</param>
-/// <param name="Kind">What it is.</param>
-/// <param name="Required">Whether it must be there.</param>
-/// <param name="Default">What holds where it is not there.</param>
-/// <param name="Choices">For a choice: the words.</param>
-public sealed record StepParameter(
-    string Name,
-    string Label,
-    ParameterKind Kind,
-    bool Required = false,
-    string? Default = null,
-    IReadOnlyList<string>? Choices = null
-);
-
 /// <summary>What came out of a step: a value, or why there is none.</summary>
 /// <param name="Value">The value.</param>
 /// <param name="Failure">Why the record cannot be mapped; null: it can.</param>
@@ -98,40 +47,6 @@ internal sealed record StepArguments(
         decimal.Parse(Text(name), NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture);
 
     public bool Is(string name, string choice) => string.Equals(Text(name), choice, StringComparison.Ordinal);
-}
-
-/// <summary>A kind of step: what it is called, what it takes and gives, what it does to a missing value, and how it is done.</summary>
-public sealed record StepKind
-{
-    /// <summary>Its name in documents.</summary>
-    public required string Do { get; init; }
-
-    /// <summary>What it does, for a menu.</summary>
-    public required string Label { get; init; }
-
-    /// <summary>The part of the menu it stands in.</summary>
-    public required string Group { get; init; }
-
-    /// <summary>The shapes it takes.</summary>
-    public required Shape Takes { get; init; }
-
-    /// <summary>The shape it gives; null: the one it got, or one that its parameters say.</summary>
-    public Shape? Gives { get; init; }
-
-    /// <summary>What it does to a missing value, in words.</summary>
-    public string Missing { get; init; } = "stays missing";
-
-    /// <summary>Its parameters.</summary>
-    public IReadOnlyList<StepParameter> Parameters { get; init; } = [];
-
-    /// <summary>Whether the step is done to a missing value too.</summary>
-    internal bool SeesMissing { get; init; }
-
-    /// <summary>The shape it gives, where it depends.</summary>
-    internal Func<StepArguments, Shape>? Shaped { get; init; }
-
-    /// <summary>Makes the step ready, or says why its parameters are wrong.</summary>
-    internal Func<StepArguments, Outcome<StepRun>> Make { get; init; } = _ => new Reason("step", "it does nothing yet");
 }
 
 /// <summary>Every step that a chain may have.</summary>

@@ -1,11 +1,5 @@
 namespace Narbit.Core.Pairing;
 
-/// <summary>A possible pair and what it is worth.</summary>
-/// <param name="Left">The left record's place.</param>
-/// <param name="Right">The right record's place.</param>
-/// <param name="Value">From 0 to 1.</param>
-public readonly record struct Edge(int Left, int Right, double Value);
-
 /// <summary>
 /// Assigns left records to right records one to one, so that the values add up to the most over the whole set.
 /// Source: D. P. Bertsekas, “The auction algorithm: a distributed relaxation method for the assignment problem” (1988);

@@ -2,34 +2,6 @@ using System.Globalization;
 
 namespace Narbit.Core.Pairing;
 
-/// <summary>A line of a pair table, as a person wrote it.</summary>
-/// <param name="Line">Its line in the file.</param>
-/// <param name="HubKey">The hub's key, or its SKU there.</param>
-/// <param name="Sku">The other side's SKU, or its key there.</param>
-/// <param name="System">The other system's short name, mark or name; empty: the one at hand.</param>
-/// <param name="Quantity">How many of the item the listing stands for; empty: one.</param>
-public sealed record PairTableLine(int Line, string? HubKey, string? Sku, string? System, string? Quantity);
-
-/// <summary>An item in a kit.</summary>
-/// <param name="HubKey">The item.</param>
-/// <param name="Quantity">How many of it, above 0.</param>
-public sealed record KitItem(string HubKey, decimal Quantity);
-
-/// <summary>What a pair table says of one listing: a pair, or a kit where there are several items or a quantity other than one.</summary>
-/// <param name="Line">Its first line.</param>
-/// <param name="OtherKey">The listing.</param>
-/// <param name="Parts">The items it stands for.</param>
-public sealed record TablePair(int Line, string OtherKey, IReadOnlyList<KitItem> Parts)
-{
-    /// <summary>Whether it is a kit.</summary>
-    public bool IsKit => Parts.Count > 1 || Parts[0].Quantity != 1;
-}
-
-/// <summary>A line that did not fit.</summary>
-/// <param name="Line">The line.</param>
-/// <param name="Message">Why, and what to do.</param>
-public sealed record TableFault(int Line, string Message);
-
 /// <summary>Reads pair tables and kit tables.</summary>
 public static class PairTable
 {

@@ -4,59 +4,6 @@ using Narbit.Core.Records;
 
 namespace Narbit.Core.Pairing;
 
-/// <summary>What keeps a record from being paired or sent well.</summary>
-[JsonConverter(typeof(CamelCaseEnum<ReadinessCause>))]
-public enum ReadinessCause
-{
-    /// <summary>It has no SKU.</summary>
-    SkuMissing,
-
-    /// <summary>Another record of the same system has its SKU.</summary>
-    SkuTwice,
-
-    /// <summary>Its SKU differs from another's, or from its partner's, only in form.</summary>
-    SkuForm,
-
-    /// <summary>Its SKU is that of another record than its partner.</summary>
-    SkuOfAnother,
-
-    /// <summary>Its barcode is no GTIN or has a wrong check digit.</summary>
-    BarcodeInvalid,
-
-    /// <summary>Another record of the same system has its barcode.</summary>
-    BarcodeTwice,
-
-    /// <summary>It lacks a field that the target requires.</summary>
-    Missing,
-
-    /// <summary>Its price is zero or less.</summary>
-    PriceZero,
-
-    /// <summary>Its title is longer than the target takes.</summary>
-    TitleTooLong,
-}
-
-/// <summary>A record as the readiness check looks at it.</summary>
-/// <param name="Key">Its key.</param>
-/// <param name="Group">Its parent's key or group code.</param>
-/// <param name="Texts">What it has in each role.</param>
-/// <param name="Partner">What its partner, where it has one, has in each role.</param>
-public sealed record RecordToCheck(
-    string Key,
-    string? Group,
-    IReadOnlyDictionary<FieldRole, string> Texts,
-    IReadOnlyDictionary<FieldRole, string>? Partner
-);
-
-/// <summary>A finding of the readiness check.</summary>
-/// <param name="Cause">The cause.</param>
-/// <param name="Role">The field it is about.</param>
-/// <param name="Key">The record.</param>
-/// <param name="Words">What is the matter, in plain words.</param>
-/// <param name="Proposal">A value that would mend it, or null where only a person can know.</param>
-/// <param name="Because">Where the proposal comes from.</param>
-public sealed record ReadinessFinding(ReadinessCause Cause, FieldRole Role, string Key, string Words, string? Proposal, string? Because);
-
 /// <summary>Looks for what should be put in order before the first records are sent.</summary>
 public static class Readiness
 {

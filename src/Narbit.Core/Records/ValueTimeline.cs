@@ -1,19 +1,5 @@
 namespace Narbit.Core.Records;
 
-/// <summary>A value that was seen to have changed.</summary>
-/// <param name="At">When it was seen.</param>
-/// <param name="Old">The value before; null: there was none.</param>
-/// <param name="New">The value from then on; null: there was none.</param>
-public sealed record SeenChange(DateTimeOffset At, string? Old, string? New);
-
-/// <summary>The value that a field had at an instant.</summary>
-/// <param name="Value">The value; null: there was none.</param>
-/// <param name="Since">Since when it is known to have been so.</param>
-/// <param name="Until">When it was next seen changed; null: it has it still.</param>
-/// <param name="SetBy">The change that set it; null: it was so when the record was first read.</param>
-/// <param name="Earlier">Whether the instant lies before anything is known; the value is then the first that is.</param>
-public sealed record ValueThen(string? Value, DateTimeOffset Since, DateTimeOffset? Until, SeenChange? SetBy, bool Earlier);
-
 /// <summary>What a field's value was at an instant, told from what it has now and from the changes that were seen.</summary>
 public static class ValueTimeline
 {

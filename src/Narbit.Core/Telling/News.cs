@@ -6,30 +6,6 @@ using Narbit.Core.Mismatches;
 
 namespace Narbit.Core.Telling;
 
-/// <summary>When somebody wants to be told of what does some harm.</summary>
-[JsonConverter(typeof(CamelCaseEnum<WhenTold>))]
-public enum WhenTold
-{
-    /// <summary>At once, many in one message.</summary>
-    AtOnce,
-
-    /// <summary>Once a day, with all that is open.</summary>
-    Daily,
-
-    /// <summary>Not at all.</summary>
-    Never,
-}
-
-/// <summary>A cause of which somebody is told. It says what and how many, and never which record or who: a mail travels.</summary>
-/// <param name="Cause">The cause.</param>
-/// <param name="Count">How many there are.</param>
-/// <param name="Systems">The systems that have them, by name.</param>
-/// <param name="Link">The very place at which they are settled.</param>
-public sealed record NewsLine(MismatchCause Cause, int Count, IReadOnlyList<string> Systems, Uri Link);
-
-/// <summary>A message as it is sent: a text, and the same as HTML.</summary>
-public sealed record Message(string Subject, string Text, string Html);
-
 /// <summary>Writes messages.</summary>
 public static class News
 {

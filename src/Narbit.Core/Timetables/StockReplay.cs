@@ -1,35 +1,5 @@
 namespace Narbit.Core.Timetables;
 
-/// <summary>An order as it really happened.</summary>
-/// <param name="At">UTC.</param>
-/// <param name="Store">Where.</param>
-/// <param name="Sku">What.</param>
-/// <param name="Quantity">Pieces, at least 1.</param>
-public readonly record struct ReplayedOrder(DateTimeOffset At, string Store, string Sku, int Quantity);
-
-/// <summary>Pieces that came to the shelf.</summary>
-/// <param name="At">UTC.</param>
-/// <param name="Sku">What.</param>
-/// <param name="Quantity">Pieces, at least 1.</param>
-public readonly record struct ReplayedDelivery(DateTimeOffset At, string Sku, int Quantity);
-
-/// <summary>How much of what there is a store shows, as a stock rule has it: a share of it, less what is held back.</summary>
-/// <param name="HoldBack">Pieces that are held back, 0 or more.</param>
-/// <param name="Share">Percent of it, 1 to 100, rounded down.</param>
-public readonly record struct ShownPart(int HoldBack, int Share)
-{
-    /// <summary>All of it.</summary>
-    public static ShownPart All { get; } = new(0, 100);
-
-    /// <summary>What is shown of a quantity, never below zero.</summary>
-    public long Of(long pieces) => Math.Max(0, (pieces > 0 ? pieces * Share / 100 : pieces) - HoldBack);
-}
-
-/// <summary>An order with which something would have gone wrong.</summary>
-/// <param name="Order">The order.</param>
-/// <param name="Short">The pieces that were sold and not there; 0: it was refused though all of it was there.</param>
-public readonly record struct ReplayTrouble(ReplayedOrder Order, long Short);
-
 /// <summary>What a timetable is tried on: stock, orders and deliveries, and how often each store is read and told.</summary>
 public sealed record StockReplay
 {
@@ -88,11 +58,3 @@ public sealed record StockReplay
         : delivery.Quantity < 1 ? $"deliveries: one of {delivery.At:O} has a quantity of {delivery.Quantity}; it must be at least 1."
         : null;
 }
-
-/// <summary>What would have become of orders.</summary>
-/// <param name="Accepted">Orders that the store took.</param>
-/// <param name="Oversold">Of these, those that were not all on the shelf.</param>
-/// <param name="Short">The pieces that they lacked.</param>
-/// <param name="Missed">Refused orders that were on the shelf.</param>
-/// <param name="Refused">Orders of more than the store showed.</param>
-public readonly record struct ReplayResult(int Accepted, int Oversold, long Short, int Missed, int Refused);

@@ -62,29 +62,6 @@ internal sealed class LaneStored : IEntityTypeConfiguration<Lane>
     }
 }
 
-/// <summary>A saved version of a lane's rule.</summary>
-public sealed class RuleVersion
-{
-    public required string LaneId { get; set; }
-
-    public required int Number { get; set; }
-
-    /// <summary>The lane's document, JSON: its kind and the rule or map.</summary>
-    public required string Document { get; set; }
-
-    /// <summary>The guards' limits, JSON; null: the usual ones.</summary>
-    public string? Guards { get; set; }
-
-    public required string Author { get; set; }
-
-    public required DateTimeOffset At { get; set; }
-
-    public string? Note { get; set; }
-
-    /// <summary>The act of the mismatch desk that it is a part of; null: none.</summary>
-    public long? DeskActId { get; set; }
-}
-
 /// <summary>How <see cref="RuleVersion"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class RuleVersionStored : IEntityTypeConfiguration<RuleVersion>
 {
@@ -96,34 +73,6 @@ internal sealed class RuleVersionStored : IEntityTypeConfiguration<RuleVersion>
     }
 }
 
-/// <summary>A lane's document while somebody edits it: kept until it is saved as a version or thrown away.</summary>
-public sealed class LaneDraft
-{
-    public required string LaneId { get; set; }
-
-    /// <summary>Whose it is.</summary>
-    public required string Person { get; set; }
-
-    /// <summary>The version that it was begun on.</summary>
-    public int BaseNumber { get; set; }
-
-    /// <summary>The lane's document, JSON.</summary>
-    public required string Document { get; set; }
-
-    /// <summary>The guards' limits, JSON.</summary>
-    public string? Guards { get; set; }
-
-    public string? Note { get; set; }
-
-    public required DateTimeOffset At { get; set; }
-
-    /// <summary>The window that changed it last, as that window calls itself.</summary>
-    public required string Window { get; set; }
-
-    /// <summary>When it was thrown away; it can be brought back until another is begun. Null: it was not.</summary>
-    public DateTimeOffset? ThrownAt { get; set; }
-}
-
 /// <summary>How <see cref="LaneDraft"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class LaneDraftStored : IEntityTypeConfiguration<LaneDraft>
 {
@@ -132,36 +81,6 @@ internal sealed class LaneDraftStored : IEntityTypeConfiguration<LaneDraft>
     {
         e.HasKey(d => new { d.LaneId, d.Person });
     }
-}
-
-/// <summary>
-/// What a record's field held when its system and another last agreed on it: what was sent and confirmed, or found to be the same.
-/// It belongs to the pair of records and not to a lane, so that two lanes over one pair know of each other's writes.
-/// </summary>
-public sealed class Agreed
-{
-    /// <summary>The system that has the field.</summary>
-    public required string SystemId { get; set; }
-
-    public required RecordKind Kind { get; set; }
-
-    /// <summary>The record that has the field.</summary>
-    public required string Key { get; set; }
-
-    /// <summary>The other system.</summary>
-    public required string WithId { get; set; }
-
-    /// <summary>The other system's record.</summary>
-    public required string WithKey { get; set; }
-
-    public required string Field { get; set; }
-
-    public string? Value { get; set; }
-
-    /// <summary>What the value came from: for stock the source's basis, for a listing that its item took away the word for it.</summary>
-    public string? Source { get; set; }
-
-    public required DateTimeOffset At { get; set; }
 }
 
 /// <summary>How <see cref="Agreed"/> is stored: keys, indexes, what is passed over.</summary>
@@ -180,14 +99,6 @@ internal sealed class AgreedStored : IEntityTypeConfiguration<Agreed>
             a.Field,
         });
     }
-}
-
-/// <summary>A record of the source that a lane leaves alone.</summary>
-public sealed class KeptOff
-{
-    public required string LaneId { get; set; }
-
-    public required string SourceKey { get; set; }
 }
 
 /// <summary>How <see cref="KeptOff"/> is stored: keys, indexes, what is passed over.</summary>

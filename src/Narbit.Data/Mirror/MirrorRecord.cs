@@ -113,21 +113,6 @@ internal sealed class MirrorRecordStored : IEntityTypeConfiguration<MirrorRecord
     }
 }
 
-/// <summary>
-/// What stands around several records in a system's reply, e.g. a product around its variants; kept once for all of them.
-/// </summary>
-public sealed class MirrorParent
-{
-    public required string SystemId { get; set; }
-
-    public required RecordKind Kind { get; set; }
-
-    public required string Key { get; set; }
-
-    /// <summary>As the system sent it, JSON, without the records within it.</summary>
-    public required string Raw { get; set; }
-}
-
 /// <summary>How <see cref="MirrorParent"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class MirrorParentStored : IEntityTypeConfiguration<MirrorParent>
 {
@@ -141,69 +126,6 @@ internal sealed class MirrorParentStored : IEntityTypeConfiguration<MirrorParent
             p.Key,
         });
     }
-}
-
-public enum ReadState
-{
-    Reading,
-    Done,
-    Failed,
-}
-
-/// <summary>One reading of a record kind, page by page. A reading that was cut off goes on at its cursor.</summary>
-public sealed class MirrorRead
-{
-    public long Id { get; set; }
-
-    public required string SystemId { get; set; }
-
-    public required RecordKind Kind { get; set; }
-
-    /// <summary>Only what changed since; null: everything.</summary>
-    public DateTimeOffset? Since { get; set; }
-
-    /// <summary>The page to ask for next; null before the first and after the last.</summary>
-    public string? Cursor { get; set; }
-
-    public ReadState State { get; set; }
-
-    public int Pages { get; set; }
-
-    public int Records { get; set; }
-
-    /// <summary>Entries of the system's own list that were read.</summary>
-    public int Listed { get; set; }
-
-    /// <summary>Entries the system says the list has.</summary>
-    public int? Total { get; set; }
-
-    public int Changed { get; set; }
-
-    public int Gone { get; set; }
-
-    /// <summary>Records with a value that could not be read.</summary>
-    public int Troubled { get; set; }
-
-    public DateTimeOffset StartedAt { get; set; }
-
-    public DateTimeOffset? EndedAt { get; set; }
-
-    public string? Message { get; set; }
-
-    /// <summary>Whether the list changed while it was read, so that an entry may have been passed over or met twice.</summary>
-    public bool Moved { get; set; }
-
-    /// <summary>When it was begun by the system's own clock; null: the system does not say.</summary>
-    public DateTimeOffset? AsOf { get; set; }
-
-    /// <summary>The latest change that any reading so far has met, as the system says; null: it does not say.</summary>
-    public DateTimeOffset? NewestChange { get; set; }
-
-    /// <summary>How many entries could not be kept as records.</summary>
-    public int Unkept { get; set; }
-
-    /// <summary>The first of the entries that could not be kept, JSON; null: all could.</summary>
-    public string? UnkeptFirst { get; set; }
 }
 
 /// <summary>How <see cref="MirrorRead"/> is stored: keys, indexes, what is passed over.</summary>
@@ -224,69 +146,6 @@ internal sealed class MirrorReadStored : IEntityTypeConfiguration<MirrorRead>
     }
 }
 
-/// <summary>How far a reading has come, once what it read is stored.</summary>
-public sealed record ReadProgress
-{
-    public string? Cursor { get; init; }
-
-    public int Pages { get; init; }
-
-    public int Records { get; init; }
-
-    public int Listed { get; init; }
-
-    public int? Total { get; init; }
-
-    public int Troubled { get; init; }
-
-    public bool Moved { get; init; }
-
-    public DateTimeOffset? AsOf { get; init; }
-
-    public DateTimeOffset? NewestChange { get; init; }
-
-    public int Unkept { get; init; }
-
-    public string? UnkeptFirst { get; init; }
-
-    /// <summary>Where a reading is.</summary>
-    public static ReadProgress Of(MirrorRead read) =>
-        new()
-        {
-            Cursor = read.Cursor,
-            Pages = read.Pages,
-            Records = read.Records,
-            Listed = read.Listed,
-            Total = read.Total,
-            Troubled = read.Troubled,
-            Moved = read.Moved,
-            AsOf = read.AsOf,
-            NewestChange = read.NewestChange,
-            Unkept = read.Unkept,
-            UnkeptFirst = read.UnkeptFirst,
-        };
-
-    /// <summary>Says so of a reading; only what is stored is said.</summary>
-    public void PutInto(MirrorRead read)
-    {
-        (read.Cursor, read.Pages, read.Records, read.Listed) = (Cursor, Pages, Records, Listed);
-        (read.Total, read.Troubled, read.Moved) = (Total, Troubled, Moved);
-        (read.AsOf, read.NewestChange) = (AsOf, NewestChange);
-        (read.Unkept, read.UnkeptFirst) = (Unkept, UnkeptFirst);
-    }
-}
-
-/// <summary>The keys that one page of a full read held, hashed; so that a read that was cut off still knows what it has seen.</summary>
-public sealed class MirrorReadPage
-{
-    public long ReadId { get; set; }
-
-    public int Number { get; set; }
-
-    /// <summary>XXH64 of each key, 8 bytes each.</summary>
-    public required byte[] Keys { get; set; }
-}
-
 /// <summary>How <see cref="MirrorReadPage"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class MirrorReadPageStored : IEntityTypeConfiguration<MirrorReadPage>
 {
@@ -295,33 +154,6 @@ internal sealed class MirrorReadPageStored : IEntityTypeConfiguration<MirrorRead
     {
         e.HasKey(p => new { p.ReadId, p.Number });
     }
-}
-
-/// <summary>
-/// A value that was seen to have changed in a system, whoever changed it. Written by the database itself whenever a mirrored record
-/// changes.
-/// </summary>
-public sealed class ValueChange
-{
-    public long Id { get; set; }
-
-    public required string SystemId { get; set; }
-
-    public required RecordKind Kind { get; set; }
-
-    public required string Key { get; set; }
-
-    public required string Field { get; set; }
-
-    public string? Old { get; set; }
-
-    public string? New { get; set; }
-
-    /// <summary>When it was seen.</summary>
-    public required DateTimeOffset At { get; set; }
-
-    /// <summary>The write of ours that was seen in it; null: somebody else changed it.</summary>
-    public long? WriteId { get; set; }
 }
 
 /// <summary>How <see cref="ValueChange"/> is stored: keys, indexes, what is passed over.</summary>

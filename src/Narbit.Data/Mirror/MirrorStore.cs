@@ -7,58 +7,6 @@ using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Mirror;
 
-/// <summary>A record made ready for the mirror.</summary>
-public sealed record MirrorEntry
-{
-    public required string Key { get; init; }
-
-    public required ulong KeyHash { get; init; }
-
-    public string? Parent { get; init; }
-
-    public string? Group { get; init; }
-
-    public string? Reference { get; init; }
-
-    public string? Caption { get; init; }
-
-    public required byte[] Hash { get; init; }
-
-    public ReadOnlyMemory<byte> Raw { get; init; }
-
-    public ReadOnlyMemory<byte> Values { get; init; }
-
-    public byte[]? Children { get; init; }
-
-    public string? Problems { get; init; }
-
-    /// <summary>What stands around the record, kept once for all that share <see cref="Parent"/>; empty: nothing does.</summary>
-    public ReadOnlyMemory<byte> RawParent { get; init; }
-}
-
-/// <summary>
-/// A record's place in the mirror, as pairing and computing need it; its values as JSON in UTF-8, which they are read from.
-/// </summary>
-public readonly record struct MirrorRow(string Key, string? Parent, string? Group, string? Reference, string? Caption)
-{
-    public required byte[] Values { get; init; }
-
-    public string? Problems { get; init; }
-
-    public string? Children { get; init; }
-
-    public DateTimeOffset ChangedAt { get; init; }
-
-    /// <summary>What the record shares with its sisters: their group code or, where there is none, the record they all belong to.</summary>
-    public string? Family => Group ?? Parent;
-}
-
-/// <summary>A record that a whole reading did not meet.</summary>
-/// <param name="Id">Its number in the mirror.</param>
-/// <param name="Key">Its key.</param>
-/// <param name="Before">Whether the whole reading before did not meet it either.</param>
-public readonly record struct MissingRecord(long Id, string Key, bool Before);
-
 /// <summary>
 /// Reads and writes the mirror in bulk. The statements are SQLite's own, for speed; everything else goes through EF Core.
 /// </summary>

@@ -3,9 +3,6 @@ using Narbit.Core.Records;
 
 namespace Narbit.Data.Mirror;
 
-/// <summary>A value and how many records have it.</summary>
-public sealed record ValueCount(string Value, int Records);
-
 /// <summary>Counts and lists the values of a field over a system's records.</summary>
 public static class ValueCounts
 {

@@ -6,23 +6,6 @@ using Narbit.Core.Records;
 
 namespace Narbit.Data.Mismatches;
 
-/// <summary>Where a mismatch stands.</summary>
-[JsonConverter(typeof(CamelCaseEnum<MismatchState>))]
-public enum MismatchState
-{
-    /// <summary>It needs a person.</summary>
-    Open,
-
-    /// <summary>A person wants to see it again later.</summary>
-    PutOff,
-
-    /// <summary>A person settled it.</summary>
-    Settled,
-
-    /// <summary>What was looked at last no longer shows it.</summary>
-    Gone,
-}
-
 /// <summary>
 /// A record that needs a person, for one cause. The same record and cause is one mismatch, whatever number of runs sees it; it keeps its
 /// history when it goes and comes back.
@@ -182,56 +165,6 @@ internal sealed class MismatchStored : IEntityTypeConfiguration<Mismatch>
     }
 }
 
-/// <summary>What can be done about mismatches.</summary>
-[JsonConverter(typeof(CamelCaseEnum<MismatchActKind>))]
-public enum MismatchActKind
-{
-    /// <summary>The way out that was suggested was taken.</summary>
-    Applied,
-
-    /// <summary>It is to be seen again later.</summary>
-    PutOff,
-
-    /// <summary>Somebody has it now, or nobody.</summary>
-    Given,
-
-    /// <summary>Somebody says something about it.</summary>
-    Remark,
-
-    /// <summary>It is settled elsewhere, or as it should be.</summary>
-    Settled,
-
-    /// <summary>It was gone or settled, and was seen again.</summary>
-    CameBack,
-}
-
-/// <summary>Something that was done about one or many mismatches at once.</summary>
-public sealed class MismatchAct
-{
-    public long Id { get; set; }
-
-    public MismatchActKind Kind { get; set; }
-
-    public required string By { get; set; }
-
-    public DateTimeOffset At { get; set; }
-
-    /// <summary>What was said, or done in words.</summary>
-    public string? Words { get; set; }
-
-    /// <summary>How it is taken back, JSON; null: nothing outside the mismatches themselves was changed.</summary>
-    public string? Undo { get; set; }
-
-    public int Count { get; set; }
-
-    /// <summary>Whether it also holds for what comes later and is alike.</summary>
-    public bool Learned { get; set; }
-
-    public DateTimeOffset? UndoneAt { get; set; }
-
-    public string? UndoneBy { get; set; }
-}
-
 /// <summary>How <see cref="MismatchAct"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class MismatchActStored : IEntityTypeConfiguration<MismatchAct>
 {
@@ -244,20 +177,6 @@ internal sealed class MismatchActStored : IEntityTypeConfiguration<MismatchAct>
     }
 }
 
-/// <summary>That an act was about a mismatch, and how that stood before.</summary>
-public sealed class ActOn
-{
-    public long ActId { get; set; }
-
-    public long MismatchId { get; set; }
-
-    public MismatchState StateBefore { get; set; }
-
-    public DateTimeOffset? UntilBefore { get; set; }
-
-    public string? OwnerBefore { get; set; }
-}
-
 /// <summary>How <see cref="ActOn"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class ActOnStored : IEntityTypeConfiguration<ActOn>
 {
@@ -267,17 +186,6 @@ internal sealed class ActOnStored : IEntityTypeConfiguration<ActOn>
         e.HasKey(a => new { a.ActId, a.MismatchId });
         e.HasIndex(a => a.MismatchId);
     }
-}
-
-/// <summary>How many of a cause were open at the end of a day, or are by now.</summary>
-public sealed class MismatchDay
-{
-    /// <summary>The day in the workspace's zone, as <c>yyyy-MM-dd</c>.</summary>
-    public required string Day { get; set; }
-
-    public required string Cause { get; set; }
-
-    public int Open { get; set; }
 }
 
 /// <summary>How <see cref="MismatchDay"/> is stored: keys, indexes, what is passed over.</summary>

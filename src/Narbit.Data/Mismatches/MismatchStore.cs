@@ -3,23 +3,6 @@ using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Mismatches;
 
-/// <summary>How many mismatches a look changed.</summary>
-/// <param name="New">Seen for the first time.</param>
-/// <param name="CameBack">Seen again after they were gone or settled.</param>
-/// <param name="Gone">No longer there.</param>
-public readonly record struct Looked(int New, int CameBack, int Gone)
-{
-    /// <summary>Whether anything is otherwise than before.</summary>
-    public bool Any => New + CameBack + Gone > 0;
-}
-
-/// <summary>What becomes of mismatches by an act.</summary>
-/// <param name="State">How they stand then; null: as before.</param>
-/// <param name="Until">For those put off: until when.</param>
-/// <param name="Gives">Whether somebody else has them then.</param>
-/// <param name="Owner">Who has them then; null: nobody.</param>
-public readonly record struct MismatchChange(MismatchState? State, DateTimeOffset? Until = null, bool Gives = false, string? Owner = null);
-
 /// <summary>
 /// Keeps what was found as mismatches by the hundred thousand: those that are new are added, those that are known are seen once more,
 /// and those of the same origin that were not found are gone. What people did with them stays. The statements are SQLite's own.

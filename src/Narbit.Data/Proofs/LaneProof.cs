@@ -5,23 +5,6 @@ using Narbit.Data.Runs;
 
 namespace Narbit.Data.Proofs;
 
-/// <summary>A full compare of all lanes, with both sides read afresh.</summary>
-public sealed class ProofRound
-{
-    public long Id { get; set; }
-
-    /// <summary>Who asked for it; null: the night did.</summary>
-    public string? By { get; set; }
-
-    /// <summary>The day in the workspace's zone, as <c>yyyy-MM-dd</c>.</summary>
-    public required string Day { get; set; }
-
-    public DateTimeOffset StartedAt { get; set; }
-
-    /// <summary>When it was over; null: it is at work, or is taken up at the next start.</summary>
-    public DateTimeOffset? EndedAt { get; set; }
-}
-
 /// <summary>How <see cref="ProofRound"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class ProofRoundStored : IEntityTypeConfiguration<ProofRound>
 {
@@ -94,39 +77,6 @@ internal sealed class LaneProofStored : IEntityTypeConfiguration<LaneProof>
         e.HasIndex(p => new { p.LaneId, p.Day });
         e.HasIndex(p => p.RoundId);
     }
-}
-
-/// <summary>A field, or a record, that a full compare found out of step or mistaken.</summary>
-public sealed class ProofLine
-{
-    public long Id { get; set; }
-
-    public long ProofId { get; set; }
-
-    public StepFinding Finding { get; set; }
-
-    public required string SourceKey { get; set; }
-
-    public required string TargetKey { get; set; }
-
-    public string? Reference { get; set; }
-
-    public string? Caption { get; set; }
-
-    /// <summary>The target's field; null: it is about the record.</summary>
-    public string? Field { get; set; }
-
-    /// <summary>What is there.</summary>
-    public string? There { get; set; }
-
-    /// <summary>What should be there.</summary>
-    public string? Should { get; set; }
-
-    /// <summary>What both sides had agreed on, or for a mistaken one what Narbit took for granted.</summary>
-    public string? Before { get; set; }
-
-    /// <summary>Why, where that is more than the values say.</summary>
-    public string? Words { get; set; }
 }
 
 /// <summary>How <see cref="ProofLine"/> is stored: keys, indexes, what is passed over.</summary>

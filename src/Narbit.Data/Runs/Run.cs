@@ -6,45 +6,6 @@ using Narbit.Core.Records;
 
 namespace Narbit.Data.Runs;
 
-[JsonConverter(typeof(CamelCaseEnum<RunState>))]
-public enum RunState
-{
-    /// <summary>Waiting for its turn or at work.</summary>
-    Working,
-
-    /// <summary>The change set is ready and waits for a person.</summary>
-    Ready,
-
-    /// <summary>Finished; single writes may have failed or been held.</summary>
-    Done,
-
-    /// <summary>Could not go on; nothing more will be sent until it is tried again.</summary>
-    Failed,
-
-    /// <summary>A preview that a later run made obsolete.</summary>
-    Superseded,
-}
-
-[JsonConverter(typeof(CamelCaseEnum<RunPhase>))]
-public enum RunPhase
-{
-    Read,
-    Pair,
-    Compute,
-    Send,
-    Confirm,
-    Finished,
-}
-
-[JsonConverter(typeof(CamelCaseEnum<RunTrigger>))]
-public enum RunTrigger
-{
-    Person,
-    Timetable,
-    Setup,
-    Event,
-}
-
 /// <summary>One execution of a lane.</summary>
 public sealed class Run
 {
@@ -144,132 +105,6 @@ internal sealed class RunStored : IEntityTypeConfiguration<Run>
     }
 }
 
-[JsonConverter(typeof(CamelCaseEnum<WriteState>))]
-public enum WriteState
-{
-    /// <summary>Will be sent.</summary>
-    Planned,
-
-    /// <summary>Looks wrong; is sent only when a person chooses it.</summary>
-    Held,
-
-    /// <summary>Was not chosen.</summary>
-    Skipped,
-
-    /// <summary>On its way, or cut off on its way: the target must be asked.</summary>
-    Unknown,
-
-    /// <summary>The target took it.</summary>
-    Sent,
-
-    /// <summary>The target was read again and holds it.</summary>
-    Confirmed,
-
-    /// <summary>The target changed since it was read, so the value was not sent; the next run computes it anew.</summary>
-    Overtaken,
-
-    /// <summary>The target refused it, lost it, or does not hold what it accepted.</summary>
-    Failed,
-}
-
-[JsonConverter(typeof(CamelCaseEnum<ChangeKind>))]
-public enum ChangeKind
-{
-    Up,
-    Down,
-    Other,
-
-    /// <summary>A record that is new.</summary>
-    New,
-
-    /// <summary>A record that is hidden or ended.</summary>
-    Withdrawn,
-
-    /// <summary>A change that goes back to the source.</summary>
-    Back,
-}
-
-/// <summary>One record that a run would write, is writing or has written.</summary>
-public sealed class PlannedWrite
-{
-    public long Id { get; set; }
-
-    public long RunId { get; set; }
-
-    /// <summary>The source's record.</summary>
-    public required string SourceKey { get; set; }
-
-    /// <summary>The target's record.</summary>
-    public required string TargetKey { get; set; }
-
-    /// <summary>What a person knows the record by: an item's SKU, an order's number, a customer's account or mail address.</summary>
-    public string? Reference { get; set; }
-
-    /// <summary>What it is in words: an item's name, a buyer's.</summary>
-    public string? Caption { get; set; }
-
-    public ChangeKind Kind { get; set; }
-
-    public WriteState State { get; set; }
-
-    /// <summary>Why it is held, or was before a person chose it.</summary>
-    public KeptReason? Hold { get; set; }
-
-    /// <summary>What kind of record it writes; a run of orders writes customers and credit notes beside them.</summary>
-    public RecordKind Record { get; set; }
-
-    /// <summary>What is done to the record.</summary>
-    public WriteAct Act { get; set; }
-
-    /// <summary>Whether it goes to the target or back to the source.</summary>
-    public Way Way { get; set; }
-
-    /// <summary>The guards that concern it, words between spaces; or empty.</summary>
-    public string Guards { get; set; } = "";
-
-    /// <summary>For one that is created: the key of the parent it is put under, where that is known.</summary>
-    public string? ParentKey { get; set; }
-
-    /// <summary>For one that is created: what it shares with its sisters.</summary>
-    public string? Group { get; set; }
-
-    /// <summary>The run that took it back; null: none did.</summary>
-    public long? TakenBackIn { get; set; }
-
-    /// <summary>How far the leading field moves, where that can be measured.</summary>
-    public double? Move { get; set; }
-
-    /// <summary>What <see cref="Move"/> is counted in, e.g. <c>%</c> or <c>pcs</c>.</summary>
-    public string? MoveUnit { get; set; }
-
-    /// <summary>The same for every attempt.</summary>
-    public required string IdempotencyKey { get; set; }
-
-    public int Attempts { get; set; }
-
-    /// <summary>What became of it, where that needs saying: the other side's refusal, or what was found there.</summary>
-    public KeptReason? Fate { get; set; }
-
-    public DateTimeOffset? SentAt { get; set; }
-
-    public DateTimeOffset? ConfirmedAt { get; set; }
-
-    /// <summary>What the value comes from, kept with what is agreed on; see <see cref="Lanes.Agreed.Source"/>.</summary>
-    public string? Source { get; set; }
-
-    public List<PlannedField> Fields { get; set; } = [];
-
-    /// <summary>The fields that are really written.</summary>
-    [System.ComponentModel.DataAnnotations.Schema.NotMapped]
-    public IReadOnlyList<PlannedField> Written => Fields.TrueForAll(f => !f.Stays) ? Fields : [.. Fields.Where(f => !f.Stays)];
-
-    /// <summary>The lists within the record that are written with it, JSON; null: none are.</summary>
-    public string? Children { get; set; }
-
-    /// <summary>What these lists were before, JSON; null: that is not known, or nothing is written over.</summary>
-    public string? ChildrenBefore { get; set; }
-}
-
 /// <summary>How <see cref="PlannedWrite"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class PlannedWriteStored : IEntityTypeConfiguration<PlannedWrite>
 {
@@ -301,21 +136,6 @@ internal sealed class PlannedWriteStored : IEntityTypeConfiguration<PlannedWrite
     }
 }
 
-/// <summary>An attempt at a write that was not simply accepted, and what became of it.</summary>
-public sealed class WriteTry
-{
-    public long Id { get; set; }
-
-    public long WriteId { get; set; }
-
-    /// <summary>Which attempt: 1 is the first.</summary>
-    public int Number { get; set; }
-
-    public DateTimeOffset At { get; set; }
-
-    public required KeptReason Why { get; set; }
-}
-
 /// <summary>How <see cref="WriteTry"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class WriteTryStored : IEntityTypeConfiguration<WriteTry>
 {
@@ -326,32 +146,6 @@ internal sealed class WriteTryStored : IEntityTypeConfiguration<WriteTry>
         e.OwnsOne(t => t.Why);
         e.Navigation(t => t.Why).IsRequired();
     }
-}
-
-/// <summary>A request of a run that was not answered at once, and what became of it.</summary>
-public sealed class RunTrouble
-{
-    public long Id { get; set; }
-
-    public long RunId { get; set; }
-
-    public DateTimeOffset At { get; set; }
-
-    /// <summary>The system, by its name.</summary>
-    public required string System { get; set; }
-
-    /// <summary>The method and the path.</summary>
-    public required string Request { get; set; }
-
-    public int Attempts { get; set; }
-
-    /// <summary>How many of the attempts had no answer.</summary>
-    public int Lost { get; set; }
-
-    public required KeptReason Why { get; set; }
-
-    /// <summary>Whether the last attempt was answered.</summary>
-    public bool Answered { get; set; }
 }
 
 /// <summary>How <see cref="RunTrouble"/> is stored: keys, indexes, what is passed over.</summary>
@@ -366,61 +160,6 @@ internal sealed class RunTroubleStored : IEntityTypeConfiguration<RunTrouble>
     }
 }
 
-/// <summary>A <see cref="Reason"/> as it is kept: its code can be counted and filtered by, its words are shown.</summary>
-public sealed class KeptReason
-{
-    public required string Code { get; init; }
-
-    public required string Words { get; init; }
-
-    /// <summary>What the words speak of, JSON; null: nothing in particular.</summary>
-    public string? Values { get; init; }
-
-    /// <summary>A reason to be kept.</summary>
-    public static KeptReason? Of(Reason? reason) =>
-        reason is null
-            ? null
-            : new KeptReason
-            {
-                Code = reason.Code,
-                Words = reason.Words,
-                Values = reason.Values is null ? null : RuleJson.Write(reason.Values),
-            };
-
-    /// <summary>The reason that was kept.</summary>
-    public Reason Reason => new(Code, Words, Values is null ? null : RuleJson.ReadValues(Values));
-}
-
-/// <summary>One field of a planned write: old value beside new value, with the trace.</summary>
-public sealed class PlannedField
-{
-    public long WriteId { get; set; }
-
-    public required string Field { get; set; }
-
-    /// <summary>0 for the leading field.</summary>
-    public int Position { get; set; }
-
-    public string? Old { get; set; }
-
-    public string? New { get; set; }
-
-    /// <summary>The steps, JSON.</summary>
-    public string? Trace { get; set; }
-
-    /// <summary>Whether it was changed on both sides, so that a person decides which value counts.</summary>
-    public bool Asks { get; set; }
-
-    /// <summary>Whether it is left as it is, because it would be emptied and its system does not let it be.</summary>
-    public bool Stays { get; set; }
-
-    /// <summary>Whether the new value is the key of the record that another of the run's is made from, until that one has its own.</summary>
-    public bool ToCome { get; set; }
-
-    /// <summary>For a value that goes back: the target's own value, which both sides agree on once it has arrived.</summary>
-    public string? Agrees { get; set; }
-}
-
 /// <summary>How <see cref="PlannedField"/> is stored: keys, indexes, what is passed over.</summary>
 internal sealed class PlannedFieldStored : IEntityTypeConfiguration<PlannedField>
 {
@@ -429,27 +168,6 @@ internal sealed class PlannedFieldStored : IEntityTypeConfiguration<PlannedField
     {
         e.HasKey(f => new { f.WriteId, f.Field });
     }
-}
-
-/// <summary>A record that a run could not compute, with the cause.</summary>
-public sealed class RunRemark
-{
-    public long Id { get; set; }
-
-    public long RunId { get; set; }
-
-    public string? SourceKey { get; set; }
-
-    public string? TargetKey { get; set; }
-
-    /// <summary>What a person knows the record by.</summary>
-    public string? Reference { get; set; }
-
-    /// <summary>What it is in words.</summary>
-    public string? Caption { get; set; }
-
-    /// <summary>Why it could not be computed.</summary>
-    public required KeptReason Why { get; set; }
 }
 
 /// <summary>How <see cref="RunRemark"/> is stored: keys, indexes, what is passed over.</summary>

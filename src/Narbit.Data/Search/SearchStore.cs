@@ -4,15 +4,6 @@ using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Search;
 
-/// <summary>A record that can be found: its number in the mirror, and everything that it may be called.</summary>
-public readonly record struct FoundAs(long RecordId, string Words);
-
-/// <summary>A record of the mirror as the search index takes it in.</summary>
-public readonly record struct ToIndex(long Id, string SystemId, string Kind, string Key, string? Reference, string? Caption, string Values);
-
-/// <summary>When a record changed last, in UTC ticks.</summary>
-public readonly record struct Stamp(long RecordId, long ChangedAt);
-
 /// <summary>
 /// The index by which records are found: SQLite's FTS5 with trigrams, so that any part of a word finds it. It holds no text of its own
 /// and is brought up to date behind the readings, which therefore cost no more than before.

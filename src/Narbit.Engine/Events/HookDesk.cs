@@ -16,11 +16,6 @@ using Narbit.Engine.Telling;
 
 namespace Narbit.Engine.Events;
 
-/// <summary>A webhook as it came.</summary>
-/// <param name="Header">A header's value; null: it has none of that name.</param>
-/// <param name="Body">The body.</param>
-public sealed record HookMessage(Func<string, string?> Header, ReadOnlyMemory<byte> Body);
-
 /// <summary>
 /// Takes webhooks of systems: checks who sent them, keeps each once, reads the records that they are about, and tells the jobs that
 /// run at once. What a webhook says of a record is never believed: the record is read.

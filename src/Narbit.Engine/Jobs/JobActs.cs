@@ -6,66 +6,6 @@ using Narbit.Data.Jobs;
 
 namespace Narbit.Engine.Jobs;
 
-/// <summary>What a person can do with a job in hand.</summary>
-[JsonConverter(typeof(CamelCaseEnum<JobActKind>))]
-public enum JobActKind
-{
-    /// <summary>A turn begins now, and the plan stays as it is.</summary>
-    RunNow,
-
-    /// <summary>The next times are left out.</summary>
-    Skip,
-
-    /// <summary>It does nothing by itself until a time, or until further notice.</summary>
-    Pause,
-
-    /// <summary>It goes on, and nothing is left out.</summary>
-    GoOn,
-
-    /// <summary>It does nothing by itself any more.</summary>
-    SwitchOff,
-
-    /// <summary>It goes by its timetable again.</summary>
-    SwitchOn,
-
-    /// <summary>Lists show it first.</summary>
-    KeepOnTop,
-
-    /// <summary>Lists show it in its place.</summary>
-    LetDown,
-
-    /// <summary>What it says of how it came to be was read.</summary>
-    Read,
-}
-
-/// <summary>Something that is done with a job.</summary>
-/// <param name="Kind">What.</param>
-/// <param name="Count">For <see cref="JobActKind.Skip"/>: how many times, 1 to 1000; 0 takes it back.</param>
-/// <param name="Until">For <see cref="JobActKind.Pause"/>: the instant; null: until further notice.</param>
-public sealed record JobAct(JobActKind Kind, int? Count = null, DateTimeOffset? Until = null);
-
-/// <summary>What a job or an act comes to, before it counts.</summary>
-public sealed record JobEffect
-{
-    /// <summary>So many times are shown.</summary>
-    public const int Shown = 5;
-
-    /// <summary>What follows, in words.</summary>
-    public required string Words { get; init; }
-
-    /// <summary>The zone by whose clock the times are told; null: there is no timetable.</summary>
-    public string? Zone { get; init; }
-
-    /// <summary>The next times, five at most.</summary>
-    public required IReadOnlyList<DateTimeOffset> Next { get; init; }
-
-    /// <summary>What a person might not expect of the timetable, a sentence each.</summary>
-    public required IReadOnlyList<string> Surprises { get; init; }
-
-    /// <summary>What it takes from each system's limit.</summary>
-    public required IReadOnlyList<SystemRequests> Requests { get; init; }
-}
-
 /// <summary>Does what a person asks of a job, and says what follows from it.</summary>
 public static class JobActs
 {

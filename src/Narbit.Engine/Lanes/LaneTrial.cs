@@ -10,49 +10,6 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Lanes;
 
-/// <summary>What a document would do if it were saved; each way of looking at it adds what it shows.</summary>
-[JsonPolymorphic(TypeDiscriminatorPropertyName = "looksAt")]
-[JsonDerivedType(typeof(ValueTrial), "values")]
-[JsonDerivedType(typeof(MapTrial), "fields")]
-[JsonDerivedType(typeof(Orders.OrderTrial), "orders")]
-public abstract record TrialResult
-{
-    /// <summary>The findings of its check.</summary>
-    public IReadOnlyList<RuleFault> Faults { get; init; } = [];
-
-    /// <summary>Records in scope.</summary>
-    public int Records { get; init; }
-
-    /// <summary>How many of them would change at the target.</summary>
-    public int Changes { get; init; }
-
-    /// <summary>How many would by the saved document.</summary>
-    public int ChangesInForce { get; init; }
-
-    /// <summary>How many would be held for a person.</summary>
-    public int Held { get; init; }
-
-    /// <summary>How many cannot be computed.</summary>
-    public int Failing { get; init; }
-
-    /// <summary>The guards that would be tripped.</summary>
-    public IReadOnlyList<TrippedGuard> Tripped { get; init; } = [];
-}
-
-/// <summary>Counts, record by record, what a document on trial would do.</summary>
-public abstract class TrialTally
-{
-    /// <summary>Adds a record.</summary>
-    /// <param name="pair">The record.</param>
-    /// <param name="saved">What the saved document makes of it; null where that cannot be applied.</param>
-    /// <param name="tried">What the document on trial makes of it.</param>
-    public abstract void Add(LanePair pair, Computed? saved, Computed tried);
-
-    /// <summary>What came of it.</summary>
-    /// <param name="faults">The findings of the document's check.</param>
-    public abstract TrialResult Result(IReadOnlyList<RuleFault> faults);
-}
-
 /// <summary>
 /// Applies a document that is not saved to all records in a lane's scope, writing nothing. It is the code that a run uses.
 /// </summary>

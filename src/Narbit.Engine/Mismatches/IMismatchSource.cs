@@ -3,11 +3,6 @@ using Narbit.Data.Mismatches;
 
 namespace Narbit.Engine.Mismatches;
 
-/// <summary>What a look at an origin found.</summary>
-/// <param name="At">As of when: a run of ten minutes ago says nothing against what was settled since.</param>
-/// <param name="Found">What needs a person.</param>
-public sealed record Look(DateTimeOffset At, IReadOnlyList<FoundMismatch> Found);
-
 /// <summary>
 /// A part of Narbit in which things do not match: what can be looked at in it, and what is found there now. Looking changes nothing, and
 /// may be done at any time: whatever was missed is found by the next look.

@@ -7,32 +7,6 @@ using Narbit.Engine.Mismatches.WaysOut;
 
 namespace Narbit.Engine.Mismatches;
 
-/// <summary>What an act on mismatches did.</summary>
-/// <param name="ActId">By which it is taken back; null: nothing was done.</param>
-/// <param name="Count">To how many.</param>
-/// <param name="Words">What was done, for people.</param>
-/// <param name="NotTaken">Those to which it was not done, with why.</param>
-/// <param name="RunId">A run that shows what would be written and waits for a person; null: there is none.</param>
-public sealed record ActResult(long? ActId, int Count, string Words, IReadOnlyList<NotTaken> NotTaken, long? RunId = null);
-
-/// <summary>Something that was done at the desk and holds for what comes later.</summary>
-/// <param name="ActId">By which it is taken back.</param>
-/// <param name="By">Who did it.</param>
-/// <param name="At">When.</param>
-/// <param name="Count">How many mismatches it settled.</param>
-/// <param name="Lessons">What was learned.</param>
-/// <param name="UndoneAt">When it was taken back; null: it holds.</param>
-/// <param name="UndoneBy">Who took it back.</param>
-public sealed record Learned(
-    long ActId,
-    string By,
-    DateTimeOffset At,
-    int Count,
-    IReadOnlyList<Lesson> Lessons,
-    DateTimeOffset? UndoneAt,
-    string? UndoneBy
-);
-
 /// <summary>
 /// Where people settle what does not match: take a way out, put it off, give it to somebody, say something, or say that it is settled.
 /// What was settled meanwhile by somebody else is left alone, and said so.

@@ -9,36 +9,6 @@ using IDbContextTransaction = Microsoft.EntityFrameworkCore.Storage.IDbContextTr
 
 namespace Narbit.Engine.Pairing;
 
-/// <summary>A decision that somebody wants to make.</summary>
-/// <param name="Act">What to do.</param>
-/// <param name="HubKey">The hub's record, where the act has one.</param>
-/// <param name="OtherKey">The other side's record, where the act has one.</param>
-/// <param name="Parts">For a kit: what it stands for.</param>
-/// <param name="Reason">For set aside: why.</param>
-public sealed record DecisionToMake(
-    DecisionAct Act,
-    string? HubKey = null,
-    string? OtherKey = null,
-    IReadOnlyList<KitItem>? Parts = null,
-    string? Reason = null
-);
-
-/// <summary>A decision that could not be put into force.</summary>
-/// <param name="DecisionId">The decision; it waits on.</param>
-/// <param name="Message">Why not.</param>
-public sealed record CommitFault(long DecisionId, string Message);
-
-/// <summary>What a commit did.</summary>
-/// <param name="BatchId">The batch, or null where nothing could be put into force.</param>
-/// <param name="Committed">How many decisions are in force.</param>
-/// <param name="Faults">Those that are not.</param>
-public sealed record CommitResult(long? BatchId, int Committed, IReadOnlyList<CommitFault> Faults);
-
-/// <summary>A run that wrote records by the pairs of a batch.</summary>
-/// <param name="RunId">The run.</param>
-/// <param name="Records">How many records it wrote by them that were not taken back since.</param>
-public sealed record RunByPairs(long RunId, int Records);
-
 /// <summary>Collects decisions on pairs, puts them into force together, and takes them back. What was decided is never deleted.</summary>
 /// <param name="database">Where decisions are kept.</param>
 /// <param name="clock">The time.</param>

@@ -5,39 +5,6 @@ using Narbit.Data.Pairs;
 
 namespace Narbit.Engine.Pairing;
 
-/// <summary>A link as a lane sees it: this record of the source is that record of the target.</summary>
-public sealed class RecordLink
-{
-    /// <summary>Its number; links are in the order in which they were made.</summary>
-    public long Id { get; init; }
-
-    /// <summary>The source's record.</summary>
-    public required string SourceKey { get; init; }
-
-    /// <summary>The target's record.</summary>
-    public required string TargetKey { get; init; }
-
-    /// <summary>How many of the source's record one of the target's stands for.</summary>
-    public decimal Quantity { get; init; } = 1;
-
-    /// <summary>Whether it is one of several that make up a kit of the target.</summary>
-    public bool IsKit { get; init; }
-}
-
-/// <summary>A record that a run created, to be linked with the one that it was made from.</summary>
-/// <param name="SourceKey">The source's record.</param>
-/// <param name="TargetKey">The target's.</param>
-/// <param name="RunId">The run.</param>
-/// <param name="By">Who started it.</param>
-public sealed record CreatedPair(string SourceKey, string TargetKey, long RunId, string By)
-{
-    /// <summary>What a person knows the record by.</summary>
-    public string? Reference { get; init; }
-
-    /// <summary>What it is in words.</summary>
-    public string? Caption { get; init; }
-}
-
 /// <summary>
 /// The one door to links. Links are kept between the hub and another system; this book alone knows which side is the hub, and lets
 /// everybody else speak of source and target: from the hub, to the hub, or between two others through the items of the hub that both

@@ -13,19 +13,6 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Pairing;
 
-/// <summary>A couple with both its systems at hand.</summary>
-/// <param name="Couple">The couple.</param>
-/// <param name="Hub">The hub.</param>
-/// <param name="Other">The other system.</param>
-public sealed record OpenCouple(Couple Couple, Connection Hub, Connection Other);
-
-/// <summary>A way of writing SKUs that the decided pairs of a system show.</summary>
-/// <param name="Habit">The way.</param>
-/// <param name="Shown">How many pairs show it.</param>
-/// <param name="Of">Of how many whose SKUs differ.</param>
-/// <param name="WouldHelp">How many records without partner are written like that.</param>
-public sealed record LearnedHabit(SkuHabit Habit, int Shown, int Of, int WouldHelp);
-
 /// <summary>What the pair desk does beside single decisions: reading and pairing anew, habits, closing lanes, corrections.</summary>
 /// <param name="database">Where everything is kept.</param>
 /// <param name="adapters">How systems are reached.</param>

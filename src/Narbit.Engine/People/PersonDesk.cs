@@ -13,24 +13,6 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.People;
 
-/// <summary>A record about a person, as its system has it.</summary>
-public sealed record PersonRecord(string System, RecordKind Kind, string Key, JsonElement Raw, DateTimeOffset FirstReadAt);
-
-/// <summary>What Narbit wrote about a person.</summary>
-public sealed record PersonWrite(
-    long Run,
-    RecordKind Record,
-    string Key,
-    DateTimeOffset? SentAt,
-    IReadOnlyDictionary<string, string?> Values
-);
-
-/// <summary>All that Narbit keeps of a person.</summary>
-public sealed record PersonData(string Who, IReadOnlyList<PersonRecord> Records, IReadOnlyList<PersonWrite> Writes);
-
-/// <summary>What was anonymised.</summary>
-public sealed record Anonymised(int Records, int Writes);
-
 /// <summary>
 /// One person's data: collected, and anonymised. What was bought and paid stays; names, addresses, mail addresses and telephone numbers go,
 /// from the mirror with its raw records, from runs with their traces, and from the history. The systems themselves are not written.

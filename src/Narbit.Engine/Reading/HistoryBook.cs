@@ -7,29 +7,6 @@ using Narbit.Data.Runs;
 
 namespace Narbit.Engine.Reading;
 
-/// <summary>A change of a value, and the write of ours that made it, where one did.</summary>
-/// <param name="Change">What was seen.</param>
-/// <param name="Write">The write; null: somebody else changed it.</param>
-public sealed record KnownChange(ValueChange Change, OwnWrite? Write);
-
-/// <summary>A write of ours with the run and the lane that it belongs to.</summary>
-public sealed record OwnWrite
-{
-    /// <summary>The write.</summary>
-    public required PlannedWrite Write { get; init; }
-
-    /// <summary>The run that it belongs to.</summary>
-    public required Run Run { get; init; }
-
-    /// <summary>The run's lane.</summary>
-    public required Lane Lane { get; init; }
-}
-
-/// <summary>A record whose history is asked for, or a part of it that is kept as a record of its own, e.g. an item's stock level.</summary>
-/// <param name="Record">As last read.</param>
-/// <param name="CreatedBy">The write of ours that created it; null: none did.</param>
-public sealed record KeptRecord(MirrorRecord Record, OwnWrite? CreatedBy);
-
 /// <summary>What values of records were, when, and who or what set them.</summary>
 /// <param name="db">The database.</param>
 public sealed class HistoryBook(NarbitContext db)

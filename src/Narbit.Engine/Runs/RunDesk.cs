@@ -11,30 +11,6 @@ using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Runs;
 
-/// <summary>Which writes of a change set to send.</summary>
-/// <param name="All">Everything that is not held, less <paramref name="Except"/>; otherwise only <paramref name="Only"/>.</param>
-/// <param name="Except">Writes to leave out of all.</param>
-/// <param name="Only">Writes to send; held ones are sent only when they are named here.</param>
-/// <param name="WithoutGuarded">Whether what a tripped guard names is left out of all.</param>
-public sealed record Choice(bool All, IReadOnlyList<long>? Except = null, IReadOnlyList<long>? Only = null, bool WithoutGuarded = false);
-
-/// <summary>A run that is asked for.</summary>
-/// <param name="LaneId">The lane.</param>
-/// <param name="Preview">Whether to stop once the change set is stored.</param>
-/// <param name="Trigger">What started it.</param>
-/// <param name="By">Who started it.</param>
-public sealed record RunRequest(string LaneId, bool Preview, RunTrigger Trigger, string By)
-{
-    /// <summary>The turn of a job that it belongs to.</summary>
-    public long? TurnId { get; init; }
-
-    /// <summary>The only fields of the target that it writes, JSON; null: all that the lane writes.</summary>
-    public string? Fields { get; init; }
-
-    /// <summary>The keys of the source's records that it looks at, JSON; null: all of them.</summary>
-    public string? Only { get; init; }
-}
-
 /// <summary>
 /// What is decided about runs: to start, send, stop, take back, try again or send nothing. A decision changes the run's state in one
 /// statement, so that of two at once one counts; once it counts, the run goes to work even if whoever decided has gone.

@@ -6,11 +6,6 @@ using Narbit.Data.Search;
 
 namespace Narbit.Engine.Searching;
 
-/// <summary>What some words have found.</summary>
-/// <param name="Records">The records, the best first.</param>
-/// <param name="IsLike">Whether none has all of the words, so that they are only like it.</param>
-public sealed record FoundRecords(IReadOnlyList<MirrorRecord> Records, bool IsLike);
-
 /// <summary>
 /// Finds records of all systems by SKU, barcode, key or name: first those that have every word, then, where there are few, those whose
 /// name is nearly it, so that slips do not matter.

@@ -9,21 +9,6 @@ using Narbit.Data.Systems;
 
 namespace Narbit.Engine.Systems;
 
-/// <summary>Keeps credentials encrypted. The host decides how.</summary>
-public interface ICredentialVault
-{
-    /// <summary>Encrypts a credential.</summary>
-    string Protect(Credential credential);
-
-    /// <summary>Decrypts a credential, or says why that is no longer possible.</summary>
-    Outcome<Credential> Open(string protectedCredential);
-}
-
-/// <summary>A system with the adapter that talks to it.</summary>
-/// <param name="System">The system as configured.</param>
-/// <param name="Adapter">The adapter.</param>
-public sealed record Connection(ConnectedSystem System, IAdapter Adapter);
-
 /// <summary>Makes adapters, one for each revision of a system, so that all callers share its rate.</summary>
 /// <param name="database">Where systems are kept.</param>
 /// <param name="vault">Where credentials are opened.</param>

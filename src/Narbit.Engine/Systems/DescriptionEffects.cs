@@ -10,54 +10,6 @@ using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Systems;
 
-/// <summary>A value that another description reads otherwise.</summary>
-/// <param name="Key">The record's key.</param>
-/// <param name="Before">The canonical value as it is kept; null: none.</param>
-/// <param name="After">As it would be read; null: none.</param>
-public sealed record ReadOtherwise(string Key, string? Before, string? After);
-
-/// <summary>What another description does to a field.</summary>
-/// <param name="Field">The field.</param>
-/// <param name="Records">In how many records it has another value.</param>
-/// <param name="First">The first of them, at most 20.</param>
-public sealed record FieldReadOtherwise(string Field, int Records, IReadOnlyList<ReadOtherwise> First);
-
-/// <summary>What another description does to the records of a kind that the mirror keeps.</summary>
-public sealed record KindEffect
-{
-    /// <summary>The kind.</summary>
-    public required RecordKind Kind { get; init; }
-
-    /// <summary>What the system calls the records.</summary>
-    public required string Label { get; init; }
-
-    /// <summary>How many were looked at; the first 20,000 at most.</summary>
-    public required int Looked { get; init; }
-
-    /// <summary>How many have other values.</summary>
-    public required int Otherwise { get; init; }
-
-    /// <summary>How many would no longer be read as described, and were before.</summary>
-    public required int Troubled { get; init; }
-
-    /// <summary>The fields that change, those of most records first.</summary>
-    public required IReadOnlyList<FieldReadOtherwise> Fields { get; init; }
-
-    /// <summary>What else is to be said of it; null: nothing.</summary>
-    public string? Said { get; init; }
-}
-
-/// <summary>What another description does to a lane.</summary>
-/// <param name="Lane">The lane's short name.</param>
-/// <param name="Name">The lane's name.</param>
-/// <param name="Faults">What would be wrong with it that is not wrong now.</param>
-public sealed record LaneEffect(string Lane, string Name, IReadOnlyList<string> Faults);
-
-/// <summary>What another description of a system does, before it is saved.</summary>
-/// <param name="Kinds">To its records.</param>
-/// <param name="Lanes">To its lanes; those that go on as they are are not among them.</param>
-public sealed record DescriptionEffect(IReadOnlyList<KindEffect> Kinds, IReadOnlyList<LaneEffect> Lanes);
-
 /// <summary>Says what another description of a system does to kept records and to lanes. Nothing is changed or called.</summary>
 /// <param name="database">Where both are.</param>
 /// <param name="adapters">How systems are described now.</param>

@@ -8,30 +8,6 @@ using Narbit.Data;
 
 namespace Narbit.Engine.Systems;
 
-/// <summary>How far a request for access is.</summary>
-[JsonConverter(typeof(CamelCaseEnum<GrantState>))]
-public enum GrantState
-{
-    /// <summary>The person has not answered yet.</summary>
-    Open,
-
-    /// <summary>Access was granted.</summary>
-    Given,
-
-    /// <summary>It was not, or it could not be redeemed.</summary>
-    Failed,
-}
-
-/// <summary>A request for access that was begun.</summary>
-/// <param name="Id">Its name.</param>
-/// <param name="Address">Where the person is sent.</param>
-public sealed record GrantBegun(string Id, string Address);
-
-/// <summary>How a request for access stands.</summary>
-/// <param name="State">How far it is.</param>
-/// <param name="Why">Why it failed; null: it did not.</param>
-public sealed record GrantStanding(GrantState State, Reason? Why);
-
 /// <summary>
 /// Requests to people to grant Narbit access at systems. What is granted before a system is added is known as long as the program runs, and
 /// kept with the system once it is added.

@@ -1,17 +1,5 @@
 namespace Narbit.Sandbox.BackOffice;
 
-/// <summary>Pieces at one location.</summary>
-public sealed record Shelf(int OnHand, int Allocated, int Incoming);
-
-public static class Locations
-{
-    public const string Kilnyard = "Kilnyard";
-    public const string QuayStreet = "Quay Street";
-    public const string Overflow = "Overflow";
-
-    public static readonly string[] All = [Kilnyard, QuayStreet, Overflow];
-}
-
 /// <summary>An article of the back office: flat, with a group code; prices are net.</summary>
 public sealed class Article
 {

@@ -5,9 +5,6 @@ using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Sandbox.Demo;
 
-/// <summary>A trouble that was put into the data on purpose, with the keys of the records that have it.</summary>
-public sealed record Trouble(string Name, string System, IReadOnlyList<string> Keys);
-
 /// <summary>The Lanternmoor data: what the back office holds, what the web shop holds, and what is wrong with them.</summary>
 public sealed record Catalogue(
     IReadOnlyList<Article> Articles,

@@ -1,8 +1,5 @@
 namespace Narbit.Sandbox.Demo;
 
-/// <summary>A size in which a product is sold; weight in grams.</summary>
-public sealed record Size(string Label, string Code, decimal Factor, int Weight);
-
 /// <summary>A range of the Lanternmoor catalogue: its names times its sizes.</summary>
 public sealed record Range(
     string Code,

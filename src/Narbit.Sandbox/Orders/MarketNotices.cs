@@ -6,12 +6,6 @@ using System.Threading.Channels;
 
 namespace Narbit.Sandbox.Orders;
 
-/// <summary>How badly notices arrive: each a share, from 0 to 1.</summary>
-/// <param name="Twice">Sent twice.</param>
-/// <param name="Late">Sent a while later, after others.</param>
-/// <param name="Never">Not sent at all.</param>
-public sealed record NoticeShares(double Twice = 0, double Late = 0, double Never = 0);
-
 /// <summary>
 /// The market's notices of purchases that came or changed: posted to whoever asked for them, signed with HMAC-SHA256 over time and body.
 /// </summary>

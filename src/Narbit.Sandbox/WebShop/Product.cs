@@ -25,30 +25,3 @@ public sealed class Product
 
     public List<Variant> Variants { get; } = [];
 }
-
-public sealed class Variant
-{
-    public required long Id { get; init; }
-
-    public required string Sku { get; set; }
-
-    public string Barcode { get; set; } = "";
-
-    public string Option { get; set; } = "";
-
-    public int PriceCents { get; set; }
-
-    public int? SaleCents { get; set; }
-
-    public int? CompareAtCents { get; set; }
-
-    public int Quantity { get; set; }
-
-    public decimal? WeightKg { get; set; }
-}
-
-/// <summary>An order placed on the shop's own page.</summary>
-public sealed record ShopOrder(long Id, long VariantId, int Quantity, int PriceCents, DateTimeOffset At);
-
-/// <summary>A write that took effect, for those who want to check that none was lost and none came twice.</summary>
-public sealed record AppliedWrite(string Key, long VariantId, int? PriceCents, int? Quantity, DateTimeOffset At);

@@ -1,57 +1,5 @@
 namespace Narbit.Sandbox.WebShop;
 
-/// <summary>A change to a variant: by the API with a key, by a sale on the page without.</summary>
-public sealed record ShopEdit
-{
-    public string? Key { get; init; }
-
-    public long VariantId { get; init; }
-
-    public int? PriceCents { get; init; }
-
-    public bool SetsSale { get; init; }
-
-    public int? SaleCents { get; init; }
-
-    public bool SetsCompareAt { get; init; }
-
-    public int? CompareAtCents { get; init; }
-
-    public int? Quantity { get; init; }
-
-    public DateTimeOffset At { get; init; }
-
-    public int? Bought { get; init; }
-
-    public bool Removed { get; init; }
-
-    public string? Sku { get; init; }
-
-    public string? Barcode { get; init; }
-
-    public ShopContent? Content { get; init; }
-
-    public NewVariant? New { get; init; }
-}
-
-/// <summary>What a page of the shop says; what is null stays.</summary>
-public sealed record ShopContent(
-    string? Title,
-    string? BodyHtml,
-    string? Category,
-    string? Option,
-    decimal? WeightKg,
-    bool? Published,
-    IReadOnlyList<string>? Images,
-    IReadOnlyList<string>? Related
-);
-
-/// <summary>A variant that is to be made: under a product that is named, under the one with the same handle, or under a new one.</summary>
-public sealed record NewVariant(long? ProductId, string? Handle);
-
-/// <summary>What came of one update in a batch.</summary>
-public sealed record UpdateResult(long Id, string Status, string? Message, string? Key = null);
-
 /// <summary>What the web shop knows. All access goes through its lock.</summary>
 public sealed class WebShopState : IDisposable
 {

@@ -12,7 +12,12 @@ namespace Narbit.Web.Systems;
 /// <summary>A list within records of a kind, as it is described.</summary>
 internal sealed record ChildFields(string Name, string Label, IReadOnlyList<FieldDescription> Fields);
 
-internal sealed record KindFields(RecordKind Kind, string Label, IReadOnlyList<FieldDescription> Fields, IReadOnlyList<ChildFields> Children);
+internal sealed record KindFields(
+    RecordKind Kind,
+    string Label,
+    IReadOnlyList<FieldDescription> Fields,
+    IReadOnlyList<ChildFields> Children
+);
 
 internal sealed record RecordRow(
     string Key,

@@ -14,7 +14,15 @@ namespace Narbit.Web.Telling;
 /// <param name="SentAt">When it took the last webhook; null: it has taken none yet.</param>
 /// <param name="Waiting">How many webhooks wait to be taken.</param>
 /// <param name="Fault">Why the last one was not taken; null: it was.</param>
-internal sealed record ListenerView(long Id, string Name, string Address, bool OnlyHarm, DateTimeOffset? SentAt, int Waiting, string? Fault);
+internal sealed record ListenerView(
+    long Id,
+    string Name,
+    string Address,
+    bool OnlyHarm,
+    DateTimeOffset? SentAt,
+    int Waiting,
+    string? Fault
+);
 
 /// <summary>A tool to be told.</summary>
 /// <param name="Name">What it is called.</param>

@@ -8,32 +8,6 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Lanes.Items;
 
-/// <summary>One field of a record, with the value after each step.</summary>
-/// <param name="Target">The target's field.</param>
-/// <param name="Value">What the chain gives.</param>
-/// <param name="There">What the target has.</param>
-/// <param name="Sign">The mark on the seam.</param>
-/// <param name="Why">The verdict, in words.</param>
-/// <param name="Failure">Why there is no value, or null.</param>
-/// <param name="Trace">The value after each step.</param>
-public sealed record FieldLook(
-    string Target,
-    string? Value,
-    string? There,
-    SeamSign Sign,
-    string Why,
-    Reason? Failure,
-    IReadOnlyList<TraceStep> Trace
-);
-
-/// <summary>A record under a map, field by field.</summary>
-/// <param name="SourceKey">The source's key.</param>
-/// <param name="TargetKey">The target's key, or null where it is not paired.</param>
-/// <param name="Reference">What a person knows it by.</param>
-/// <param name="Caption">What it is in words.</param>
-/// <param name="Fields">The fields whose chains fit.</param>
-public sealed record RecordLook(string SourceKey, string? TargetKey, string? Reference, string? Caption, IReadOnlyList<FieldLook> Fields);
-
 /// <summary>Looks at single records under a field map, and proposes what it leaves out.</summary>
 /// <param name="database">Where the mirror is.</param>
 /// <param name="adapters">How systems are described.</param>

@@ -11,58 +11,6 @@ using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Lanes.Orders;
 
-/// <summary>For which orders it is kept which item a SKU is.</summary>
-[JsonConverter(typeof(CamelCaseEnum<ItemMemory>))]
-public enum ItemMemory
-{
-    /// <summary>For those in which the default item stands in for it now.</summary>
-    Once,
-
-    /// <summary>For all orders of the store, also those to come.</summary>
-    Orders,
-
-    /// <summary>As a pair of items, so that every lane knows it.</summary>
-    Pair,
-}
-
-/// <summary>The item that a SKU is to be.</summary>
-/// <param name="Sku">The SKU as it was bought; empty: lines without one.</param>
-/// <param name="Item">The hub's item.</param>
-/// <param name="For">For which orders.</param>
-/// <param name="PostsAnew">Whether the documents with the default item are taken out and posted again.</param>
-public sealed record GivenItem(string Sku, string Item, ItemMemory For, bool PostsAnew);
-
-/// <summary>Where the default item stands in for a SKU.</summary>
-public sealed record DefaultItemUse
-{
-    /// <summary>The lane.</summary>
-    public required string LaneId { get; init; }
-
-    /// <summary>The SKU; empty: lines without one.</summary>
-    public required string Sku { get; init; }
-
-    /// <summary>What it was sold as last.</summary>
-    public string? Title { get; init; }
-
-    /// <summary>In how many orders.</summary>
-    public int Orders { get; init; }
-
-    /// <summary>How many of them the hub has.</summary>
-    public int Posted { get; init; }
-
-    /// <summary>How many pieces.</summary>
-    public long Quantity { get; init; }
-
-    /// <summary>For how much, as the store reckons, by currency.</summary>
-    public IReadOnlyList<Amount> Worth { get; init; } = [];
-
-    /// <summary>When the oldest of the orders was placed.</summary>
-    public DateTimeOffset Since { get; init; }
-
-    /// <summary>How many are posted anew by the next runs.</summary>
-    public int Anew { get; init; }
-}
-
 /// <summary>Finds what was booked under a rule's default item, gives it its own, and has it posted anew.</summary>
 /// <param name="database">Where orders and decisions are.</param>
 /// <param name="orders">Looks at orders anew.</param>

@@ -9,30 +9,6 @@ using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Lanes.Orders;
 
-/// <summary>One order, looked at as a lane looks at it.</summary>
-/// <param name="Lane">The lane.</param>
-/// <param name="Judged">The order with what the hub knows, and what the rule makes of it.</param>
-public sealed record OrderLook(OpenLane Lane, JudgedOrder Judged)
-{
-    /// <summary>What has changed since the order was posted; null: nothing.</summary>
-    public ChangedAfterPosting? After { get; init; }
-
-    /// <summary>Of one that the hub has: how it would become a document now; null: the judgement says it.</summary>
-    public IReadOnlyList<TraceStep>? Trace { get; init; }
-}
-
-/// <summary>What has changed of an order since it was posted.</summary>
-/// <param name="Parts">What the store changed.</param>
-/// <param name="Subject">What a decision about this change is known by.</param>
-/// <param name="Held">Why a person decides; none: nobody has to.</param>
-/// <param name="Choices">What may be decided.</param>
-public sealed record ChangedAfterPosting(
-    IReadOnlyList<OrderPart> Parts,
-    string Subject,
-    IReadOnlyList<CauseOfOrder> Held,
-    IReadOnlyList<AfterPosting> Choices
-);
-
 /// <summary>Looks at single orders, and keeps what people decide about them.</summary>
 /// <param name="database">Where orders are.</param>
 /// <param name="adapters">How systems are described.</param>

@@ -5,25 +5,6 @@ using Narbit.Data.Mismatches;
 
 namespace Narbit.Engine.Mismatches.WaysOut;
 
-/// <summary>A mismatch with the way out that was computed for it.</summary>
-public sealed record Suggested(Mismatch Mismatch, Suggestion Suggestion);
-
-/// <summary>A mismatch whose way out could not be taken.</summary>
-public sealed record NotTaken(long MismatchId, string Why);
-
-/// <summary>What taking ways out did.</summary>
-/// <param name="Words">What was done, for people.</param>
-/// <param name="Settled">The mismatches that are settled by it.</param>
-/// <param name="NotTaken">Those that are not.</param>
-/// <param name="RunId">A run that shows what would be written and waits for a person; null: there is none.</param>
-public sealed record Taken(string Words, IReadOnlyList<long> Settled, IReadOnlyList<NotTaken> NotTaken, long? RunId = null);
-
-/// <summary>What was learned by a way out that also holds for what comes later.</summary>
-/// <param name="Words">What holds now, for people.</param>
-/// <param name="Acted">How many records it has acted on since.</param>
-/// <param name="Link">Where it is kept.</param>
-public sealed record Lesson(string Words, int Acted, string Link);
-
 /// <summary>
 /// A way out of some causes: what it suggests, and how that is done through the same doors that a person would go through, so that it is
 /// checked, written into versions and batches, and taken back as everything else.

@@ -5,24 +5,6 @@ using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Workspaces.Files;
 
-/// <summary>Something in a file that is wrong.</summary>
-/// <param name="File">The file.</param>
-/// <param name="Line">The line, from 1 on; null: all of it.</param>
-/// <param name="Words">What is wrong, and what to do.</param>
-public sealed record WorkspaceFault(string File, int? Line, string Words);
-
-/// <summary>A system as its files say it is.</summary>
-/// <param name="Rights">What may be done with it.</param>
-/// <param name="Text">Its description.</param>
-/// <param name="Document">The same, read.</param>
-public sealed record DescribedSystem(WorkspaceSystem Rights, string Text, ISystemDocument Document);
-
-/// <summary>A pairing as its files say it is.</summary>
-/// <param name="File">Its file.</param>
-/// <param name="Pairs">How the systems are paired.</param>
-/// <param name="Lines">What is decided, each with the number of its line in the table.</param>
-public sealed record DescribedPairs(string File, WorkspacePairs Pairs, IReadOnlyList<(int Number, WorkspacePairLine Line)> Lines);
-
 /// <summary>The files of a workspace, read and checked by themselves: nothing is asked for that is not in them.</summary>
 public sealed class WorkspaceContent
 {

@@ -1,0 +1,13 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Narbit.Core;
+using Narbit.Core.Records;
+
+namespace Narbit.Adapters.Rest;
+
+/// <summary>How records are found by what stands in a field.</summary>
+public sealed record RestFind : RestAsk
+{
+    /// <summary>The field's name.</summary>
+    public required string Field { get; init; }
+}

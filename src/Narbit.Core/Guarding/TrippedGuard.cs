@@ -1,0 +1,10 @@
+using System.Text.Json.Serialization;
+
+namespace Narbit.Core.Guarding;
+
+/// <summary>A guard that was tripped.</summary>
+/// <param name="Kind">What it watches.</param>
+/// <param name="Message">What was found and what the limit is, in words.</param>
+/// <param name="Count">How many records.</param>
+/// <param name="Worst">The worst cases, in words, worst first.</param>
+public sealed record TrippedGuard(GuardKind Kind, string Message, int Count, IReadOnlyList<string> Worst);

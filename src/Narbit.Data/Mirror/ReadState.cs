@@ -1,0 +1,12 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Narbit.Core.Records;
+
+namespace Narbit.Data.Mirror;
+
+public enum ReadState
+{
+    Reading,
+    Done,
+    Failed,
+}

@@ -1,0 +1,7 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Records;
+
+namespace Narbit.Data.Mirror;
+
+/// <summary>A value and how many records have it.</summary>
+public sealed record ValueCount(string Value, int Records);

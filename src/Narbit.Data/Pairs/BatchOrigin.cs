@@ -1,0 +1,22 @@
+using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Narbit.Core;
+using Narbit.Core.Pairing;
+using Narbit.Core.Records;
+
+namespace Narbit.Data.Pairs;
+
+/// <summary>Where a batch of decisions comes from.</summary>
+[JsonConverter(typeof(CamelCaseEnum<BatchOrigin>))]
+public enum BatchOrigin
+{
+    /// <summary>A person put it into force.</summary>
+    Person,
+
+    /// <summary>Pairing linked by itself what is certain.</summary>
+    Pairing,
+
+    /// <summary>A first stock-taking.</summary>
+    StockTaking,
+}

@@ -1,0 +1,16 @@
+using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Narbit.Core;
+using Narbit.Core.Records;
+
+namespace Narbit.Data.Runs;
+
+[JsonConverter(typeof(CamelCaseEnum<RunTrigger>))]
+public enum RunTrigger
+{
+    Person,
+    Timetable,
+    Setup,
+    Event,
+}

@@ -1,0 +1,8 @@
+using System.Text.Json;
+using Microsoft.Data.Sqlite;
+using Narbit.Data.Sqlite;
+
+namespace Narbit.Data.Search;
+
+/// <summary>When a record changed last, in UTC ticks.</summary>
+public readonly record struct Stamp(long RecordId, long ChangedAt);

@@ -1,0 +1,8 @@
+using System.Text.Json;
+using Microsoft.Data.Sqlite;
+using Narbit.Data.Sqlite;
+
+namespace Narbit.Data.Search;
+
+/// <summary>A record of the mirror as the search index takes it in.</summary>
+public readonly record struct ToIndex(long Id, string SystemId, string Kind, string Key, string? Reference, string? Caption, string Values);

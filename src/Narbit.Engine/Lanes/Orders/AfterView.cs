@@ -1,0 +1,15 @@
+using Narbit.Core;
+using Narbit.Core.Orders;
+using Narbit.Data.Orders;
+using Narbit.Engine.Systems;
+
+namespace Narbit.Engine.Lanes.Orders;
+
+/// <summary>What has changed of an order since it was posted, and what may be done with its document.</summary>
+public sealed record AfterView(
+    IReadOnlyList<OrderPart> Parts,
+    string Subject,
+    string? Cause,
+    string? Words,
+    IReadOnlyList<AfterPosting> Choices
+);

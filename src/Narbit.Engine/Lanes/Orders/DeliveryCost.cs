@@ -1,0 +1,17 @@
+using System.Text.Json.Serialization;
+using Narbit.Core;
+using Narbit.Core.Mapping;
+using Narbit.Core.Orders;
+
+namespace Narbit.Engine.Lanes.Orders;
+
+/// <summary>What delivery costs at a store that ships for another one.</summary>
+[JsonConverter(typeof(CamelCaseEnum<DeliveryCost>))]
+public enum DeliveryCost
+{
+    /// <summary>What it cost where it was bought.</summary>
+    Copied,
+
+    /// <summary>Nothing.</summary>
+    Zero,
+}

@@ -1,0 +1,7 @@
+using Narbit.Core;
+using Narbit.Core.Orders;
+
+namespace Narbit.Engine.Lanes.Orders;
+
+/// <summary>What a rule makes of the orders: taken, waiting, held, skipped.</summary>
+public sealed record OrderSums(OrderSum Taken, OrderSum Waiting, OrderSum Held, OrderSum Skipped);

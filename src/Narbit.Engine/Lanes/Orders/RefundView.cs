@@ -1,0 +1,9 @@
+using Narbit.Core;
+using Narbit.Core.Orders;
+using Narbit.Data.Orders;
+using Narbit.Engine.Systems;
+
+namespace Narbit.Engine.Lanes.Orders;
+
+/// <summary>A refund and its credit note.</summary>
+public sealed record RefundView(string Refund, DateTimeOffset? At, decimal Total, OrderOutcome? Outcome, string? Words, string? CreditNote);

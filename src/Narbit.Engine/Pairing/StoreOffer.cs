@@ -1,0 +1,11 @@
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Engine.Systems;
+
+namespace Narbit.Engine.Pairing;
+
+/// <summary>What the listings of one store take of an item.</summary>
+/// <param name="SystemId">The store.</param>
+/// <param name="Promised">How many pieces of the item buyers could order there.</param>
+public sealed record StoreOffer(string SystemId, decimal Promised);

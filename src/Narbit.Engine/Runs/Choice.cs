@@ -1,0 +1,19 @@
+using System.Globalization;
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Core;
+using Narbit.Core.Records;
+using Narbit.Data;
+using Narbit.Data.Lanes;
+using Narbit.Data.Runs;
+using Narbit.Engine.Lanes;
+using Narbit.Engine.Pairing;
+
+namespace Narbit.Engine.Runs;
+
+/// <summary>Which writes of a change set to send.</summary>
+/// <param name="All">Everything that is not held, less <paramref name="Except"/>; otherwise only <paramref name="Only"/>.</param>
+/// <param name="Except">Writes to leave out of all.</param>
+/// <param name="Only">Writes to send; held ones are sent only when they are named here.</param>
+/// <param name="WithoutGuarded">Whether what a tripped guard names is left out of all.</param>
+public sealed record Choice(bool All, IReadOnlyList<long>? Except = null, IReadOnlyList<long>? Only = null, bool WithoutGuarded = false);

@@ -1,0 +1,15 @@
+using System.Collections.Concurrent;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Adapters;
+using Narbit.Adapters.Describing;
+using Narbit.Adapters.Rest;
+using Narbit.Core;
+using Narbit.Data;
+using Narbit.Data.Systems;
+
+namespace Narbit.Engine.Systems;
+
+/// <summary>A system with the adapter that talks to it.</summary>
+/// <param name="System">The system as configured.</param>
+/// <param name="Adapter">The adapter.</param>
+public sealed record Connection(ConnectedSystem System, IAdapter Adapter);

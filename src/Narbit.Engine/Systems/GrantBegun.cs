@@ -1,0 +1,14 @@
+using System.Collections.Concurrent;
+using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Narbit.Adapters;
+using Narbit.Adapters.Rest;
+using Narbit.Core;
+using Narbit.Data;
+
+namespace Narbit.Engine.Systems;
+
+/// <summary>A request for access that was begun.</summary>
+/// <param name="Id">Its name.</param>
+/// <param name="Address">Where the person is sent.</param>
+public sealed record GrantBegun(string Id, string Address);

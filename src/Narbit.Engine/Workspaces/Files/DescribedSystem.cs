@@ -1,0 +1,12 @@
+using Narbit.Adapters;
+using Narbit.Core.Timetables;
+using Narbit.Engine.Jobs;
+using Narbit.Engine.Lanes;
+
+namespace Narbit.Engine.Workspaces.Files;
+
+/// <summary>A system as its files say it is.</summary>
+/// <param name="Rights">What may be done with it.</param>
+/// <param name="Text">Its description.</param>
+/// <param name="Document">The same, read.</param>
+public sealed record DescribedSystem(WorkspaceSystem Rights, string Text, ISystemDocument Document);

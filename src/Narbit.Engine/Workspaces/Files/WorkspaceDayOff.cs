@@ -1,0 +1,14 @@
+using System.Text.Json.Serialization;
+using Narbit.Core.Guarding;
+using Narbit.Core.Records;
+using Narbit.Data.Pairs;
+using Narbit.Data.Systems;
+using Narbit.Engine.Jobs;
+using Narbit.Engine.Lanes;
+
+namespace Narbit.Engine.Workspaces.Files;
+
+/// <summary>A day on which no job begins by the clock.</summary>
+/// <param name="Date">The local date, ISO 8601.</param>
+/// <param name="Name">What it is.</param>
+public sealed record WorkspaceDayOff(string Date, string? Name);

@@ -1,0 +1,8 @@
+using System.Globalization;
+using Narbit.Sandbox.Orders;
+using Narbit.Sandbox.Stores;
+
+namespace Narbit.Sandbox.BackOffice;
+
+/// <summary>A payment of a document.</summary>
+public sealed record OfficePayment(string Type, decimal Amount);
