@@ -3,7 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Narbit.Engine.Events;
 
 /// <summary>Webhooks in.</summary>
-internal static class EventServices
+public static class EventServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddEvents(this IServiceCollection services) => services.AddSingleton<HookDesk>();

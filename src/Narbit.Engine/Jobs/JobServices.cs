@@ -3,7 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Narbit.Engine.Jobs;
 
 /// <summary>Jobs by the clock and at once.</summary>
-internal static class JobServices
+public static class JobServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddJobs(this IServiceCollection services) =>

@@ -5,7 +5,7 @@ using Narbit.Engine.Lanes.Orders;
 namespace Narbit.Engine.Lanes;
 
 /// <summary>What lanes are tried with, and what is decided about orders.</summary>
-internal static class LaneServices
+public static class LaneServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddLanes(this IServiceCollection services) =>

@@ -7,7 +7,7 @@ using Narbit.Engine.Mismatches.WaysOut;
 namespace Narbit.Engine.Mismatches;
 
 /// <summary>The mismatch desk: where mismatches come from, what would settle them.</summary>
-internal static class MismatchServices
+public static class MismatchServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddMismatches(this IServiceCollection services) =>

@@ -3,7 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Narbit.Engine.Pairing;
 
 /// <summary>The pair desk and what stands behind it.</summary>
-internal static class PairingServices
+public static class PairingServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddPairing(this IServiceCollection services) =>

@@ -3,7 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Narbit.Engine.People;
 
 /// <summary>One person's data.</summary>
-internal static class PeopleServices
+public static class PeopleServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddPeople(this IServiceCollection services) => services.AddSingleton<PersonDesk>();

@@ -3,7 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Narbit.Engine.Reading;
 
 /// <summary>Reading of both sides into the mirror.</summary>
-internal static class ReadingServices
+public static class ReadingServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddReading(this IServiceCollection services) => services.AddSingleton<MirrorReader>();

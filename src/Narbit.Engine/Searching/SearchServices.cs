@@ -3,7 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Narbit.Engine.Searching;
 
 /// <summary>The search over all records.</summary>
-internal static class SearchServices
+public static class SearchServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddSearching(this IServiceCollection services) =>

@@ -3,7 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Narbit.Engine.Systems;
 
 /// <summary>Connected systems: who talks to them, what was granted there, what another description would do.</summary>
-internal static class SystemServices
+public static class SystemServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddSystems(this IServiceCollection services) =>

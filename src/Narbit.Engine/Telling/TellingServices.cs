@@ -3,7 +3,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Narbit.Engine.Telling;
 
 /// <summary>Mails to people, webhooks to other tools.</summary>
-internal static class TellingServices
+public static class TellingServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddTelling(this IServiceCollection services) =>

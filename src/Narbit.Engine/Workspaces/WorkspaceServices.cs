@@ -4,7 +4,7 @@ using Narbit.Engine.Workspaces.Files;
 namespace Narbit.Engine.Workspaces;
 
 /// <summary>What holds for the whole workspace, and the workspace as files.</summary>
-internal static class WorkspaceServices
+public static class WorkspaceServices
 {
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddWorkspaces(this IServiceCollection services) =>
