@@ -1,3 +1,4 @@
+using Narbit.Core.Stock;
 using System.Globalization;
 using System.Runtime.CompilerServices;
 using System.Text;

@@ -1,11 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Text.RegularExpressions;
-using Narbit.Core.Guarding;
-using Narbit.Core.Mapping;
-using Narbit.Core.Pricing;
-using Narbit.Core.Records;
-using Narbit.Core.Stock;
 
 namespace Narbit.Core;
 
@@ -21,38 +16,25 @@ public static partial class RuleJson
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
     };
 
-    /// <summary>Reads guard limits.</summary>
-    /// <param name="json">The document; null: the usual limits.</param>
-    public static Outcome<GuardLimits> ReadGuards(string? json) =>
-        json is null ? new GuardLimits() : Read(() => JsonSerializer.Deserialize<GuardLimits>(json, Options));
+    /// <summary>A rule, or a part of one, as a document.</summary>
+    public static string Write<T>(T part) => JsonSerializer.Serialize(part, Options);
 
-    /// <summary>A field map as a document.</summary>
-    public static string Write(FieldMap map) => JsonSerializer.Serialize(map, Options);
-
-    /// <summary>Guard limits as a document.</summary>
-    public static string Write(GuardLimits guards) => JsonSerializer.Serialize(guards, Options);
-
-    /// <summary>Tripped guards as JSON.</summary>
-    public static string Write(IReadOnlyList<TrippedGuard> guards) => JsonSerializer.Serialize(guards, Options);
-
-    /// <summary>Reads stored tripped guards.</summary>
-    public static IReadOnlyList<TrippedGuard> ReadTripped(string? json) =>
-        json is null ? [] : JsonSerializer.Deserialize<List<TrippedGuard>>(json, Options)!;
-
-    /// <summary>A price rule as a document.</summary>
-    public static string Write(PriceRule rule) => JsonSerializer.Serialize(rule, Options);
-
-    /// <summary>A stock rule as a document.</summary>
-    public static string Write(StockRule rule) => JsonSerializer.Serialize(rule, Options);
-
-    /// <summary>A trace as JSON.</summary>
-    public static string Write(IReadOnlyList<TraceStep> trace) => JsonSerializer.Serialize(trace, Options);
+    /// <summary>Reads a document that a person may have written.</summary>
+    public static Outcome<T> Read<T>(string json)
+        where T : class
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<T>(json, Options) is { } value ? value : new Reason("rule.unreadable", "The rule is empty.");
+        }
+        catch (JsonException error)
+        {
+            return new Reason("rule.unreadable", $"The rule could not be read: {Explain(error)}.");
+        }
+    }
 
     /// <summary>Reads a stored trace.</summary>
     public static IReadOnlyList<TraceStep> ReadTrace(string json) => JsonSerializer.Deserialize<List<TraceStep>>(json, Options)!;
-
-    /// <summary>What a reason speaks of, as JSON.</summary>
-    public static string Write(IReadOnlyDictionary<string, string> values) => JsonSerializer.Serialize(values, Options);
 
     /// <summary>Reads what a stored reason speaks of.</summary>
     public static IReadOnlyDictionary<string, string> ReadValues(string json) =>
@@ -84,19 +66,6 @@ public static partial class RuleJson
         return path.Length == 0
             ? $"not a JSON object of this kind ({error.Message.Split(". Path", 2)[0].Split(" LineNumber", 2)[0].TrimEnd('.', ' ')})"
             : $"{path} cannot be read: it is missing, of the wrong type or not one of the allowed words";
-    }
-
-    private static Outcome<T> Read<T>(Func<T?> read)
-        where T : class
-    {
-        try
-        {
-            return read() is { } value ? value : new Reason("rule.unreadable", "The rule is empty.");
-        }
-        catch (JsonException error)
-        {
-            return new Reason("rule.unreadable", $"The rule could not be read: {Explain(error)}.");
-        }
     }
 
     [GeneratedRegex("missing required properties including: (?<keys>[^.]*)")]

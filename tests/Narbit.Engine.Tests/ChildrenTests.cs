@@ -1,3 +1,4 @@
+using Narbit.Core.Comparing;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;

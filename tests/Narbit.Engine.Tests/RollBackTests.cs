@@ -40,7 +40,7 @@ public sealed class RollBackTests
         var run = await bench.RunAsync(Workbench.Prices, preview: false);
         run.State.ShouldBe(RunState.Ready);
         bench.Shop.Applied.ShouldBeEmpty();
-        var tripped = RuleJson.ReadTripped(run.Tripped).Single();
+        var tripped = TrippedGuard.Read(run.Tripped).Single();
         tripped.Kind.ShouldBe(GuardKind.PriceMove);
         tripped.Worst.Count.ShouldBe(5);
         var writes = await bench.WritesAsync(run.Id);

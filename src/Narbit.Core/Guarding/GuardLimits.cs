@@ -48,6 +48,10 @@ public sealed record GuardLimits
     /// <summary>Below so many records a share says nothing.</summary>
     public const int FewestRecords = 10;
 
+    /// <summary>Reads limits that a person may have written.</summary>
+    /// <param name="json">The document; null: the usual limits.</param>
+    public static Outcome<GuardLimits> Read(string? json) => json is null ? new GuardLimits() : RuleJson.Read<GuardLimits>(json);
+
     /// <summary>Limits that watch nothing.</summary>
     public static GuardLimits None { get; } =
         new()

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Narbit.Core.Mapping.Steps;
 using Narbit.Core.Records;
 
 namespace Narbit.Core.Mapping;
@@ -40,7 +39,7 @@ public sealed class Reversal
                     steps.Insert(0, value => Numbers.Plain(decimal.Parse(value, CultureInfo.InvariantCulture) / by));
                     break;
                 case "unit":
-                    var turned = NumberSteps.Kinds.First(k => k.Do == "unit");
+                    var turned = StepCatalogue.Find("unit")!;
                     var run = turned.Make(
                         new StepArguments(
                             new Dictionary<string, string> { ["from"] = With("to"), ["to"] = With("from") },

@@ -1,6 +1,4 @@
 using System.Globalization;
-using Narbit.Core.Pricing;
-using Narbit.Core.Stock;
 
 namespace Narbit.Core.Records;
 
@@ -14,14 +12,15 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields, IReadOnlyLi
         .GroupBy(f => (f.Role, f.List))
         .ToDictionary(g => g.Key, g => g.First());
 
-    private readonly FieldDescription[] _prices = [.. fields.Where(f => f.Role == FieldRole.Price)];
-
     /// <summary>All of the fields, in the system's order.</summary>
     public IReadOnlyList<FieldDescription> Fields { get; } = fields;
 
     /// <summary>The price lists that the system keeps.</summary>
     public IReadOnlyList<string> PriceLists { get; } =
     [.. fields.Where(f => f is { Role: FieldRole.Price, List: not null }).Select(f => f.List!).Distinct(StringComparer.Ordinal)];
+
+    /// <summary>The fields that hold a price, of whichever list.</summary>
+    public IReadOnlyList<FieldDescription> Prices { get; } = [.. fields.Where(f => f.Role == FieldRole.Price)];
 
     /// <summary>The lists within such a record, e.g. an order's lines, in the system's order.</summary>
     public IReadOnlyList<ChildList> Children { get; } = children ?? [];
@@ -39,7 +38,7 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields, IReadOnlyLi
     public FieldDescription? Find(FieldRole role, string? list = null) => _byRole.GetValueOrDefault((role, list));
 
     /// <summary>The price field that <see cref="PricedBy"/> names, or null.</summary>
-    public FieldDescription? PriceOf(string? list) => list is null ? null : Array.Find(_prices, f => ListOf(f) == list);
+    public FieldDescription? PriceOf(string? list) => list is null ? null : Prices.FirstOrDefault(f => ListOf(f) == list);
 
     /// <summary>The field with a name, or null.</summary>
     public FieldDescription? Named(string name) => Fields.FirstOrDefault(f => f.Name == name);
@@ -54,47 +53,10 @@ public sealed class FieldSet(IReadOnlyList<FieldDescription> fields, IReadOnlyLi
             ? number
             : null;
 
-    /// <summary>What a price rule needs to know, taken from a record of this kind.</summary>
-    /// <param name="values">The record's values.</param>
-    /// <param name="at">The instant to compute for.</param>
-    /// <param name="decimals">The target currency's digits after the point.</param>
-    public PriceItem PriceItem(IReadOnlyDictionary<string, string> values, DateTimeOffset at, int decimals)
-    {
-        var prices = new Dictionary<string, ListedPrice>(_prices.Length, StringComparer.Ordinal);
-        foreach (var field in _prices)
-        {
-            if (Number(values, FieldRole.Price, field.List) is not { } amount)
-                continue;
-            prices[ListOf(field)] = new ListedPrice
-            {
-                Amount = amount,
-                Sale = Number(values, FieldRole.SalePrice, field.List),
-                SaleFrom = Instant(values, FieldRole.SaleFrom, field.List),
-                SaleTo = Instant(values, FieldRole.SaleTo, field.List),
-            };
-        }
+    /// <summary>What a price rule calls a price field: its list, or else its name.</summary>
+    public static string ListOf(FieldDescription price) => price.List ?? price.Name;
 
-        return new PriceItem
-        {
-            Prices = prices,
-            TaxRate = Number(values, FieldRole.TaxRate) ?? 0,
-            Cost = Number(values, FieldRole.Cost),
-            At = at,
-            Decimals = decimals,
-        };
-    }
-
-    /// <summary>One stock level, taken from a record of this kind.</summary>
-    public StockLevel StockLevel(IReadOnlyDictionary<string, string> values) =>
-        new(
-            Text(values, FieldRole.Location) ?? "",
-            Number(values, FieldRole.OnHand) ?? 0,
-            Number(values, FieldRole.Allocated) ?? 0,
-            Number(values, FieldRole.Incoming) ?? 0
-        );
-
-    private static string ListOf(FieldDescription price) => price.List ?? price.Name;
-
-    private DateTimeOffset? Instant(IReadOnlyDictionary<string, string> values, FieldRole role, string? list) =>
+    /// <summary>The record's value in a role as an instant, or null.</summary>
+    public DateTimeOffset? Instant(IReadOnlyDictionary<string, string> values, FieldRole role, string? list = null) =>
         Text(values, role, list) is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture) : null;
 }

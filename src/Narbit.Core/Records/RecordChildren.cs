@@ -3,7 +3,6 @@ using System.Text;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using Narbit.Core.Comparing;
 
 namespace Narbit.Core.Records;
 
@@ -31,23 +30,6 @@ public sealed class RecordChildren
 
     /// <summary>The entries of a list, in order; none where there is no such list.</summary>
     public IReadOnlyList<IReadOnlyDictionary<string, string>> this[string list] => _lists.GetValueOrDefault(list) ?? [];
-
-    /// <summary>
-    /// Whether these are the entries of some lists as another record has them: as many, in the same order, each field by its meaning. Of
-    /// a list that is added to, it is enough that the other has them all.
-    /// </summary>
-    /// <param name="other">The other record's.</param>
-    /// <param name="described">
-    /// The lists that are compared, and what their fields are; a list that is named in neither record is alike.
-    /// </param>
-    public bool SameAs(RecordChildren other, IReadOnlyList<ChildList> described) =>
-        described
-            .Where(list => _lists.ContainsKey(list.Name))
-            .All(list =>
-                list.Adds
-                    ? this[list.Name].All(mine => other[list.Name].Any(theirs => Same(list.Fields, mine, theirs)))
-                    : this[list.Name].Count == other[list.Name].Count && Pairs(list, other).All(p => Same(list.Fields, p.Mine, p.Theirs))
-            );
 
     /// <summary>These lists and those of another; where both have a list, the other's.</summary>
     public RecordChildren With(RecordChildren other)
@@ -105,15 +87,6 @@ public sealed class RecordChildren
                     .Deserialize<Dictionary<string, List<Dictionary<string, string>>>>(stored, RuleJson.Options)!
                     .ToDictionary(l => l.Key, l => (IReadOnlyList<IReadOnlyDictionary<string, string>>)l.Value, StringComparer.Ordinal)
             );
-
-    private IEnumerable<(IReadOnlyDictionary<string, string> Mine, IReadOnlyDictionary<string, string> Theirs)> Pairs(
-        ChildList list,
-        RecordChildren other
-    ) => this[list.Name].Zip(other[list.Name]);
-
-    // Only what is said here is compared: the other side may know more of an entry.
-    private static bool Same(FieldSet fields, IReadOnlyDictionary<string, string> mine, IReadOnlyDictionary<string, string> theirs) =>
-        mine.All(v => FieldComparison.Same(fields.Named(v.Key)?.Type ?? FieldType.Text, v.Value, theirs.GetValueOrDefault(v.Key)));
 
     private sealed class Json : JsonConverter<RecordChildren>
     {

@@ -1,3 +1,4 @@
+using Narbit.Core.Stock;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;

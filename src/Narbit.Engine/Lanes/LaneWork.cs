@@ -59,7 +59,7 @@ public abstract class LaneWork
     public virtual bool Pairs => true;
 
     /// <summary>Limits as they are kept; the usual ones where none are.</summary>
-    public GuardLimits GuardsOf(string? kept) => kept is null ? UsualGuards : RuleJson.ReadGuards(kept).ValueOrDefault ?? UsualGuards;
+    public GuardLimits GuardsOf(string? kept) => kept is null ? UsualGuards : GuardLimits.Read(kept).ValueOrDefault ?? UsualGuards;
 
     /// <summary>A lane's name as a person reads it.</summary>
     public virtual string NameOf(string source, string target) => $"{Label} to {target}";

@@ -1,3 +1,4 @@
+using Narbit.Core.Guarding;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
@@ -98,7 +99,7 @@ public sealed class LaneMismatches(IEnumerable<ILaneTroubles> kinds) : IMismatch
                 Subject = last.Why?.Code,
             };
         if (last is { State: RunState.Ready, Preview: false, Tripped: { } tripped })
-            yield return Whole(lane, "run.guard", RuleJson.ReadTripped(tripped)[0].Message) with
+            yield return Whole(lane, "run.guard", TrippedGuard.Read(tripped)[0].Message) with
             {
                 RunId = last.Id,
                 Since = last.PlannedAt,

@@ -1,3 +1,4 @@
+using Narbit.Core.Guarding;
 using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -117,7 +118,7 @@ internal static class RunsApi
                 (await RunViews.AllAsync(db, [run], cancel))[0],
                 await RunViews.RemarksAsync(db, id, cancel),
                 await RunViews.HoldsAsync(db, id, cancel),
-                RuleJson.ReadTripped(run.Tripped),
+                TrippedGuard.Read(run.Tripped),
                 await FieldsAsync(run, database, adapters, cancel),
                 await LeadingAsync(db, id, cancel),
                 await db.Troubles.CountAsync(t => t.RunId == id, cancel),

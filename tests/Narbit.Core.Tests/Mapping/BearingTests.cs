@@ -1,3 +1,4 @@
+using Narbit.Core.Comparing;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 

@@ -1,3 +1,4 @@
+using Narbit.Core.Comparing;
 using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;

@@ -1,3 +1,4 @@
+using Narbit.Core.Comparing;
 using Narbit.Core;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;

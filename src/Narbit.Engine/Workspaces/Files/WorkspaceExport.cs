@@ -104,7 +104,7 @@ public sealed class WorkspaceExport(Database database)
             Off = lane.Off,
             Note = rule.Note,
             Document = LaneJson.Read(rule.Document).Value,
-            Guards = rule.Guards is null ? null : RuleJson.ReadGuards(rule.Guards).ValueOrDefault,
+            Guards = rule.Guards is null ? null : GuardLimits.Read(rule.Guards).ValueOrDefault,
         };
     }
 

@@ -1,3 +1,4 @@
+using Narbit.Core.Guarding;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Pairing;
@@ -168,7 +169,7 @@ internal sealed class WorkspaceTaking(NarbitContext db, WorkspaceContent content
 
     private static string? Guards(string? held) =>
         held is null ? null
-        : RuleJson.ReadGuards(held).ValueOrDefault is { } read ? RuleJson.Write(read)
+        : GuardLimits.Read(held).ValueOrDefault is { } read ? RuleJson.Write(read)
         : held;
 
     private async Task PairsAsync(DescribedPairs described, CancellationToken cancel)

@@ -1,7 +1,7 @@
-using Narbit.Core.Comparing;
+using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 
-namespace Narbit.Core.Mapping;
+namespace Narbit.Core.Comparing;
 
 /// <summary>Applies a map to records. Pure: the same inputs give the same result.</summary>
 public static class RecordMapping

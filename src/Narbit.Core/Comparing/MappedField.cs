@@ -1,7 +1,7 @@
-using Narbit.Core.Comparing;
+using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 
-namespace Narbit.Core.Mapping;
+namespace Narbit.Core.Comparing;
 
 /// <summary>One field of a pair, mapped and compared.</summary>
 /// <param name="Field">The field with its chain.</param>

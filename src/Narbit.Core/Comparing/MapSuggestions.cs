@@ -1,7 +1,7 @@
-using Narbit.Core.Comparing;
+using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 
-namespace Narbit.Core.Mapping;
+namespace Narbit.Core.Comparing;
 
 /// <summary>Proposes maps from roles, names, types and above all from the values of paired records.</summary>
 public static class MapSuggestions

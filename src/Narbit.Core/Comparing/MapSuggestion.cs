@@ -1,7 +1,7 @@
-using Narbit.Core.Comparing;
+using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 
-namespace Narbit.Core.Mapping;
+namespace Narbit.Core.Comparing;
 
 /// <summary>A proposal for one field of the target.</summary>
 /// <param name="Mapping">The mapping.</param>

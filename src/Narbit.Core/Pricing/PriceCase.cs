@@ -1,13 +1,7 @@
+using Narbit.Core;
 using System.Text.Json;
-using System.Text.Json.Serialization;
-using System.Text.RegularExpressions;
-using Narbit.Core.Guarding;
-using Narbit.Core.Mapping;
-using Narbit.Core.Pricing;
-using Narbit.Core.Records;
-using Narbit.Core.Stock;
 
-namespace Narbit.Core;
+namespace Narbit.Core.Pricing;
 
 /// <summary>One line of a case file for prices.</summary>
 /// <param name="Rule">The rule.</param>

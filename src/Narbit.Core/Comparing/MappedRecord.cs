@@ -1,7 +1,7 @@
-using Narbit.Core.Comparing;
+using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 
-namespace Narbit.Core.Mapping;
+namespace Narbit.Core.Comparing;
 
 /// <summary>A pair, mapped and compared; or why it cannot be.</summary>
 /// <param name="Fields">The fields in the map's order; empty where there is a failure.</param>
