@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes.Maps;
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;

@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Core.Stock;
 using System.Globalization;
 using System.Runtime.CompilerServices;

@@ -51,6 +51,13 @@ public static class JsonText
         return whole;
     }
 
+    /// <summary>Names as a list; null: there is none.</summary>
+    public static string? WriteNames(IReadOnlyList<string>? names) => names is { Count: > 0 } ? JsonSerializer.Serialize(names) : null;
+
+    /// <summary>Names that were written as a list.</summary>
+    public static IReadOnlyList<string>? ReadNames(string? text) =>
+        text is null ? null : JsonSerializer.Deserialize<IReadOnlyList<string>>(text);
+
     /// <summary>Whether a list in it has nothing where a value should be.</summary>
     /// <exception cref="JsonException">It is no JSON.</exception>
     public static bool HasNothingInAList(string json)

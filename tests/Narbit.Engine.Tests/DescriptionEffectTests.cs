@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes;
 using System.Globalization;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;

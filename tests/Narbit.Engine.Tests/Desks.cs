@@ -41,7 +41,7 @@ internal static class Desks
                 new PairUp(bench.Decisions, bench.Live),
                 new EnterCode(bench.Database, bench.Adapters, bench.Live, TimeProvider.System),
                 new DecideOrder(bench.Database, bench.Adapters, new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System)),
-                new PutRight(bench.Desk, bench.Runs),
+                new PutRight(bench.Corrections, bench.Runs),
                 new TryOnceMore(bench.Runs),
                 new TakeNewer(bench.Database, bench.Runs),
                 new LimitText(bench.Database, bench.Adapters, bench.Live, TimeProvider.System),

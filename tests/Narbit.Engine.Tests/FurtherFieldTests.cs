@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Core.Mapping;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Items;

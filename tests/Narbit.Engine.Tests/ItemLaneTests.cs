@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes.Maps;
 using System.Runtime.ExceptionServices;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;

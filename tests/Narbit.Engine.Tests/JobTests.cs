@@ -1,3 +1,4 @@
+using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Time.Testing;
 using Narbit.Core.Records;

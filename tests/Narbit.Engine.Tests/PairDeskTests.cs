@@ -21,7 +21,7 @@ public sealed class PairDeskTests
             (await bench.Adapters.ForAsync("back-office", default)).Value,
             (await bench.Adapters.ForAsync("web-shop", default)).Value
         );
-        var step = new PairingStep(bench.Database, TimeProvider.System);
+        var step = bench.Pairing;
         await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => Task.Run(() => step.PairAsync(hub, shop, RecordKind.Item, default))));
         var linked = await step.PairAsync(hub, shop, RecordKind.Item, default);
         var couple = (await bench.Desk.EnsureAllAsync(default))[0];
@@ -290,7 +290,7 @@ public sealed class PairDeskTests
             (await bench.Adapters.ForAsync("back-office", default)).Value,
             (await bench.Adapters.ForAsync("quay-street-till", default)).Value
         );
-        var taking = new StockTaking(bench.Database, bench.Decisions, TimeProvider.System);
+        var taking = new StockTaking(bench.Database, bench.Decisions, bench.Pairing, TimeProvider.System);
         var forecast = await taking.ForecastAsync(couple.Id, default);
         await using var db = bench.Database.CreateDbContext();
         async Task AtWorkAsync(DateTimeOffset? since) =>
@@ -324,7 +324,7 @@ public sealed class PairDeskTests
             (await bench.Adapters.ForAsync("back-office", default)).Value,
             (await bench.Adapters.ForAsync("clay-lane", default)).Value
         );
-        await new StockTaking(bench.Database, bench.Decisions, TimeProvider.System).TakeAsync(
+        await new StockTaking(bench.Database, bench.Decisions, bench.Pairing, TimeProvider.System).TakeAsync(
             hub,
             other,
             couple,
@@ -557,7 +557,7 @@ public sealed class PairDeskTests
         var sku = bench.Variant(twice).Sku;
         int Bearers() => bench.Shop.Page(1, 100_000, null, (all, _) => all.SelectMany(p => p.Variants).Count(v => v.Sku == sku));
         Bearers().ShouldBe(2);
-        var lane = (await bench.Desk.CorrectAsync("web-shop", [new Correction(twice, "sku", "MENDED-1")], "Ines", default)).Value;
+        var lane = (await bench.Corrections.CorrectAsync("web-shop", [new Correction(twice, "sku", "MENDED-1")], "Ines", default)).Value;
         var preview = await bench.RunAsync(lane, preview: true);
         var write = (await bench.WritesAsync(preview.Id)).ShouldHaveSingleItem();
         write.Fields[0].ShouldSatisfyAllConditions(f => f.New.ShouldBe("MENDED-1"), f => f.Old.ShouldBe(bench.Variant(twice).Sku));
@@ -567,14 +567,14 @@ public sealed class PairDeskTests
         bench.Variant(twice).Sku.ShouldBe("MENDED-1");
         Bearers().ShouldBe(1);
 
-        (await bench.Desk.CorrectAsync("back-office", [new Correction("10018", "cost", "1")], "Ines", default)).Fault!.Code.ShouldBe(
+        (await bench.Corrections.CorrectAsync("back-office", [new Correction("10018", "cost", "1")], "Ines", default)).Fault!.Code.ShouldBe(
             "correction.notWritable"
         );
-        (await bench.Desk.CorrectAsync("web-shop", [new Correction(twice, "sku", "")], "Ines", default)).Fault!.Code.ShouldBe(
+        (await bench.Corrections.CorrectAsync("web-shop", [new Correction(twice, "sku", "")], "Ines", default)).Fault!.Code.ShouldBe(
             "correction.empty"
         );
         var office = (
-            await bench.Desk.CorrectAsync(
+            await bench.Corrections.CorrectAsync(
                 "back-office",
                 [new Correction("10018", "sku", "GLZ-MOS-X"), new Correction("10018", "weight", "1.25")],
                 "Ines",

@@ -147,7 +147,7 @@ public sealed class ProofTests
         };
 
     private static ProofDesk ProofsOf(Workbench bench, TimeProvider clock) =>
-        new(bench.Database, bench.Adapters, bench.Reader, bench.Live, clock, NullLogger<ProofDesk>.Instance);
+        new(bench.Database, bench.Reader, bench.Desk, bench.Live, clock, NullLogger<ProofDesk>.Instance);
 
     /// <summary>Compares everything; what was found of the lane of prices.</summary>
     private static async Task<LaneProof> ProveAsync(Workbench bench)

@@ -1,3 +1,5 @@
+using Narbit.Core;
+using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging.Abstractions;
 using Narbit.Core.Records;
@@ -35,9 +37,9 @@ public sealed class SmallTurnTests
         (turn.State, turn.Trigger).ShouldBe((TurnState.Done, RunTrigger.Event));
         var runs = await db.Runs.Where(r => r.TurnId == turn.Id).OrderBy(r => r.Id).ToListAsync();
         runs.Select(r => r.LaneId).ShouldBe([lane, Workbench.Stock]);
-        JobJson.ReadList(runs[0].Only).ShouldBe([purchase.Id]);
+        JsonText.ReadNames(runs[0].Only).ShouldBe([purchase.Id]);
         var items = document.Lines.Where(l => l.Kind == "goods").Select(l => l.Article).ToHashSet();
-        JobJson.ReadList(runs[1].Only)!.ToHashSet().ShouldBe(items, ignoreOrder: true);
+        JsonText.ReadNames(runs[1].Only)!.ToHashSet().ShouldBe(items, ignoreOrder: true);
         runs[1].Paired.ShouldBeLessThanOrEqualTo(items.Count * 2);
         foreach (var write in await db.Writes.Where(w => w.RunId == runs[1].Id).Include(w => w.Fields).ToListAsync())
         {

@@ -1,3 +1,4 @@
+using Narbit.Engine.Reading;
 using Narbit.Core.Records;
 using Narbit.Core.Timetables;
 using Narbit.Data.Jobs;

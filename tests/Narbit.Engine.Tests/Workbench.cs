@@ -1,3 +1,5 @@
+using Narbit.Engine.Lanes.Corrections;
+using Narbit.Engine.Lanes.Maps;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging.Abstractions;
@@ -47,10 +49,11 @@ public sealed class Workbench : IAsyncDisposable
             TimeProvider.System
         );
         Reader = new MirrorReader(Database, Adapters, Live, TimeProvider.System);
-        Engine = new RunEngine(Database, Adapters, Reader, Live, TimeProvider.System, NullLogger<RunEngine>.Instance);
+        Pairing = new PairingStep(Database, new LimitedTitles(Database), TimeProvider.System);
+        Desk = new PairDesk(Database, Adapters, Reader, Pairing, TimeProvider.System);
+        Engine = new RunEngine(Database, Reader, Desk, Live, TimeProvider.System, NullLogger<RunEngine>.Instance);
         Runs = new RunDesk(Database, Engine, Live, TimeProvider.System);
         Trial = new LaneTrial(Database, Adapters, TimeProvider.System);
-        Desk = new PairDesk(Database, Adapters, Reader, TimeProvider.System);
         Decisions = new DecisionDesk(Database, TimeProvider.System);
     }
 
@@ -70,7 +73,11 @@ public sealed class Workbench : IAsyncDisposable
 
     public LaneTrial Trial { get; }
 
+    public PairingStep Pairing { get; }
+
     public PairDesk Desk { get; }
+
+    public CorrectionDesk Corrections => new(Database, Adapters, TimeProvider.System);
 
     public DecisionDesk Decisions { get; }
 

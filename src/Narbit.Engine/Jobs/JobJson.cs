@@ -36,7 +36,7 @@ public static class JobJson
         {
             Name = job.Name,
             Timetable = ReadTimetable(job.Timetable),
-            Lanes = [.. job.Lanes.OrderBy(l => l.Place).Select(l => new LaneInJob(l.LaneId, ReadList(l.Fields)))],
+            Lanes = [.. job.Lanes.OrderBy(l => l.Place).Select(l => new LaneInJob(l.LaneId, JsonText.ReadNames(l.Fields)))],
             WhenAtWork = job.WhenAtWork,
             WhenMissed = job.WhenMissed,
             WhenFailed = job.WhenFailed,
@@ -66,7 +66,7 @@ public static class JobJson
                         JobId = job.Id,
                         LaneId = l.Lane,
                         Place = i,
-                        Fields = WriteList(l.Fields),
+                        Fields = JsonText.WriteNames(l.Fields),
                     }
             ),
         ];
@@ -78,12 +78,4 @@ public static class JobJson
     /// <summary>Lanes that were kept.</summary>
     public static IReadOnlyList<LaneInJob> ReadLanes(string? text) =>
         text is null ? [] : JsonSerializer.Deserialize<IReadOnlyList<LaneInJob>>(text, Options)!;
-
-    /// <summary>A list of names as text; null: there is none, or it is empty.</summary>
-    public static string? WriteList(IReadOnlyList<string>? names) =>
-        names is { Count: > 0 } ? JsonSerializer.Serialize(names, Options) : null;
-
-    /// <summary>A list of names that was kept.</summary>
-    public static IReadOnlyList<string>? ReadList(string? text) =>
-        text is null ? null : JsonSerializer.Deserialize<IReadOnlyList<string>>(text, Options);
 }

@@ -1,3 +1,4 @@
+using Narbit.Engine.Reading;
 using System.Globalization;
 using System.Threading.Channels;
 using Microsoft.EntityFrameworkCore;

@@ -1,3 +1,4 @@
+using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;
 using Narbit.Core;
@@ -161,7 +162,7 @@ public sealed class TurnMover(Database database, RunDesk runs, LiveFeed live, Ti
         }
 
         var concerned = await LaneWorks.Of(lane.Kind).Reading.ConcernedAsync(db, lane, scope, cancel);
-        return JobJson.WriteList([.. concerned]);
+        return JsonText.WriteNames([.. concerned]);
     }
 
     private Task<Outcome<long>> StartAsync(JobTurn turn, Job job, TurnStep step, string? only, CancellationToken cancel) =>

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization.Metadata;
 using Narbit.Core.Comparing;
 using Narbit.Core;
 using Narbit.Core.Guarding;
@@ -56,6 +57,9 @@ public abstract class LaneComputing(LaneWork work)
     /// <param name="guards">The guards' limits on trial.</param>
     /// <param name="focus">The target field that is being edited, or null.</param>
     public abstract TrialTally Tally(OpenLane lane, LaneDocument trial, GuardLimits guards, string? focus);
+
+    /// <summary>What its tallies come to, and the word for that in JSON.</summary>
+    public virtual JsonDerivedType Trial => new(typeof(ValueTrial), "values");
 
     /// <summary>The fields of both sides that a document reads or writes.</summary>
     public virtual IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides) => [];

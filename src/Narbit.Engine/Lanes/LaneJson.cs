@@ -12,6 +12,9 @@ public static class LaneJson
     /// <summary>The name of what tells documents apart.</summary>
     public const string Discriminator = "kind";
 
+    /// <summary>The name of what tells ways of looking at a trial apart.</summary>
+    public const string LooksAt = "looksAt";
+
     /// <summary>Knows every kind of document; for whoever puts them into other JSON.</summary>
     public static IJsonTypeInfoResolver Resolver { get; } = new DefaultJsonTypeInfoResolver { Modifiers = { TellApart } };
 
@@ -69,10 +72,17 @@ public static class LaneJson
 
     private static void TellApart(JsonTypeInfo type)
     {
-        if (type.Type != typeof(LaneDocument))
-            return;
-        type.PolymorphismOptions = new JsonPolymorphismOptions { TypeDiscriminatorPropertyName = Discriminator };
-        foreach (var work in LaneWorks.All)
-            type.PolymorphismOptions.DerivedTypes.Add(new JsonDerivedType(work.Computing.DocumentType, work.Kind));
+        if (type.Type == typeof(LaneDocument))
+            type.PolymorphismOptions = By(Discriminator, LaneWorks.All.Select(w => new JsonDerivedType(w.Computing.DocumentType, w.Kind)));
+        else if (type.Type == typeof(TrialResult))
+            type.PolymorphismOptions = By(LooksAt, LaneWorks.All.Select(w => w.Computing.Trial).DistinctBy(t => t.DerivedType));
+    }
+
+    private static JsonPolymorphismOptions By(string name, IEnumerable<JsonDerivedType> types)
+    {
+        var options = new JsonPolymorphismOptions { TypeDiscriminatorPropertyName = name };
+        foreach (var type in types)
+            options.DerivedTypes.Add(type);
+        return options;
     }
 }

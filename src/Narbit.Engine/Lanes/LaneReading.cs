@@ -1,3 +1,4 @@
+using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Data;

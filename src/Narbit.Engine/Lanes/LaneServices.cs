@@ -1,4 +1,7 @@
 using Microsoft.Extensions.DependencyInjection;
+using Narbit.Engine.Lanes.Corrections;
+using Narbit.Engine.Lanes.Maps;
+using Narbit.Engine.Pairing;
 using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Orders;
 
@@ -10,6 +13,8 @@ public static class LaneServices
     /// <summary>Registers it.</summary>
     public static IServiceCollection AddLanes(this IServiceCollection services) =>
         services
+            .AddSingleton<ITitleLimits, LimitedTitles>()
+            .AddSingleton<CorrectionDesk>()
             .AddSingleton<ItemExceptions>()
             .AddSingleton<LaneTrial>()
             .AddSingleton<MapLook>()

@@ -13,8 +13,12 @@ namespace Narbit.Engine.Lanes;
 /// <summary>What a work needs of the paired records beside their values.</summary>
 /// <param name="Levels">Whether it looks at stock levels.</param>
 /// <param name="Kits">Whether it takes kits, which have a quantity and no price.</param>
-/// <param name="OpenSales">Whether it looks at sales that the source does not know of yet.</param>
-internal readonly record struct ListedNeeds(bool Levels, bool Kits, bool OpenSales = false);
+/// <param name="Beside">Levels that the source does not know of, by item; null: there are none.</param>
+internal readonly record struct ListedNeeds(
+    bool Levels,
+    bool Kits,
+    Func<CancellationToken, Task<IReadOnlyDictionary<string, StockLevel>>>? Beside = null
+);
 
 /// <summary>Reads the paired records of a lane that computes values for what both sides have.</summary>
 internal static class ListedPairs
@@ -38,8 +42,8 @@ internal static class ListedPairs
         var here = await SourceRowsAsync(lane, mirror, links, isSmall: only is not null, cancel);
         var items = only is null ? null : here.Keys;
         var levels = needs.Levels ? await StockLevels.ReadAsync(lane, mirror, items, cancel) : StockLevels.None;
-        if (needs.OpenSales)
-            levels.Add(await Stock.OpenSales.OfAsync(lane.Source.System.Id, database, cancel));
+        if (needs.Beside is { } beside)
+            levels.Add(await beside(cancel));
 
         await foreach (var there in mirror.RowsAsync(lane.Target.System.Id, RecordKind.Item, only is null ? null : links.Keys, cancel))
         {
@@ -199,14 +203,14 @@ internal sealed class StockLevels
     /// <summary>Why an item's levels cannot be believed; null: they can.</summary>
     public string? ProblemOf(string item) => _problems.GetValueOrDefault(item);
 
-    /// <summary>Adds sales that the source does not know of yet; each is a level of its own.</summary>
-    public void Add(IReadOnlyDictionary<string, decimal> sales)
+    /// <summary>Adds levels that the source does not know of, by item.</summary>
+    public void Add(IReadOnlyDictionary<string, StockLevel> beside)
     {
-        foreach (var (item, pieces) in sales)
+        foreach (var (item, level) in beside)
         {
             if (!_levels.TryGetValue(item, out var list))
                 _levels[item] = list = [];
-            list.Add(new StockLevel(Stock.OpenSales.Place, Allocated: pieces));
+            list.Add(level);
         }
     }
 

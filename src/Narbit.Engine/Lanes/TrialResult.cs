@@ -1,20 +1,12 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
-using Narbit.Core.Stock;
-using Narbit.Data;
-using Narbit.Engine.Lanes.Items;
-using Narbit.Engine.Lanes.Stock;
-using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Lanes;
 
-/// <summary>What a document would do if it were saved; each way of looking at it adds what it shows.</summary>
-[JsonPolymorphic(TypeDiscriminatorPropertyName = "looksAt")]
-[JsonDerivedType(typeof(ValueTrial), "values")]
-[JsonDerivedType(typeof(MapTrial), "fields")]
-[JsonDerivedType(typeof(Orders.OrderTrial), "orders")]
+/// <summary>
+/// What a document would do if it were saved; each way of looking at it adds what it shows, and is told apart by
+/// <see cref="LaneJson.LooksAt"/>.
+/// </summary>
 public abstract record TrialResult
 {
     /// <summary>The findings of its check.</summary>

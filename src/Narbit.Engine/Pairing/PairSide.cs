@@ -35,6 +35,9 @@ public sealed class PairSide
     /// <summary>Its fields of this kind.</summary>
     public FieldSet Fields { get; }
 
+    /// <summary>The field that stands for a role; of prices, the one that everybody pays.</summary>
+    public FieldDescription? FieldOf(FieldRole role) => role == FieldRole.Price ? Fields.RegularPrice : Fields.Find(role);
+
     /// <summary>Its records by key, in the order in which they were first read; none of them gone.</summary>
     public IReadOnlyDictionary<string, MirrorRow> Rows { get; }
 

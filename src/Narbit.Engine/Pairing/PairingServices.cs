@@ -9,7 +9,9 @@ public static class PairingServices
     public static IServiceCollection AddPairing(this IServiceCollection services) =>
         services
             .AddSingleton<DecisionDesk>()
+            .AddSingleton<PairingStep>()
             .AddSingleton<PairDesk>()
+            .AddSingleton<ReadinessDesk>()
             .AddSingleton<DeskList>()
             .AddSingleton<DeskSeams>()
             .AddSingleton<DeskHistory>()

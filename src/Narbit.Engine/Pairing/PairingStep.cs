@@ -4,8 +4,6 @@ using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Pairs;
-using Narbit.Engine.Lanes.Items;
-using Narbit.Engine.Mismatches;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Pairing;
@@ -15,8 +13,9 @@ namespace Narbit.Engine.Pairing;
 /// Where the other system was taken over, certain pairs are linked at once, as a batch that can be taken back.
 /// </summary>
 /// <param name="database">Where the mirror and the pairs are.</param>
+/// <param name="limits">Which titles become short enough on their way.</param>
 /// <param name="clock">The time.</param>
-public sealed class PairingStep(Database database, TimeProvider clock)
+public sealed class PairingStep(Database database, ITitleLimits limits, TimeProvider clock)
 {
     /// <summary>Who links what pairing is certain of.</summary>
     public const string Pairing = "Pairing";
@@ -54,7 +53,7 @@ public sealed class PairingStep(Database database, TimeProvider clock)
             .. findings,
             .. shares.Keys.Where(k => !alone.Contains(k)).Select(k => new PairFinding(null, k, Verdict.Ambiguous, 0, [], [])),
         ];
-        var limited = await LimitedTitles.AreAsync(database, couple.HubId, right, cancel);
+        var limited = await limits.AreLimitedAsync(couple.HubId, right, cancel);
         var ready = Ready(left, right, standing, findings, limited);
         var causes = Causes(ready.Hub, ready.Other);
         var now = clock.GetUtcNow();

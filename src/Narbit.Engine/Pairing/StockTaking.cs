@@ -10,8 +10,9 @@ namespace Narbit.Engine.Pairing;
 /// <summary>The first stock-taking of a system: by hand, taking over what the store has, or publishing what the hub has.</summary>
 /// <param name="database">Where the pairs are.</param>
 /// <param name="desk">Puts decisions into force.</param>
+/// <param name="pairing">What pairs.</param>
 /// <param name="clock">The time.</param>
-public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvider clock)
+public sealed class StockTaking(Database database, DecisionDesk desk, PairingStep pairing, TimeProvider clock)
 {
     /// <summary>The reason that decisions of a stock-taking carry.</summary>
     public const string Reason = "first stock-taking";
@@ -72,7 +73,6 @@ public sealed class StockTaking(Database database, DecisionDesk desk, TimeProvid
             );
         try
         {
-            var pairing = new PairingStep(database, clock);
             await db.Couples.Where(c => c.Id == couple.Id).ExecuteUpdateAsync(s => s.SetProperty(c => c.AcceptsCertain, false), cancel);
             await pairing.PairAsync(hub, other, couple.Kind, cancel);
             var taken = 0;

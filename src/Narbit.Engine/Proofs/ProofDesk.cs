@@ -21,15 +21,15 @@ namespace Narbit.Engine.Proofs;
 /// everything; what only the second reading finds is what Narbit had believed wrongly.
 /// </summary>
 /// <param name="database">Where lanes and proofs are.</param>
-/// <param name="adapters">How systems are reached.</param>
-/// <param name="reader">How they are read.</param>
+/// <param name="reader">How systems are read.</param>
+/// <param name="pairs">What pairs anew.</param>
 /// <param name="live">Who hears of it.</param>
 /// <param name="clock">The time.</param>
 /// <param name="log">Where defects are written.</param>
 public sealed class ProofDesk(
     Database database,
-    AdapterSource adapters,
     MirrorReader reader,
+    PairDesk pairs,
     LiveFeed live,
     TimeProvider clock,
     ILogger<ProofDesk> log
@@ -124,7 +124,7 @@ public sealed class ProofDesk(
             done = await db.Proofs.Where(p => p.RoundId == round.Id).Select(p => p.LaneId).ToHashSetAsync(StringComparer.Ordinal, cancel);
         }
 
-        var read = new FreshReadings(adapters, reader, clock);
+        var read = new FreshReadings(reader.Adapters, reader, clock);
         var at = done.Count;
         foreach (var lane in lanes.Where(l => !done.Contains(l.Id)))
         {
@@ -177,7 +177,7 @@ public sealed class ProofDesk(
         CancellationToken cancel
     )
     {
-        var opened = await OpenLane.ForAsync(database, adapters, lane.Id, cancel);
+        var opened = await OpenLane.ForAsync(database, reader.Adapters, lane.Id, cancel);
         if (opened.Fault is { } fault)
             return fault;
         var open = opened.Value;
@@ -189,8 +189,7 @@ public sealed class ProofDesk(
                 return unread;
         if (!await QuietAsync(lane.Id, cancel))
             return new Reason("proof.busy", "A run of this lane was at work all the while; compare once more when it is done.");
-        var desk = new PairDesk(database, adapters, reader, clock);
-        if (await desk.PairBetweenAsync(open.Work.PairedKind, lane.SourceId, lane.TargetId, cancel) is { } unpaired)
+        if (await pairs.PairBetweenAsync(open.Work.PairedKind, lane.SourceId, lane.TargetId, cancel) is { } unpaired)
             return unpaired;
         return await TallyAsync(proof, open, read, cancel);
     }

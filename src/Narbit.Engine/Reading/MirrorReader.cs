@@ -26,6 +26,9 @@ public sealed class MirrorReader(
     ILogger<MirrorReader>? log = null
 )
 {
+    /// <summary>How systems are reached.</summary>
+    public AdapterSource Adapters => adapters;
+
     // The code of a reading during which its list changed so that it has to be read again.
     private const string MovedOn = "read.moved";
 

@@ -32,7 +32,7 @@ internal sealed class PlanStep(Database database, TimeProvider clock)
 
         var plan = new ChangeSet(run, lane, computation.Value, now);
         var ledger = lane.Work.Writing.Ledger(lane, now);
-        var only = Jobs.JobJson.ReadList(run.Only)?.ToHashSet(StringComparer.Ordinal);
+        var only = JsonText.ReadNames(run.Only)?.ToHashSet(StringComparer.Ordinal);
         await foreach (var pair in lane.Work.Reading.PairsAsync(lane, database, [lane.Document], only, cancel))
         {
             var computed = computation.Value.Compute(pair);
@@ -149,7 +149,7 @@ internal sealed class ChangeSet(Run run, OpenLane lane, LaneComputation computat
 {
     private readonly List<(PlannedWrite Write, GuardedChange Change)> _guarded = [];
     private readonly HashSet<string> _created = new(StringComparer.Ordinal);
-    private readonly HashSet<string>? _only = Jobs.JobJson.ReadList(run.Fields)?.ToHashSet(StringComparer.Ordinal);
+    private readonly HashSet<string>? _only = JsonText.ReadNames(run.Fields)?.ToHashSet(StringComparer.Ordinal);
     private readonly Dictionary<(RecordKind, string), PlannedWrite> _beside = [];
     private readonly Dictionary<PlannedWrite, JoinedChildren> _added = [];
 

@@ -20,8 +20,8 @@ namespace Narbit.Engine.Runs;
 /// <see cref="RunDesk"/>'s.
 /// </summary>
 /// <param name="database">Where everything is kept.</param>
-/// <param name="adapters">How systems are reached.</param>
 /// <param name="reader">How mirrors are read.</param>
+/// <param name="pairs">What pairs anew.</param>
 /// <param name="live">Who is told.</param>
 /// <param name="clock">The time.</param>
 /// <param name="log">Where defects are written.</param>
@@ -32,8 +32,8 @@ namespace Narbit.Engine.Runs;
 )]
 public sealed class RunEngine(
     Database database,
-    AdapterSource adapters,
     MirrorReader reader,
+    PairDesk pairs,
     LiveFeed live,
     TimeProvider clock,
     ILogger<RunEngine> log
@@ -222,7 +222,7 @@ public sealed class RunEngine(
         if (run is null)
             return null;
         Tell(run);
-        var lane = await OpenLane.ForAsync(database, adapters, run.LaneId, cancel);
+        var lane = await OpenLane.ForAsync(database, reader.Adapters, run.LaneId, cancel);
         if (lane.Fault is { } fault)
             return fault;
         while (run is { State: RunState.Working, Phase: not RunPhase.Finished })
@@ -248,7 +248,7 @@ public sealed class RunEngine(
     {
         if (await Sending.SettleEarlierAsync(run, lane, mayWrite: !run.Preview, cancel) is { } unsettled)
             return unsettled;
-        if (JobJson.ReadList(run.Only) is { } only)
+        if (JsonText.ReadNames(run.Only) is { } only)
         {
             if (await ReadAsync(lane, only.ToHashSet(StringComparer.Ordinal), cancel) is { } few)
                 return few;
@@ -289,8 +289,7 @@ public sealed class RunEngine(
     {
         if (lane.Work.Pairs && run.RollsBack is null)
         {
-            var desk = new PairDesk(database, adapters, reader, clock);
-            if (await desk.PairBetweenAsync(lane.Work.PairedKind, lane.Source.System.Id, lane.Target.System.Id, cancel) is { } unpaired)
+            if (await pairs.PairBetweenAsync(lane.Work.PairedKind, lane.Source.System.Id, lane.Target.System.Id, cancel) is { } unpaired)
                 return unpaired;
         }
 
@@ -356,7 +355,7 @@ public sealed class RunEngine(
         {
             // What was put right may have a partner now.
             if (!lane.Work.Pairs && run is { State: RunState.Done, Only: null })
-                await new PairDesk(database, adapters, reader, clock).PairAllOfAsync(lane.Target.System.Id, _stopping.Token);
+                await pairs.PairAllOfAsync(lane.Target.System.Id, _stopping.Token);
             await NoteAsync(run, _stopping.Token);
         }
         catch (Exception error)

@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Narbit.Engine.Systems;

@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes.Maps;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;

@@ -1,10 +1,9 @@
+using Narbit.Engine.Lanes.Corrections;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Runs;
-using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
@@ -45,12 +44,11 @@ internal static class ReadinessApi
     private static async Task<Results<Ok<ReadinessView>, ProblemHttpResult>> GetAsync(
         long id,
         string? pattern,
-        PairDesk desk,
-        Database database,
+        ReadinessDesk desk,
         CancellationToken cancel
     )
     {
-        var found = await FindAsync(id, pattern, desk, database, cancel);
+        var found = await desk.CheckAsync(id, pattern, cancel);
         if (found.Fault is { } fault)
             return Problems.Of(fault);
         var (hub, other, ofHub, ofOther) = found.Value;
@@ -59,7 +57,7 @@ internal static class ReadinessApi
                 .GroupBy(ReadinessWords.Code, StringComparer.Ordinal)
                 .Select(g =>
                 {
-                    var field = FieldOf(side, g.First().Role);
+                    var field = side.FieldOf(g.First().Role);
                     return new ReadinessGroup(
                         SystemTag.Of(side.Connection.System),
                         g.Key,
@@ -91,12 +89,11 @@ internal static class ReadinessApi
         string? pattern,
         int? offset,
         int? limit,
-        PairDesk desk,
-        Database database,
+        ReadinessDesk desk,
         CancellationToken cancel
     )
     {
-        var found = await FindAsync(id, pattern, desk, database, cancel);
+        var found = await desk.CheckAsync(id, pattern, cancel);
         if (found.Fault is { } fault)
             return Problems.Of(fault);
         var lines = Lines(found.Value, system).Where(l => l.Cause == cause).Select(l => l.Line).ToList();
@@ -108,12 +105,11 @@ internal static class ReadinessApi
         long id,
         string? form,
         string? pattern,
-        PairDesk desk,
-        Database database,
+        ReadinessDesk desk,
         CancellationToken cancel
     )
     {
-        var found = await FindAsync(id, pattern, desk, database, cancel);
+        var found = await desk.CheckAsync(id, pattern, cancel);
         if (found.Fault is { } fault)
             return Problems.Of(fault);
         var rows = new[] { found.Value.Hub, found.Value.Other }.SelectMany(side =>
@@ -143,7 +139,7 @@ internal static class ReadinessApi
     private static async Task<Results<Accepted<RunStarted>, ProblemHttpResult>> CorrectAsync(
         long id,
         CorrectionsToSend request,
-        PairDesk desk,
+        CorrectionDesk desk,
         RunDesk runs,
         Database database,
         CancellationToken cancel
@@ -157,10 +153,7 @@ internal static class ReadinessApi
         return run.Fault is { } busy ? Problems.Of(busy) : TypedResults.Accepted($"/api/runs/{run.Value}", new RunStarted(run.Value));
     }
 
-    private static FieldDescription? FieldOf(PairSide side, FieldRole role) =>
-        role == FieldRole.Price ? side.Fields.RegularPrice : side.Fields.Find(role);
-
-    private static IEnumerable<(string Cause, ReadinessLine Line)> Lines(Checked found, string systemId)
+    private static IEnumerable<(string Cause, ReadinessLine Line)> Lines(CheckedCouple found, string systemId)
     {
         var (side, findings) = systemId == found.Hub.Connection.System.Id ? (found.Hub, found.OfHub) : (found.Other, found.OfOther);
         foreach (var finding in findings)
@@ -173,55 +166,11 @@ internal static class ReadinessApi
                     row.Reference,
                     row.Caption,
                     finding.Words,
-                    FieldOf(side, finding.Role) is { } field ? side.Values(finding.Key).GetValueOrDefault(field.Name) : null,
+                    side.FieldOf(finding.Role) is { } field ? side.Values(finding.Key).GetValueOrDefault(field.Name) : null,
                     finding.Proposal,
                     finding.Because
                 )
             );
         }
     }
-
-    private static async Task<Core.Outcome<Checked>> FindAsync(
-        long id,
-        string? pattern,
-        PairDesk desk,
-        Database database,
-        CancellationToken cancel
-    )
-    {
-        var opened = await desk.OpenAsync(id, cancel);
-        if (opened.Fault is { } fault)
-            return fault;
-        var (couple, hub, other) = opened.Value;
-        var (left, right) = (
-            await PairSide.LoadAsync(database, hub, couple.Kind, cancel),
-            await PairSide.LoadAsync(database, other, couple.Kind, cancel)
-        );
-        await using var db = database.CreateDbContext();
-        var partners = await db
-            .Links.AsNoTracking()
-            .Where(l => l.CoupleId == id && !l.IsKit)
-            .Select(l => new { l.HubKey, l.OtherKey })
-            .ToListAsync(cancel);
-        var proposed = await db
-            .Proposals.AsNoTracking()
-            .Where(p => p.CoupleId == id && p.HubKey != null && p.OtherKey != null)
-            .Select(p => new { HubKey = p.HubKey!, OtherKey = p.OtherKey! })
-            .ToListAsync(cancel);
-        var (ofHub, ofOther) = ReadinessCheck.Both(
-            left,
-            right,
-            [.. partners.Concat(proposed).Select(p => (p.HubKey, p.OtherKey))],
-            string.IsNullOrWhiteSpace(pattern) ? Readiness.DefaultPattern : pattern,
-            await LimitedTitles.AreAsync(database, hub.System.Id, right, cancel)
-        );
-        return new Checked(left, right, ofHub, ofOther);
-    }
-
-    private sealed record Checked(
-        PairSide Hub,
-        PairSide Other,
-        IReadOnlyList<ReadinessFinding> OfHub,
-        IReadOnlyList<ReadinessFinding> OfOther
-    );
 }

@@ -378,8 +378,8 @@ internal static class RunViews
             Why = run.Why?.Reason,
             Stopped = run is { State: RunState.Ready, Preview: false },
             RollsBack = run.RollsBack,
-            LooksAt = JobJson.ReadList(run.Only)?.Count,
-            Fields = JobJson.ReadList(run.Fields),
+            LooksAt = JsonText.ReadNames(run.Only)?.Count,
+            Fields = JsonText.ReadNames(run.Fields),
             Traffic = new RunTraffic(
                 run.WorkedMs,
                 run.Requests,

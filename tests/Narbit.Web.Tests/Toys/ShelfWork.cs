@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes.Maps;
 using System.Runtime.CompilerServices;
 using System.Text.Json.Serialization;
 using Narbit.Core.Mapping;

@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes.Maps;
 using System.Text.Json.Serialization;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;

@@ -1,3 +1,6 @@
+using System.Text.Json.Serialization.Metadata;
+using Narbit.Engine.Reading;
+using Narbit.Engine.Lanes.Maps;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
@@ -139,7 +142,7 @@ internal sealed class OrderLaneReading(LaneWork work) : LaneReading(work)
     {
         var touched = await base.TouchedByAsync(db, lane, run, cancel);
         var orders =
-            JobJson.ReadList(run.Only)
+            JsonText.ReadNames(run.Only)
             ?? await db
                 .Writes.Where(w => w.RunId == run.Id && w.State == WriteState.Confirmed && w.Record == RecordKind.Order)
                 .Select(w => w.SourceKey)
@@ -194,6 +197,9 @@ internal sealed class OrderLaneComputing(LaneWork work) : LaneComputing<OrderPol
 
     /// <inheritdoc/>
     public override bool IsMapped(FieldDescription field) => field.Writable && !Written.Contains(field.Role);
+
+    /// <inheritdoc/>
+    public override JsonDerivedType Trial => new(typeof(OrderTrial), "orders");
 
     /// <inheritdoc/>
     public override IEnumerable<FieldUse> Uses(LaneDocument document, LaneSides sides) => MapUses.Of(document, Work.Record);

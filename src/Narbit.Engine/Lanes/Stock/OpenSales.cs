@@ -26,6 +26,14 @@ internal static class OpenSales
         return await sold.ToDictionaryAsync(s => s.Key, s => (decimal)s.Pieces, StringComparer.Ordinal, cancel);
     }
 
+    /// <summary>The same as levels of a place of their own.</summary>
+    public static async Task<IReadOnlyDictionary<string, StockLevel>> LevelsAsync(string hubId, Database database, CancellationToken cancel) =>
+        (await OfAsync(hubId, database, cancel)).ToDictionary(
+            s => s.Key,
+            s => new StockLevel(Place, Allocated: s.Value),
+            StringComparer.Ordinal
+        );
+
     /// <summary>An item's levels as a rule counts them: what is sold already stands at the rule's own place, or is left out.</summary>
     public static IReadOnlyList<StockLevel> Counted(IReadOnlyList<StockLevel> levels, StockDocument document)
     {

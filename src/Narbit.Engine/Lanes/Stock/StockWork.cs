@@ -1,3 +1,4 @@
+using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
@@ -136,7 +137,7 @@ internal sealed class StockReading(LaneWork work) : LaneReading(work)
         ListedPairs.ReadAsync(
             lane,
             database,
-            new ListedNeeds(Levels: true, Kits: true, OpenSales: documents.OfType<StockDocument>().Any(d => d.CountsOpenSales)),
+            new ListedNeeds(Levels: true, Kits: true, documents.OfType<StockDocument>().Any(d => d.CountsOpenSales) ? sold => OpenSales.LevelsAsync(lane.Source.System.Id, database, sold) : null),
             only,
             cancel
         );

@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes.Maps;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;

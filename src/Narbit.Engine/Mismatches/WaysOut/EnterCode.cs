@@ -1,3 +1,4 @@
+using Narbit.Engine.Lanes.Maps;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Mapping;

@@ -4,7 +4,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Runs;
-using Narbit.Engine.Pairing;
+using Narbit.Engine.Lanes.Corrections;
 using Narbit.Engine.Runs;
 
 namespace Narbit.Engine.Mismatches.WaysOut;
@@ -13,9 +13,9 @@ namespace Narbit.Engine.Mismatches.WaysOut;
 /// Puts a value right in the system that has it, where the readiness check proposes one: as a preview of the system's correction lane,
 /// which a person sends.
 /// </summary>
-/// <param name="pairs">What keeps corrections.</param>
+/// <param name="desk">What keeps corrections.</param>
 /// <param name="runs">What begins runs.</param>
-public sealed class PutRight(PairDesk pairs, RunDesk runs) : IWayOut
+public sealed class PutRight(CorrectionDesk desk, RunDesk runs) : IWayOut
 {
     private const double OfProposal = 0.75;
 
@@ -45,7 +45,7 @@ public sealed class PutRight(PairDesk pairs, RunDesk runs) : IWayOut
                 .Select(s => new Correction(s.Mismatch.Key, s.Mismatch.Subject!, s.Suggestion.Value))
                 .DistinctBy(c => (c.Key, c.Field))
                 .ToList();
-            var lane = await pairs.CorrectAsync(system.Key, corrections, by, cancel);
+            var lane = await desk.CorrectAsync(system.Key, corrections, by, cancel);
             var started = lane.Fault is { } fault ? fault : await runs.StartAsync(lane.Value, preview: true, RunTrigger.Person, by, cancel);
             if (started.Fault is { } refused)
             {

@@ -1,9 +1,0 @@
-using Narbit.Core;
-using Narbit.Core.Mapping;
-using Narbit.Data;
-using Narbit.Data.Mirror;
-
-namespace Narbit.Engine.Lanes.Items;
-
-/// <summary>A code of the source: how many records use it, what it becomes, and what is suggested.</summary>
-public sealed record CodeHere(string Code, int Records, string? To, string? Suggested, string? Why);

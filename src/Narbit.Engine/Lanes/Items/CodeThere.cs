@@ -1,9 +1,0 @@
-using Narbit.Core;
-using Narbit.Core.Mapping;
-using Narbit.Data;
-using Narbit.Data.Mirror;
-
-namespace Narbit.Engine.Lanes.Items;
-
-/// <summary>A code of the target and how many records use it.</summary>
-public sealed record CodeThere(string Code, int Records);

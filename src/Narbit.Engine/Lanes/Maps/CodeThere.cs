@@ -1,0 +1,10 @@
+using Narbit.Engine.Lanes.Items;
+using Narbit.Core;
+using Narbit.Core.Mapping;
+using Narbit.Data;
+using Narbit.Data.Mirror;
+
+namespace Narbit.Engine.Lanes.Maps;
+
+/// <summary>A code of the target and how many records use it.</summary>
+public sealed record CodeThere(string Code, int Records);
