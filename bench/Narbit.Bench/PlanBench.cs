@@ -1,4 +1,3 @@
-using Narbit.Engine.Lanes.Maps;
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;
@@ -18,6 +17,7 @@ using Narbit.Data.Systems;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;

@@ -1,5 +1,3 @@
-using Narbit.Engine.Lanes.Maps;
-using Narbit.Core.Stock;
 using System.Globalization;
 using System.Runtime.CompilerServices;
 using System.Text;
@@ -8,8 +6,10 @@ using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
+using Narbit.Core.Stock;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 
 namespace Narbit.Cli;
 

@@ -20,6 +20,7 @@ using Narbit.Engine.Systems;
 using Narbit.Engine.Telling;
 using Narbit.Engine.Workspaces;
 using Narbit.Web.Api;
+using Narbit.Web.Corrections;
 using Narbit.Web.Events;
 using Narbit.Web.Items;
 using Narbit.Web.Lanes;
@@ -238,6 +239,7 @@ public sealed class NarbitServer : IAsyncDisposable
         CouplesApi.Map(api);
         DeskApi.Map(api);
         ReadinessApi.Map(api);
+        CorrectionsApi.Map(api);
         ItemsApi.Map(api);
         MapApi.Map(api);
         SyncedApi.Map(api);

@@ -1,8 +1,8 @@
-using Narbit.Core.Comparing;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Adapters.Rest;
+using Narbit.Core.Comparing;
 using Narbit.Core.Records;
 
 namespace Narbit.Engine.Tests;

@@ -1,8 +1,8 @@
-using Narbit.Engine.Lanes;
 using System.Globalization;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
+using Narbit.Engine.Lanes;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Tests;

@@ -5,6 +5,7 @@ using Narbit.Data.Mismatches;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Mismatches;
+using Narbit.Engine.Mismatches.Corrections;
 using Narbit.Engine.Mismatches.Items;
 using Narbit.Engine.Mismatches.Orders;
 using Narbit.Engine.Mismatches.Stock;

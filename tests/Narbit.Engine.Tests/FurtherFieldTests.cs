@@ -1,7 +1,7 @@
-using Narbit.Engine.Lanes.Maps;
 using Narbit.Core.Mapping;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 
 namespace Narbit.Engine.Tests;
 

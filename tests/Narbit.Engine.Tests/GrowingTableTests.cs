@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
 using Narbit.Data;
+using Narbit.Data.Growth;
 
 namespace Narbit.Engine.Tests;
 

@@ -1,4 +1,3 @@
-using Narbit.Engine.Lanes.Maps;
 using System.Runtime.ExceptionServices;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
@@ -11,6 +10,7 @@ using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Runs;
 using Narbit.Sandbox.Faults;
 

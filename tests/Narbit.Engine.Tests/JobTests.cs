@@ -1,4 +1,3 @@
-using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Time.Testing;
 using Narbit.Core.Records;
@@ -7,6 +6,7 @@ using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Jobs;
+using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Tests;
 

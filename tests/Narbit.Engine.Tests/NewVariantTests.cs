@@ -1,4 +1,3 @@
-using Narbit.Engine.Lanes.Maps;
 using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Core.Mapping;
@@ -8,6 +7,7 @@ using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Lanes.Prices;
 
 namespace Narbit.Engine.Tests;

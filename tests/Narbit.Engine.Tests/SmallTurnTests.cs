@@ -1,13 +1,13 @@
-using Narbit.Core;
-using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging.Abstractions;
+using Narbit.Core;
 using Narbit.Core.Records;
 using Narbit.Core.Timetables;
 using Narbit.Data.Jobs;
 using Narbit.Data.Runs;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes.Orders;
+using Narbit.Engine.Reading;
 using Narbit.Sandbox.Orders;
 
 namespace Narbit.Engine.Tests;

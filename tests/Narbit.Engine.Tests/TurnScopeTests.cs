@@ -1,8 +1,8 @@
-using Narbit.Engine.Reading;
 using Narbit.Core.Records;
 using Narbit.Core.Timetables;
 using Narbit.Data.Jobs;
 using Narbit.Engine.Jobs;
+using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Tests;
 

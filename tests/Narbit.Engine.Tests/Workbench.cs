@@ -1,5 +1,3 @@
-using Narbit.Engine.Lanes.Corrections;
-using Narbit.Engine.Lanes.Maps;
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging.Abstractions;
@@ -15,7 +13,9 @@ using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Lanes.Corrections;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Lanes.Prices;
 using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Pairing;

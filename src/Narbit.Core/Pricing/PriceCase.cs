@@ -1,5 +1,5 @@
-using Narbit.Core;
 using System.Text.Json;
+using Narbit.Core;
 
 namespace Narbit.Core.Pricing;
 

@@ -1,8 +1,8 @@
-using Narbit.Core.Stock;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Records;
+using Narbit.Core.Stock;
 using Narbit.Core.Timetables;
 using Narbit.Data;
 using Narbit.Data.Jobs;

@@ -1,4 +1,3 @@
-using Narbit.Engine.Reading;
 using System.Globalization;
 using System.Threading.Channels;
 using Microsoft.EntityFrameworkCore;
@@ -9,6 +8,7 @@ using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Jobs;
 

@@ -1,4 +1,3 @@
-using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;
 using Narbit.Core;
@@ -8,6 +7,7 @@ using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;
 
 namespace Narbit.Engine.Jobs;

@@ -1,4 +1,3 @@
-using Narbit.Engine.Systems;
 using System.Text;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
@@ -7,6 +6,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
 using Narbit.Engine.Reading;
+using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Lanes;
 

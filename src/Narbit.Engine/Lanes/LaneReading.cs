@@ -1,4 +1,3 @@
-using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Data;
@@ -6,6 +5,7 @@ using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Pairing;
+using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Lanes;
 

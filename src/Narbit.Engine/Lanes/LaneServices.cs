@@ -1,9 +1,9 @@
 using Microsoft.Extensions.DependencyInjection;
 using Narbit.Engine.Lanes.Corrections;
-using Narbit.Engine.Lanes.Maps;
-using Narbit.Engine.Pairing;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Lanes.Orders;
+using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Lanes;
 

@@ -1,7 +1,7 @@
-using Narbit.Core.Guarding;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
+using Narbit.Core.Guarding;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;

@@ -1,4 +1,5 @@
 using Microsoft.Extensions.DependencyInjection;
+using Narbit.Engine.Mismatches.Corrections;
 using Narbit.Engine.Mismatches.Items;
 using Narbit.Engine.Mismatches.Orders;
 using Narbit.Engine.Mismatches.Stock;

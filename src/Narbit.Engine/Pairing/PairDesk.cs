@@ -17,13 +17,7 @@ namespace Narbit.Engine.Pairing;
 /// <param name="reader">How mirrors are read.</param>
 /// <param name="pairing">What pairs.</param>
 /// <param name="clock">The time.</param>
-public sealed class PairDesk(
-    Database database,
-    AdapterSource adapters,
-    MirrorReader reader,
-    PairingStep pairing,
-    TimeProvider clock
-)
+public sealed class PairDesk(Database database, AdapterSource adapters, MirrorReader reader, PairingStep pairing, TimeProvider clock)
 {
     /// <summary>Opens a couple.</summary>
     public async Task<Outcome<OpenCouple>> OpenAsync(long coupleId, CancellationToken cancel)

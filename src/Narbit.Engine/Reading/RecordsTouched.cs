@@ -1,6 +1,6 @@
-using Narbit.Engine.Jobs;
 using System.Text.Json;
 using Narbit.Core.Records;
+using Narbit.Engine.Jobs;
 
 namespace Narbit.Engine.Reading;
 

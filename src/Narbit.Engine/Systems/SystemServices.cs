@@ -1,5 +1,5 @@
-using Narbit.Engine.Lanes;
 using Microsoft.Extensions.DependencyInjection;
+using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Systems;
 

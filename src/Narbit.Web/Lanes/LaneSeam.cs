@@ -1,4 +1,3 @@
-using Narbit.Engine.Lanes.Maps;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
@@ -9,6 +8,7 @@ using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;

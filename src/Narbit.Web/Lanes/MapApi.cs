@@ -1,4 +1,3 @@
-using Narbit.Engine.Lanes.Maps;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
@@ -10,6 +9,7 @@ using Narbit.Data.Mirror;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 

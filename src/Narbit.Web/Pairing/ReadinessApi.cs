@@ -1,11 +1,8 @@
-using Narbit.Engine.Lanes.Corrections;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Runs;
 using Narbit.Engine.Pairing;
-using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
@@ -27,8 +24,6 @@ internal sealed record ReadinessLine(
     string? Because
 );
 
-internal sealed record CorrectionsToSend(string SystemId, IReadOnlyList<Correction> Corrections);
-
 /// <summary>The readiness check: what to put in order before the first records are sent, and the way to do it.</summary>
 internal static class ReadinessApi
 {
@@ -38,7 +33,6 @@ internal static class ReadinessApi
         readiness.MapGet("/", GetAsync).WithName("readiness");
         readiness.MapGet("/lines", LinesAsync).WithName("readinessLines");
         readiness.MapGet("/table", ExportAsync).WithName("exportReadiness");
-        readiness.MapPost("/corrections", CorrectAsync).WithName("correct");
     }
 
     private static async Task<Results<Ok<ReadinessView>, ProblemHttpResult>> GetAsync(
@@ -134,23 +128,6 @@ internal static class ReadinessApi
             ["system", "cause", "key", "sku", "title", "what", "now", "proposal"],
             rows
         );
-    }
-
-    private static async Task<Results<Accepted<RunStarted>, ProblemHttpResult>> CorrectAsync(
-        long id,
-        CorrectionsToSend request,
-        CorrectionDesk desk,
-        RunDesk runs,
-        Database database,
-        CancellationToken cancel
-    )
-    {
-        var person = await People.AtWorkAsync(database, cancel);
-        var lane = await desk.CorrectAsync(request.SystemId, request.Corrections, person, cancel);
-        if (lane.Fault is { } fault)
-            return Problems.Of(fault);
-        var run = await runs.StartAsync(lane.Value, preview: true, RunTrigger.Person, person, cancel);
-        return run.Fault is { } busy ? Problems.Of(busy) : TypedResults.Accepted($"/api/runs/{run.Value}", new RunStarted(run.Value));
     }
 
     private static IEnumerable<(string Cause, ReadinessLine Line)> Lines(CheckedCouple found, string systemId)

@@ -1,8 +1,8 @@
-using Narbit.Core.Guarding;
 using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
+using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Runs;

@@ -1,7 +1,7 @@
-using Narbit.Engine.Lanes;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Data;
+using Narbit.Engine.Lanes;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 

@@ -1,4 +1,3 @@
-using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Timetables;
@@ -9,6 +8,7 @@ using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
+using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;

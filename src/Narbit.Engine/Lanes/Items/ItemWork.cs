@@ -1,7 +1,7 @@
-using Narbit.Engine.Lanes.Maps;
 using System.Text.Json.Serialization;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
+using Narbit.Engine.Lanes.Maps;
 
 namespace Narbit.Engine.Lanes.Items;
 

@@ -1,7 +1,7 @@
-using Narbit.Engine.Lanes.Maps;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Data;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Lanes.Items;

@@ -1,4 +1,3 @@
-using Narbit.Engine.Lanes.Items;
 using System.Runtime.CompilerServices;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Mapping;
@@ -7,6 +6,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
 using Narbit.Data.Pairs;
+using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Lanes.Maps;

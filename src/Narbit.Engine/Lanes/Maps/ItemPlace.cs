@@ -1,5 +1,5 @@
-using Narbit.Engine.Lanes.Items;
 using Narbit.Core.Mapping;
+using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Maps;
 

@@ -1,10 +1,10 @@
 using System.Text.Json.Serialization.Metadata;
-using Narbit.Engine.Lanes.Items;
 using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 using Narbit.Data;
+using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Maps;
 

@@ -1,4 +1,5 @@
 using Narbit.Engine.Lanes.Items;
+
 namespace Narbit.Engine.Lanes.Maps;
 
 /// <summary>A pair of an item lane, with how the source's record stands at the target.</summary>

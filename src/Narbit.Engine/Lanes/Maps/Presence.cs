@@ -1,4 +1,5 @@
 using Narbit.Engine.Lanes.Items;
+
 namespace Narbit.Engine.Lanes.Maps;
 
 /// <summary>How a record of the source stands at the target.</summary>

@@ -1,6 +1,6 @@
-using Narbit.Engine.Lanes.Items;
 using System.Globalization;
 using Narbit.Core.Mapping;
+using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Maps;
 

@@ -1,5 +1,5 @@
-using Narbit.Core.Comparing;
 using Narbit.Core;
+using Narbit.Core.Comparing;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
 using Narbit.Core.Orders;

@@ -1,6 +1,4 @@
 using System.Text.Json.Serialization.Metadata;
-using Narbit.Engine.Reading;
-using Narbit.Engine.Lanes.Maps;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
@@ -12,8 +10,10 @@ using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Pairing;
+using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Lanes.Orders;
 

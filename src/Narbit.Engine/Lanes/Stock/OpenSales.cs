@@ -27,7 +27,11 @@ internal static class OpenSales
     }
 
     /// <summary>The same as levels of a place of their own.</summary>
-    public static async Task<IReadOnlyDictionary<string, StockLevel>> LevelsAsync(string hubId, Database database, CancellationToken cancel) =>
+    public static async Task<IReadOnlyDictionary<string, StockLevel>> LevelsAsync(
+        string hubId,
+        Database database,
+        CancellationToken cancel
+    ) =>
         (await OfAsync(hubId, database, cancel)).ToDictionary(
             s => s.Key,
             s => new StockLevel(Place, Allocated: s.Value),

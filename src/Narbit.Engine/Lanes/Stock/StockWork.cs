@@ -1,4 +1,3 @@
-using Narbit.Engine.Reading;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
@@ -7,6 +6,7 @@ using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Engine.Jobs;
+using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Lanes.Stock;
 
@@ -137,7 +137,13 @@ internal sealed class StockReading(LaneWork work) : LaneReading(work)
         ListedPairs.ReadAsync(
             lane,
             database,
-            new ListedNeeds(Levels: true, Kits: true, documents.OfType<StockDocument>().Any(d => d.CountsOpenSales) ? sold => OpenSales.LevelsAsync(lane.Source.System.Id, database, sold) : null),
+            new ListedNeeds(
+                Levels: true,
+                Kits: true,
+                documents.OfType<StockDocument>().Any(d => d.CountsOpenSales)
+                    ? sold => OpenSales.LevelsAsync(lane.Source.System.Id, database, sold)
+                    : null
+            ),
             only,
             cancel
         );

@@ -1,4 +1,3 @@
-using Narbit.Engine.Lanes.Maps;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
@@ -9,6 +8,7 @@ using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Systems;
 

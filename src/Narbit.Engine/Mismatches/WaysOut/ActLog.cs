@@ -1,5 +1,5 @@
-using Narbit.Engine.Mismatches;
 using Narbit.Data.Mismatches;
+using Narbit.Engine.Mismatches;
 
 namespace Narbit.Engine.Mismatches.WaysOut;
 

@@ -1,4 +1,3 @@
-using Narbit.Engine.Lanes.Maps;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Mapping;
@@ -7,6 +6,7 @@ using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Items;
+using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Mismatches.WaysOut;

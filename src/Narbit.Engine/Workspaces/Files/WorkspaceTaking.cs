@@ -1,6 +1,6 @@
-using Narbit.Core.Guarding;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
+using Narbit.Core.Guarding;
 using Narbit.Core.Pairing;
 using Narbit.Data;
 using Narbit.Data.Jobs;

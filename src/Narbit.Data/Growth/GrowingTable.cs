@@ -10,7 +10,7 @@ using Narbit.Data.Runs;
 using Narbit.Data.Systems;
 using Narbit.Data.Telling;
 
-namespace Narbit.Data;
+namespace Narbit.Data.Growth;
 
 /// <summary>
 /// A table that grows as long as Narbit works, and by what it is found what of it is old: whoever keeps things for a time needs nothing

@@ -5,9 +5,10 @@ using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Corrections;
+using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Runs;
 
-namespace Narbit.Engine.Mismatches.WaysOut;
+namespace Narbit.Engine.Mismatches.Corrections;
 
 /// <summary>
 /// Puts a value right in the system that has it, where the readiness check proposes one: as a preview of the system's correction lane,
