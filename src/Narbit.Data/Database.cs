@@ -3,6 +3,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.EntityFrameworkCore.Metadata;
+using Narbit.Data.Upgrading;
 
 namespace Narbit.Data;
 
@@ -52,6 +53,13 @@ public sealed class Database : IDbContextFactory<NarbitContext>
     public async Task MigrateAsync(CancellationToken cancel = default)
     {
         await using var db = CreateDbContext();
+        var applied = (await db.Database.GetAppliedMigrationsAsync(cancel)).ToList();
+        if (EarlierVersions.Holds(applied))
+        {
+            await using var connection = await OpenAsync(bulk: false, cancel);
+            await EarlierVersions.BringUpAsync(connection, applied, db.Database.GetMigrations().First(), cancel);
+        }
+
         // To migrate compares the whole model first, which a start with nothing new need not wait for.
         if ((await db.Database.GetPendingMigrationsAsync(cancel)).Any())
             await db.Database.MigrateAsync(cancel);
@@ -69,19 +77,23 @@ public sealed class Database : IDbContextFactory<NarbitContext>
     {
         await using var db = CreateDbContext();
         var pending = (await db.Database.GetPendingMigrationsAsync(cancel)).ToList();
-        var isNew = !(await db.Database.GetAppliedMigrationsAsync(cancel)).Any();
+        var applied = (await db.Database.GetAppliedMigrationsAsync(cancel)).ToList();
+        var steps =
+            applied.Count == 0 ? 0
+            : EarlierVersions.Holds(applied) ? EarlierVersions.Missing(applied).Count()
+            : pending.Count;
         // EF Core's own lock is a row of a table, which outlives the process that was killed while it held it.
         if (pending.Count > 0)
             await db.Database.ExecuteSqlRawAsync("DROP TABLE IF EXISTS \"__EFMigrationsLock\"", cancel);
-        if (pending.Count > 0 && !isNew)
+        if (steps > 0)
         {
             say($"The data is of an earlier version; a copy of it is made in {copies.FullName}");
             CopyTo(copies);
-            say($"The data is brought up to date: {pending.Count} steps; with a million records this takes some minutes");
+            say($"The data is brought up to date: {steps} steps; with a million records this takes some minutes");
         }
 
         await MigrateAsync(cancel);
-        if (pending.Count > 0 && !isNew)
+        if (steps > 0)
             say("The data is up to date");
         await OptimizeAsync(cancel);
     }

@@ -1,6 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Infrastructure;
-using Microsoft.EntityFrameworkCore.Migrations;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Pairs;
@@ -197,6 +195,39 @@ public sealed class UpgradeTests : IAsyncDisposable
         kept.ShouldAllBe(o => o.Fingerprint == "");
     }
 
+    [Fact]
+    public async Task What_was_brought_up_has_all_that_a_new_one_has_and_is_not_brought_up_again()
+    {
+        var made = new Database(Path.Combine(_folder.FullName, "new.db"));
+        await made.MigrateAsync();
+        foreach (var version in new[] { "First", Earlier, "KeysToCome" })
+        {
+            var database = await EarlierAsync(version, "");
+            await database.MigrateAsync();
+            (await FormAsync(database)).ShouldBe(await FormAsync(made), ignoreOrder: true);
+            await using (var db = database.CreateDbContext())
+                (await db.Database.GetAppliedMigrationsAsync()).ShouldBe(db.Database.GetMigrations());
+            Database.ForgetConnections();
+            File.Delete(database.Path);
+        }
+    }
+
+    // Each column by its table, type and whether it may be empty, and each index, trigger and table of words.
+    private static async Task<IReadOnlyList<string>> FormAsync(Database database)
+    {
+        await using var db = database.CreateDbContext();
+        return await db
+            .Database.SqlQueryRaw<string>(
+                """
+                SELECT m.name || '.' || c.name || ' ' || c.type || ' ' || c."notnull" || ' ' || c.pk AS Value
+                FROM sqlite_master m JOIN pragma_table_info(m.name) c WHERE m.type = 'table' AND m.name NOT LIKE '\_\_EF%' ESCAPE '\'
+                UNION ALL
+                SELECT type || ' ' || name || ' ' || coalesce(trim(sql, ' ;' || char(10)), '') FROM sqlite_master WHERE type <> 'table'
+                """
+            )
+            .ToListAsync();
+    }
+
     private async Task<Database> UpgradedAsync()
     {
         var database = await EarlierAsync(Earlier, Rows);
@@ -204,19 +235,35 @@ public sealed class UpgradeTests : IAsyncDisposable
         return database;
     }
 
+    // As that version left it: the steps up to its own, in the order of their names.
     private async Task<Database> EarlierAsync(string version, string rows)
     {
         var database = new Database(Path.Combine(_folder.FullName, "narbit.db"));
-        await using (var db = database.CreateDbContext())
-        {
-            await db.GetService<IMigrator>().MigrateAsync(version);
-            await db.Database.ExecuteSqlRawAsync(
-                rows.Replace("{", "{{", StringComparison.Ordinal).Replace("}", "}}", StringComparison.Ordinal)
+        await using var connection = await database.OpenAsync(bulk: false, TestContext.Current.CancellationToken);
+        await ExecuteAsync("PRAGMA foreign_keys = OFF");
+        await ExecuteAsync("CREATE TABLE __EFMigrationsHistory (MigrationId TEXT NOT NULL PRIMARY KEY, ProductVersion TEXT NOT NULL)");
+        foreach (var step in Steps().TakeWhile(s => string.CompareOrdinal(NameOf(s), Named(version)) <= 0))
+            await ExecuteAsync(
+                $"{await File.ReadAllTextAsync(step)}; INSERT INTO __EFMigrationsHistory VALUES ('{NameOf(step)}', '10.0.10')"
             );
-        }
-
+        await ExecuteAsync("PRAGMA foreign_keys = ON");
+        await ExecuteAsync(rows);
         return database;
+
+        async Task ExecuteAsync(string sql)
+        {
+            await using var command = connection.CreateCommand();
+            command.CommandText = sql;
+            await command.ExecuteNonQueryAsync();
+        }
     }
+
+    private static string Named(string version) => Steps().Select(NameOf).Single(s => s.EndsWith($"_{version}", StringComparison.Ordinal));
+
+    private static string NameOf(string step) => Path.GetFileNameWithoutExtension(step);
+
+    private static IEnumerable<string> Steps() =>
+        Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "steps"), "*.sql").Order(StringComparer.Ordinal);
 
     public ValueTask DisposeAsync()
     {

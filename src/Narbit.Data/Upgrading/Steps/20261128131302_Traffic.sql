@@ -1,0 +1,39 @@
+ALTER TABLE "Runs" ADD "LimitWaitedMs" INTEGER NOT NULL DEFAULT 0;
+
+ALTER TABLE "Runs" ADD "Lost" INTEGER NOT NULL DEFAULT 0;
+
+ALTER TABLE "Runs" ADD "RepeatWaitedMs" INTEGER NOT NULL DEFAULT 0;
+
+ALTER TABLE "Runs" ADD "Repeats" INTEGER NOT NULL DEFAULT 0;
+
+ALTER TABLE "Runs" ADD "Requests" INTEGER NOT NULL DEFAULT 0;
+
+ALTER TABLE "Runs" ADD "WorkedMs" INTEGER NOT NULL DEFAULT 0;
+
+CREATE TABLE "Tries" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Tries" PRIMARY KEY AUTOINCREMENT,
+    "WriteId" INTEGER NOT NULL,
+    "Number" INTEGER NOT NULL,
+    "At" INTEGER NOT NULL,
+    "Why_Code" TEXT NOT NULL,
+    "Why_Words" TEXT NOT NULL,
+    "Why_Values" TEXT NULL
+);
+
+CREATE TABLE "Troubles" (
+    "Id" INTEGER NOT NULL CONSTRAINT "PK_Troubles" PRIMARY KEY AUTOINCREMENT,
+    "RunId" INTEGER NOT NULL,
+    "At" INTEGER NOT NULL,
+    "System" TEXT NOT NULL,
+    "Request" TEXT NOT NULL,
+    "Attempts" INTEGER NOT NULL,
+    "Lost" INTEGER NOT NULL,
+    "Why_Code" TEXT NOT NULL,
+    "Why_Words" TEXT NOT NULL,
+    "Why_Values" TEXT NULL,
+    "Answered" INTEGER NOT NULL
+);
+
+CREATE INDEX "IX_Tries_WriteId" ON "Tries" ("WriteId");
+
+CREATE INDEX "IX_Troubles_RunId" ON "Troubles" ("RunId");

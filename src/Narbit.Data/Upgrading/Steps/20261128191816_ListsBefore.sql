@@ -1,0 +1,1 @@
+ALTER TABLE "Writes" ADD "ChildrenBefore" TEXT NULL;

@@ -1,0 +1,1 @@
+CREATE INDEX "IX_Writes_TakenBack" ON "Writes" ("RunId", "State") WHERE "TakenBackIn" IS NOT NULL;

@@ -1,0 +1,1 @@
+ALTER TABLE "OrderStandings" ADD "DefaultItemLines" TEXT NOT NULL DEFAULT '';

@@ -1,0 +1,7 @@
+ALTER TABLE "Systems" ADD "PausedAt" INTEGER NULL;
+
+ALTER TABLE "Systems" ADD "PausedBy" TEXT NULL;
+
+ALTER TABLE "Systems" ADD "RemovedAt" INTEGER NULL;
+
+ALTER TABLE "Lanes" ADD "RemovedAt" INTEGER NULL;
