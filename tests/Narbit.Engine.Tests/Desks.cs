@@ -35,25 +35,22 @@ internal static class Desks
             NullLogger<MismatchBook>.Instance
         );
 
-    public static MismatchDesk DeskOf(Workbench bench) =>
-        new(
-            bench.Database,
-            [
-                new PairUp(bench.Decisions, bench.Live),
-                new EnterCode(bench.Database, bench.Adapters, bench.Live, TimeProvider.System),
-                new DecideOrder(bench.Database, bench.Adapters, new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System)),
-                new PutRight(bench.Corrections, bench.Runs),
-                new TryOnceMore(bench.Runs),
-                new TakeNewer(bench.Database, bench.Runs),
-                new LimitText(bench.Database, bench.Adapters, bench.Live, TimeProvider.System),
-                new KeepOff(new ItemExceptions(bench.Database, bench.Live)),
-                new LearnHabit(bench.Desk, bench.Live),
-                new CoverOrders(bench.Database, bench.Adapters, bench.Runs),
-                new CompareAnew(bench.Runs),
-            ],
-            bench.Live,
-            TimeProvider.System
-        );
+    public static MismatchDesk DeskOf(Workbench bench) => new(bench.Database, WaysOf(bench), bench.Live, TimeProvider.System);
+
+    public static IReadOnlyList<IWayOut> WaysOf(Workbench bench) =>
+        [
+            new PairUp(bench.Decisions, bench.Live),
+            new EnterCode(bench.Database, bench.Adapters, bench.Live, TimeProvider.System),
+            new DecideOrder(bench.Database, bench.Adapters, new OrderDesk(bench.Database, bench.Adapters, TimeProvider.System)),
+            new PutRight(bench.Corrections, bench.Runs),
+            new TryOnceMore(bench.Runs),
+            new TakeNewer(bench.Database, bench.Runs),
+            new LimitText(bench.Database, bench.Adapters, bench.Live, TimeProvider.System),
+            new KeepOff(new ItemExceptions(bench.Database, bench.Live)),
+            new LearnHabit(bench.Desk, bench.Live),
+            new CoverOrders(bench.Database, bench.Adapters, bench.Runs),
+            new CompareAnew(bench.Runs),
+        ];
 
     public static async Task<List<Mismatch>> OpenAsync(Workbench bench, string cause)
     {

@@ -102,9 +102,10 @@ public sealed class MismatchTests
         await BookOf(bench).LookAtAllAsync(default);
         var one = (await OpenAsync(bench, "pair.likely"))[0];
         var desk = DeskOf(bench);
-        var way = (await desk.SuggestAsync([one], default)).Single().Suggestion;
-        (await desk.TakeAsync([one.Id], "Pair with something else", "Ines", default)).Fault!.Code.ShouldBe("mismatch.changed");
-        (await desk.TakeAsync([one.Id], way.Words, "Ines", default)).Value.Count.ShouldBe(1);
+        var suggested = (await desk.SuggestAsync([one], default)).Single();
+        var way = suggested.Suggestion;
+        (await desk.TakeAsync([one.Id], "0000000000000000", "Ines", default)).Fault!.Code.ShouldBe("mismatch.changed");
+        (await desk.TakeAsync([one.Id], suggested.Fingerprint, "Ines", default)).Value.Count.ShouldBe(1);
     }
 
     [Fact]

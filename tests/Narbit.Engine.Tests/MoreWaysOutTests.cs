@@ -135,10 +135,11 @@ public sealed class MoreWaysOutTests
         var habit = (await OpenAsync(bench, "pair.habit")).Single();
         habit.Words.ShouldStartWith("Studio Trade Portal writes TP- before a SKU");
         var desk = DeskOf(bench);
-        var way = (await desk.SuggestAsync([habit], default)).Single().Suggestion;
+        var suggested = (await desk.SuggestAsync([habit], default)).Single();
+        var way = suggested.Suggestion;
         way.Effect.ShouldNotBeNull().ShouldContain("written like that");
 
-        var taken = (await desk.TakeAsync([habit.Id], way.Words, "Ines", default)).Value;
+        var taken = (await desk.TakeAsync([habit.Id], suggested.Fingerprint, "Ines", default)).Value;
         (await CoupleAsync(bench, couple.Id)).HabitBefore.ShouldBe("TP-");
         await BookOf(bench).LookAtAllAsync(default);
         (await OpenAsync(bench, "pair.habit")).ShouldBeEmpty();

@@ -44,11 +44,26 @@ public sealed class WholeActTests
         batches.Count.ShouldBe(2);
         (await bench.Decisions.UndoAsync(batches[0].Id, "Noor", default)).Fault.ShouldBeNull();
         // A part that cannot be taken back stands in nobody's way.
-        await SqlAsync(bench, $"UPDATE MismatchActs SET Undo = Undo || ' 424242' WHERE Id = {taken.ActId}");
+        const string more = "json_insert(Undo, '$.parts[#]', json_object('number', 424242))";
+        await SqlAsync(bench, $"UPDATE MismatchActs SET Undo = {more} WHERE Id = {taken.ActId}");
         var partly = (await desk.UndoAsync(taken.ActId!.Value, "Ines", default)).Fault!;
         (partly.Code, partly.Words).ShouldBe(("mismatch.remains", "2 of 3 parts are as before; 1 remains: There is no batch 424242."));
         (await bench.LinksAsync(one.Id)).ShouldBeEmpty();
         (await bench.LinksAsync(other.Id)).ShouldBeEmpty();
+    }
+
+    [Theory]
+    [InlineData("pair 7 8/9", """{"way":"pair","parts":[{"couple":null,"number":7},{"couple":8,"number":9}]}""")]
+    [InlineData("keepOff items-web-shop/a%2Fb%20c", """{"way":"keepOff","parts":[{"lane":"items-web-shop","keys":["a/b c"]}]}""")]
+    [InlineData("code a/b/12", """{"way":"code","parts":[{"lane":"a/b","number":12}]}""")]
+    [InlineData("compare 12 13", """{"way":"compare","parts":[{"run":12},{"run":13}]}""")]
+    [InlineData("order orders/5", """{"way":"order","parts":[{"lane":"orders","decision":5}]}""")]
+    public async Task An_act_of_an_earlier_version_has_its_parts(string kept, string today)
+    {
+        await using var bench = await Workbench.OpenAsync();
+        var ways = WaysOf(bench);
+        ActParts.Read(kept, (way, part) => ways.Single(w => w.Act == way).Renewed(part)).Write().ShouldBe(today);
+        ActParts.Read(today, (_, _) => throw new InvalidOperationException()).Write().ShouldBe(today);
     }
 
     [Fact]

@@ -98,14 +98,18 @@ public sealed class MismatchStore(Database database, TimeProvider? clock = null)
     /// <summary>Adds a part to what an act has done, by which it is taken back.</summary>
     /// <param name="act">The act.</param>
     /// <param name="way">The way out that knows its parts.</param>
-    /// <param name="part">The part.</param>
+    /// <param name="part">The part, as JSON.</param>
     public async Task AddPartAsync(long act, string way, string part)
     {
         await using var connection = await database.OpenAsync(bulk: false, CancellationToken.None);
         using var add = new Statement(
             connection,
             null,
-            "UPDATE MismatchActs SET Undo = coalesce(Undo, $way) || ' ' || $part WHERE Id = $act",
+            """
+            UPDATE MismatchActs
+            SET Undo = json_insert(coalesce(Undo, json_object('way', $way, 'parts', json('[]'))), '$.parts[#]', json($part))
+            WHERE Id = $act
+            """,
             "$act",
             "$way",
             "$part"
@@ -114,11 +118,11 @@ public sealed class MismatchStore(Database database, TimeProvider? clock = null)
     }
 
     /// <summary>Keeps of an act's parts those that are still to be taken back.</summary>
-    public async Task KeepPartsAsync(long act, string way, IEnumerable<string> parts)
+    public async Task KeepPartsAsync(long act, ActParts parts)
     {
         await using var connection = await database.OpenAsync(bulk: false, CancellationToken.None);
         using var keep = new Statement(connection, null, "UPDATE MismatchActs SET Undo = $undo WHERE Id = $act", "$act", "$undo");
-        keep.Execute(act, $"{way} {string.Join(' ', parts)}");
+        keep.Execute(act, parts.Write());
     }
 
     /// <summary>Finishes an act that was begun: says what was done, and changes what it was done to.</summary>

@@ -48,7 +48,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
 
     /// <summary>Takes the way out of each of some mismatches that has one.</summary>
     /// <param name="ids">The mismatches.</param>
-    /// <param name="expected">What the person was shown as the way out of a single one; another by now refuses. Null: any.</param>
+    /// <param name="expected">The fingerprint of what the person was shown as the way out of a single one; another by now refuses. Null: any.</param>
     /// <param name="by">Who does it.</param>
     /// <param name="cancel">Gives up between two ways out.</param>
     public async Task<Outcome<ActResult>> TakeAsync(IReadOnlyList<long> ids, string? expected, string by, CancellationToken cancel)
@@ -58,7 +58,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
             return Nothing(not);
         var byWay = await WaysAsync(open, cancel);
         var suggested = byWay.SelectMany(w => w.Some).ToList();
-        if (expected is not null && suggested.Any(s => s.Suggestion.Words != expected))
+        if (expected is not null && suggested.Any(s => s.Fingerprint != expected))
             return new Reason("mismatch.changed", "The record has changed meanwhile, and so has its way out; look at it once more.");
         if (suggested.Count == 0)
             return new Reason("mismatch.noWayOut", "There is no way out that could be computed; settle it where it is.");
@@ -147,7 +147,7 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
                 remain.Add((part, fault.Words));
         if (remain.Count > 0)
         {
-            await _store.KeepPartsAsync(actId, way!.Act, remain.Select(r => r.Part));
+            await _store.KeepPartsAsync(actId, new ActParts(way!.Act, [.. remain.Select(r => r.Part)]));
             Tell();
             return new Reason(
                 "mismatch.remains",
@@ -164,12 +164,22 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
     // The way out that did it, and its parts: those that were noted, and those that were begun when the process ended.
     private async Task<(IWayOut? Way, IReadOnlyList<string> Parts)> PartsAsync(NarbitContext db, MismatchAct act, CancellationToken cancel)
     {
-        var noted = act.Undo?.Split(' ', StringSplitOptions.RemoveEmptyEntries) ?? [];
-        foreach (var way in ways.OrderBy(w => w.Act != noted.FirstOrDefault()))
-            if (await way.BegunAsync(db, act.Id, cancel) is { Count: > 0 } begun)
-                return (way, [.. noted.Skip(1).Union(begun, StringComparer.Ordinal)]);
-        return noted is [var name, .. var parts] ? (ways.First(w => w.Act == name), parts) : (null, []);
+        if (act.Undo is { } kept)
+        {
+            var noted = Noted(kept);
+            var way = Way(noted.Way);
+            return (way, await way.PartsAsync(db, act.Id, noted.Parts, cancel));
+        }
+
+        foreach (var way in ways)
+            if (await way.PartsAsync(db, act.Id, [], cancel) is { Count: > 0 } begun)
+                return (way, begun);
+        return (null, []);
     }
+
+    private IWayOut Way(string act) => ways.First(w => w.Act == act);
+
+    private ActParts Noted(string kept) => ActParts.Read(kept, (way, part) => Way(way).Renewed(part));
 
     /// <summary>What was learned at the desk, the newest first: what holds for what comes later, and what it did since.</summary>
     public async Task<IReadOnlyList<Learned>> LearnedAsync(CancellationToken cancel)
@@ -184,15 +194,14 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
         var learned = new List<Learned>();
         foreach (var act in acts)
         {
-            var blank = act.Undo!.IndexOf(' ', StringComparison.Ordinal);
-            var way = ways.First(w => w.Act == act.Undo[..blank]);
+            var noted = Noted(act.Undo!);
             learned.Add(
                 new Learned(
                     act.Id,
                     act.By,
                     act.At,
                     act.Count,
-                    await way.LessonsAsync(db, act.Undo[(blank + 1)..], act.At, cancel),
+                    await Way(noted.Way).LessonsAsync(db, noted.Parts, act.At, cancel),
                     act.UndoneAt,
                     act.UndoneBy
                 )

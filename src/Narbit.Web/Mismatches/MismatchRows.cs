@@ -6,6 +6,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Mismatches;
+using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 using Narbit.Web.Lanes;
@@ -25,7 +26,7 @@ internal static class MismatchRows
     {
         var systems = await db.Systems.AsNoTracking().ToDictionaryAsync(s => s.Id, SystemTag.Of, StringComparer.Ordinal, cancel);
         var open = some.Where(m => m.State is MismatchState.Open or MismatchState.PutOff).ToList();
-        var ways = (await desk.SuggestAsync(open, cancel)).ToDictionary(s => s.Mismatch.Id, s => s.Suggestion);
+        var ways = (await desk.SuggestAsync(open, cancel)).ToDictionary(s => s.Mismatch.Id);
         return [.. some.Select(m => Row(m, systems, ways.GetValueOrDefault(m.Id)))];
     }
 
@@ -33,7 +34,7 @@ internal static class MismatchRows
     public static Amount? Worth(Mismatch mismatch) =>
         mismatch is { Worth: { } worth, Currency: { } currency } ? new Amount(currency, worth / MismatchStore.Fine) : null;
 
-    private static MismatchRow Row(Mismatch m, Dictionary<string, SystemTag> systems, Suggestion? way)
+    private static MismatchRow Row(Mismatch m, Dictionary<string, SystemTag> systems, Suggested? way)
     {
         var cause = MismatchCauses.Of(m.Cause, m.Words);
         return new MismatchRow
@@ -61,7 +62,8 @@ internal static class MismatchRows
             Owner = m.Owner,
             SettledBy = m.SettledBy,
             EndedAt = m.EndedAt,
-            Suggestion = way,
+            Suggestion = way?.Suggestion,
+            Fingerprint = way?.Fingerprint,
             Link = Link(m),
         };
     }

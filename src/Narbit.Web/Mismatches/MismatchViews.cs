@@ -112,6 +112,9 @@ internal sealed record MismatchRow
 
     public Suggestion? Suggestion { get; init; }
 
+    /// <summary>What would be done, as one word: whoever takes the way out says it, and is refused where it is another by then.</summary>
+    public string? Fingerprint { get; init; }
+
     /// <summary>Where it is decided by hand.</summary>
     public required string Link { get; init; }
 }

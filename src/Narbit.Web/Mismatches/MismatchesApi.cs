@@ -40,7 +40,7 @@ internal enum DeskAct
 /// <param name="AlikeTo">A mismatch; all that are open and alike are meant, itself too.</param>
 /// <param name="OfCauseOf">A mismatch; all that are open and of its cause are meant.</param>
 /// <param name="Expected">How many the person was told; another number refuses.</param>
-/// <param name="Suggestion">The way out that the person was shown; another by now refuses.</param>
+/// <param name="Fingerprint">That of the way out that the person was shown; another by now refuses.</param>
 /// <param name="Until">For putting off: until when.</param>
 /// <param name="Owner">For giving: to whom; null: to nobody.</param>
 /// <param name="Words">What is said.</param>
@@ -50,7 +50,7 @@ internal sealed record ActToDo(
     long? AlikeTo = null,
     long? OfCauseOf = null,
     int? Expected = null,
-    string? Suggestion = null,
+    string? Fingerprint = null,
     DateTimeOffset? Until = null
 )
 {
@@ -215,7 +215,7 @@ internal static class MismatchesApi
         var (ids, by) = (meant.Value, await People.AtWorkAsync(database, cancel));
         var done = act.Act switch
         {
-            DeskAct.Take => await desk.TakeAsync(ids, act.Suggestion, by, cancel),
+            DeskAct.Take => await desk.TakeAsync(ids, act.Fingerprint, by, cancel),
             DeskAct.PutOff => await desk.PutOffAsync(ids, act.Until ?? default, by, cancel),
             DeskAct.Give => await desk.GiveAsync(ids, act.Owner, by, cancel),
             DeskAct.Remark => await desk.RemarkAsync(ids, act.Words ?? "", by, cancel),

@@ -16,18 +16,18 @@ namespace Narbit.Engine.Mismatches.Corrections;
 /// </summary>
 /// <param name="desk">What keeps corrections.</param>
 /// <param name="runs">What begins runs.</param>
-public sealed class PutRight(CorrectionDesk desk, RunDesk runs) : IWayOut
+public sealed class PutRight(CorrectionDesk desk, RunDesk runs) : WayOut<PreviewMade>
 {
     private const double OfProposal = 0.75;
 
     /// <inheritdoc/>
-    public string Act => "correct";
+    public override string Act => "correct";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => cause.StartsWith("ready.", StringComparison.Ordinal);
+    public override bool Knows(string cause) => cause.StartsWith("ready.", StringComparison.Ordinal);
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
+    public override Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
         Task.FromResult<IReadOnlyList<Suggested>>([
             .. some.Where(m => m is { Proposal: not null, Subject: not null }).Select(m => new Suggested(m, Of(m))),
         ]);
@@ -36,7 +36,12 @@ public sealed class PutRight(CorrectionDesk desk, RunDesk runs) : IWayOut
         new("correct", $"Put “{mismatch.Proposal}” there", mismatch.Because, OfProposal, mismatch.Proposal);
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<PreviewMade> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         long? run = null;
@@ -55,7 +60,7 @@ public sealed class PutRight(CorrectionDesk desk, RunDesk runs) : IWayOut
             }
 
             run = started.Value;
-            await log.DoneAsync(PreviewMade.Part(started.Value));
+            await log.DoneAsync(new PreviewMade(started.Value));
             settled.AddRange(system.Select(s => s.Mismatch.Id));
         }
 
@@ -64,5 +69,8 @@ public sealed class PutRight(CorrectionDesk desk, RunDesk runs) : IWayOut
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => PreviewMade.UndoAsync(runs, part, by, cancel);
+    protected override Task<Reason?> UndoAsync(PreviewMade part, string by, CancellationToken cancel) => part.UndoAsync(runs, by, cancel);
+
+    /// <inheritdoc/>
+    protected override PreviewMade Earlier(string text) => PreviewMade.Earlier(text);
 }

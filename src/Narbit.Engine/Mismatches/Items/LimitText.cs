@@ -21,20 +21,24 @@ namespace Narbit.Engine.Mismatches.Items;
 /// <param name="adapters">How systems are described.</param>
 /// <param name="live">Who hears of it.</param>
 /// <param name="clock">The time.</param>
-public sealed class LimitText(Database database, AdapterSource adapters, LiveFeed live, TimeProvider clock) : IWayOut
+public sealed class LimitText(Database database, AdapterSource adapters, LiveFeed live, TimeProvider clock) : WayOut<SavedVersion>
 {
     private const double OfLimit = 0.75;
 
     private readonly MapVersions _versions = new(database, adapters, live, clock);
 
     /// <inheritdoc/>
-    public string Act => "limit";
+    public override string Act => "limit";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => cause is "ready.titleTooLong" or "value.map.tooLong";
+    public override bool Knows(string cause) => cause is "ready.titleTooLong" or "value.map.tooLong";
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    public override async Task<IReadOnlyList<Suggested>> SuggestAsync(
+        NarbitContext db,
+        IReadOnlyList<Mismatch> some,
+        CancellationToken cancel
+    )
     {
         var found = new List<Suggested>();
         foreach (var between in some.GroupBy(m => (m.SystemId, m.OtherSystemId, m.LaneId)))
@@ -84,7 +88,7 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
                 ? $"“{LimitedText.Of(text, place.Most, word: true, ellipsis: false)}”"
                 : "it takes no more",
             OfLimit,
-            $"{place.Lane}/{place.Field}/{place.Most.ToString(CultureInfo.InvariantCulture)}",
+            JsonText.WriteNames([place.Lane, place.Field, place.Most.ToString(CultureInfo.InvariantCulture)]),
             Learns: true
         )
         {
@@ -94,7 +98,12 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
         };
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<SavedVersion> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var place in some.GroupBy(s => s.Suggestion.Value!, StringComparer.Ordinal))
@@ -123,8 +132,8 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
 
     private static (string Lane, string Field, int Most) Read(string place)
     {
-        var parts = place.Split('/');
-        return (parts[0], string.Join('/', parts[1..^1]), int.Parse(parts[^1], CultureInfo.InvariantCulture));
+        var parts = JsonText.ReadNames(place)!;
+        return (parts[0], parts[1], int.Parse(parts[2], CultureInfo.InvariantCulture));
     }
 
     private static Outcome<FieldMap> With(FieldMap map, string field, int most)
@@ -142,19 +151,27 @@ public sealed class LimitText(Database database, AdapterSource adapters, LiveFee
     }
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
+    protected override Task<IReadOnlyList<SavedVersion>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
         MapVersions.OfActAsync(db, act, cancel);
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => _versions.TakeBackAsync(part, by, cancel);
+    protected override Task<Reason?> UndoAsync(SavedVersion part, string by, CancellationToken cancel) =>
+        _versions.TakeBackAsync(part, by, cancel);
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel) =>
-        MapVersions.LessonsAsync(db, undo, (before, after) => Limits(after).Except(Limits(before)), "map", cancel);
+    protected override Task<IReadOnlyList<Lesson>> LessonsAsync(
+        NarbitContext db,
+        IReadOnlyList<SavedVersion> parts,
+        DateTimeOffset at,
+        CancellationToken cancel
+    ) => MapVersions.LessonsAsync(db, parts, (before, after) => Limits(after).Except(Limits(before)), "map", cancel);
 
     private static IEnumerable<string> Limits(FieldMap map) =>
         from field in map.Fields
         let limit = TextLimit.Of(field)
         where limit is not null
         select $"{field.Target} is limited to {limit} characters";
+
+    /// <inheritdoc/>
+    protected override SavedVersion Earlier(string text) => MapVersions.Earlier(text);
 }

@@ -23,7 +23,7 @@ namespace Narbit.Engine.Mismatches.Orders;
 /// <param name="database">Where decisions are.</param>
 /// <param name="adapters">How systems are described.</param>
 /// <param name="desk">What keeps decisions on orders.</param>
-public sealed class DecideOrder(Database database, AdapterSource adapters, OrderDesk desk) : IWayOut
+public sealed class DecideOrder(Database database, AdapterSource adapters, OrderDesk desk) : WayOut<OrderDecided>
 {
     private const string AlikeCustomers = "customer.alike";
 
@@ -43,13 +43,17 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
     private static readonly string Orders = OrderWork.Code;
 
     /// <inheritdoc/>
-    public string Act => "order";
+    public override string Act => "order";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => Causes.Contains(cause);
+    public override bool Knows(string cause) => Causes.Contains(cause);
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    public override async Task<IReadOnlyList<Suggested>> SuggestAsync(
+        NarbitContext db,
+        IReadOnlyList<Mismatch> some,
+        CancellationToken cancel
+    )
     {
         var ways = new OrderWays(db, adapters);
         var found = new List<Suggested>();
@@ -80,7 +84,12 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
         };
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<OrderDecided> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (decided, settled, not) = (0, new List<long>(), new List<NotTaken>());
         var alike = some.GroupBy(s => (s.Mismatch.LaneId, s.Mismatch.SystemId, Order: OrderOf(s), Choice: Choice(s)));
@@ -97,7 +106,7 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
                 else if (await NewestAsync(laneId, one.Key.Order, one.Key.Choice, cancel) is { } id)
                 {
                     decided++;
-                    await log.DoneAsync(Part(laneId, id));
+                    await log.DoneAsync(new OrderDecided(laneId, id));
                 }
             }
 
@@ -164,25 +173,31 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
             .MaxAsync(d => (long?)d.Id, cancel);
     }
 
-    private static string Part(string lane, long decision) => string.Create(CultureInfo.InvariantCulture, $"{lane}/{decision}");
+    /// <inheritdoc/>
+    protected override async Task<IReadOnlyList<OrderDecided>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
+        [
+            .. (await db.OrderDecisions.AsNoTracking().Where(d => d.DeskActId == act).ToListAsync(cancel)).Select(d => new OrderDecided(
+                d.LaneId,
+                d.Id
+            )),
+        ];
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
-        [.. (await db.OrderDecisions.AsNoTracking().Where(d => d.DeskActId == act).ToListAsync(cancel)).Select(d => Part(d.LaneId, d.Id))];
-
-    /// <inheritdoc/>
-    public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)
+    protected override async Task<Reason?> UndoAsync(OrderDecided part, string by, CancellationToken cancel)
     {
-        var slash = part.LastIndexOf('/');
-        var id = long.Parse(part[(slash + 1)..], CultureInfo.InvariantCulture);
         // One that is not there any more was taken back by somebody.
-        return (await desk.UndoAsync(part[..slash], id, cancel)).Fault is { Code: not "decision.unknown" } fault ? fault : null;
+        return (await desk.UndoAsync(part.Lane, part.Decision, cancel)).Fault is { Code: not "decision.unknown" } fault ? fault : null;
     }
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel)
+    protected override async Task<IReadOnlyList<Lesson>> LessonsAsync(
+        NarbitContext db,
+        IReadOnlyList<OrderDecided> parts,
+        DateTimeOffset at,
+        CancellationToken cancel
+    )
     {
-        long[] ids = [.. undo.Split(' ').Select(d => long.Parse(d[(d.LastIndexOf('/') + 1)..], CultureInfo.InvariantCulture))];
+        long[] ids = [.. parts.Select(p => p.Decision)];
         var decisions = await db
             .OrderDecisions.AsNoTracking()
             .Where(d => ids.Contains(d.Id) && d.OrderKey == null && d.Subject != null)
@@ -245,5 +260,12 @@ public sealed class DecideOrder(Database database, AdapterSource adapters, Order
             .Records.Where(r => r.SystemId == hub && r.Kind == RecordKind.Customer && r.Key == customer)
             .Select(r => NarbitContext.Json(r.Values, path))
             .FirstOrDefaultAsync(cancel);
+    }
+
+    /// <inheritdoc/>
+    protected override OrderDecided Earlier(string text)
+    {
+        var slash = text.LastIndexOf('/');
+        return new OrderDecided(text[..slash], long.Parse(text[(slash + 1)..], CultureInfo.InvariantCulture));
     }
 }

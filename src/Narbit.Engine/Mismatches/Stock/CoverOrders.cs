@@ -21,20 +21,24 @@ namespace Narbit.Engine.Mismatches.Stock;
 /// <param name="database">Where orders are.</param>
 /// <param name="adapters">How the hub is described.</param>
 /// <param name="runs">What begins runs.</param>
-public sealed class CoverOrders(Database database, AdapterSource adapters, RunDesk runs) : IWayOut
+public sealed class CoverOrders(Database database, AdapterSource adapters, RunDesk runs) : WayOut<PreviewMade>
 {
     private const double OfReckoning = 0.85;
 
     private static readonly string Stock = StockWork.Code;
 
     /// <inheritdoc/>
-    public string Act => "cover";
+    public override string Act => "cover";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => cause is "stock.oversold" or "stock.promised";
+    public override bool Knows(string cause) => cause is "stock.oversold" or "stock.promised";
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    public override async Task<IReadOnlyList<Suggested>> SuggestAsync(
+        NarbitContext db,
+        IReadOnlyList<Mismatch> some,
+        CancellationToken cancel
+    )
     {
         var found = new List<Suggested>();
         foreach (var hub in some.GroupBy(m => m.SystemId, StringComparer.Ordinal))
@@ -61,7 +65,7 @@ public sealed class CoverOrders(Database database, AdapterSource adapters, RunDe
             $"Bring its stock up to date in {(lanes.Count == 1 ? "1 store" : $"{lanes.Count} stores")}",
             $"{left:#,0.##} are there, {open:#,0.##} of them are sold and not at the hub yet: {free:#,0.##} can be offered",
             OfReckoning,
-            string.Join(' ', lanes.Select(l => l.Id))
+            JsonText.WriteNames([.. lanes.Select(l => l.Id)])
         )
         {
             Effect = "as previews of the stock lanes for these items alone; nothing is sent before you do",
@@ -95,10 +99,15 @@ public sealed class CoverOrders(Database database, AdapterSource adapters, RunDe
     }
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<PreviewMade> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (hindered, run) = (new Dictionary<long, string>(), (long?)null);
-        var byLane = some.SelectMany(s => s.Suggestion.Value!.Split(' ').Select(lane => (Lane: lane, One: s)));
+        var byLane = some.SelectMany(s => JsonText.ReadNames(s.Suggestion.Value)!.Select(lane => (Lane: lane, One: s)));
         foreach (var lane in byLane.GroupBy(s => s.Lane, StringComparer.Ordinal))
         {
             var keys = lane.Select(s => s.One.Mismatch.Key).Distinct(StringComparer.Ordinal);
@@ -110,7 +119,7 @@ public sealed class CoverOrders(Database database, AdapterSource adapters, RunDe
             else
             {
                 run ??= started.Value;
-                await log.DoneAsync(PreviewMade.Part(started.Value));
+                await log.DoneAsync(new PreviewMade(started.Value));
             }
         }
 
@@ -123,5 +132,8 @@ public sealed class CoverOrders(Database database, AdapterSource adapters, RunDe
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => PreviewMade.UndoAsync(runs, part, by, cancel);
+    protected override Task<Reason?> UndoAsync(PreviewMade part, string by, CancellationToken cancel) => part.UndoAsync(runs, by, cancel);
+
+    /// <inheritdoc/>
+    protected override PreviewMade Earlier(string text) => PreviewMade.Earlier(text);
 }

@@ -1,5 +1,4 @@
 using Narbit.Data.Mismatches;
-using Narbit.Engine.Mismatches;
 
 namespace Narbit.Engine.Mismatches.WaysOut;
 
@@ -15,6 +14,6 @@ public sealed class ActLog(MismatchStore store, long act, string way)
     /// <summary>The act's number.</summary>
     public long ActId => act;
 
-    /// <summary>Notes a part, in the words of its way out, without blanks.</summary>
-    public Task DoneAsync(string part) => store.AddPartAsync(act, way, part);
+    /// <summary>Notes a part, as JSON.</summary>
+    internal Task DoneAsync(string part) => store.AddPartAsync(act, way, part);
 }

@@ -10,18 +10,18 @@ namespace Narbit.Engine.Mismatches.WaysOut;
 
 /// <summary>Compares records anew that are otherwise than they were left: as a preview for these alone, which a person sends.</summary>
 /// <param name="runs">What begins runs.</param>
-public sealed class CompareAnew(RunDesk runs) : IWayOut
+public sealed class CompareAnew(RunDesk runs) : WayOut<PreviewMade>
 {
     private const double OfOurs = 0.6;
 
     /// <inheritdoc/>
-    public string Act => "compare";
+    public override string Act => "compare";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => cause.StartsWith("drift.", StringComparison.Ordinal);
+    public override bool Knows(string cause) => cause.StartsWith("drift.", StringComparison.Ordinal);
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
+    public override Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
         Task.FromResult<IReadOnlyList<Suggested>>([.. some.Where(m => m.LaneId is not null).Select(m => new Suggested(m, Way))]);
 
     private static Suggestion Way { get; } =
@@ -31,7 +31,12 @@ public sealed class CompareAnew(RunDesk runs) : IWayOut
         };
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<PreviewMade> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (settled, not, run) = (new List<long>(), new List<NotTaken>(), (long?)null);
         foreach (var lane in some.GroupBy(s => s.Mismatch.LaneId!, StringComparer.Ordinal))
@@ -46,7 +51,7 @@ public sealed class CompareAnew(RunDesk runs) : IWayOut
             }
 
             run ??= started.Value;
-            await log.DoneAsync(PreviewMade.Part(started.Value));
+            await log.DoneAsync(new PreviewMade(started.Value));
             settled.AddRange(lane.Select(s => s.Mismatch.Id));
         }
 
@@ -54,5 +59,8 @@ public sealed class CompareAnew(RunDesk runs) : IWayOut
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => PreviewMade.UndoAsync(runs, part, by, cancel);
+    protected override Task<Reason?> UndoAsync(PreviewMade part, string by, CancellationToken cancel) => part.UndoAsync(runs, by, cancel);
+
+    /// <inheritdoc/>
+    protected override PreviewMade Earlier(string text) => PreviewMade.Earlier(text);
 }

@@ -16,7 +16,7 @@ namespace Narbit.Engine.Mismatches.WaysOut;
 /// <param name="adapters">How systems are described.</param>
 /// <param name="live">Who hears of it.</param>
 /// <param name="clock">The time.</param>
-public sealed class EnterCode(Database database, AdapterSource adapters, LiveFeed live, TimeProvider clock) : IWayOut
+public sealed class EnterCode(Database database, AdapterSource adapters, LiveFeed live, TimeProvider clock) : WayOut<SavedVersion>
 {
     private const double OfName = 0.7;
     private const string Between = ": ";
@@ -24,13 +24,17 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
     private readonly MapVersions _versions = new(database, adapters, live, clock);
 
     /// <inheritdoc/>
-    public string Act => "code";
+    public override string Act => "code";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => cause is "value.crosswalk" or "held.crosswalk";
+    public override bool Knows(string cause) => cause is "value.crosswalk" or "held.crosswalk";
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    public override async Task<IReadOnlyList<Suggested>> SuggestAsync(
+        NarbitContext db,
+        IReadOnlyList<Mismatch> some,
+        CancellationToken cancel
+    )
     {
         var found = new List<Suggested>();
         foreach (var lane in some.Where(m => m is { LaneId: not null, Subject: not null }).GroupBy(m => m.LaneId!, StringComparer.Ordinal))
@@ -67,7 +71,12 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
     }
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<SavedVersion> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         var entered = 0;
@@ -116,17 +125,23 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
     }
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
+    protected override Task<IReadOnlyList<SavedVersion>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
         MapVersions.OfActAsync(db, act, cancel);
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => _versions.TakeBackAsync(part, by, cancel);
+    protected override Task<Reason?> UndoAsync(SavedVersion part, string by, CancellationToken cancel) =>
+        _versions.TakeBackAsync(part, by, cancel);
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel) =>
+    protected override Task<IReadOnlyList<Lesson>> LessonsAsync(
+        NarbitContext db,
+        IReadOnlyList<SavedVersion> parts,
+        DateTimeOffset at,
+        CancellationToken cancel
+    ) =>
         MapVersions.LessonsAsync(
             db,
-            undo,
+            parts,
             (before, after) => Entries(after).Except(Entries(before)).Select(e => $"{e} in the crosswalk"),
             "crosswalks",
             cancel
@@ -134,4 +149,7 @@ public sealed class EnterCode(Database database, AdapterSource adapters, LiveFee
 
     private static IEnumerable<string> Entries(FieldMap map) =>
         map.Crosswalks.SelectMany(c => c.Entries.Select(e => $"{c.Name}: {e.From} → {e.To}"));
+
+    /// <inheritdoc/>
+    protected override SavedVersion Earlier(string text) => MapVersions.Earlier(text);
 }

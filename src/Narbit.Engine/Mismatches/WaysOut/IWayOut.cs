@@ -28,19 +28,23 @@ public interface IWayOut
     /// <returns>What it did, or why it could not be done at all.</returns>
     Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel);
 
-    /// <summary>The parts of an act that were begun, where its way out can tell; those that were noted are known anyway.</summary>
-    Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel) =>
-        Task.FromResult<IReadOnlyList<string>>([]);
+    /// <summary>The parts of an act, as they are kept: those that were noted, and those that were begun when the process ended.</summary>
+    Task<IReadOnlyList<string>> PartsAsync(NarbitContext db, long act, IReadOnlyList<string> noted, CancellationToken cancel);
 
     /// <summary>Takes a part back.</summary>
+    /// <param name="part">The part, as it is kept.</param>
+    /// <param name="by">Who does it.</param>
+    /// <param name="cancel">Gives up.</param>
     /// <returns>Why it stays; null: it is as before, whoever took it back.</returns>
     Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel);
 
     /// <summary>What was learned by it, and how often that has acted since.</summary>
     /// <param name="db">Where records are.</param>
-    /// <param name="undo">How what was done is taken back.</param>
+    /// <param name="parts">What was done, as it is kept.</param>
     /// <param name="at">When it was done.</param>
     /// <param name="cancel">Gives up.</param>
-    Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel) =>
-        Task.FromResult<IReadOnlyList<Lesson>>([]);
+    Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, IReadOnlyList<string> parts, DateTimeOffset at, CancellationToken cancel);
+
+    /// <summary>A part as an earlier version kept it, in the form of today.</summary>
+    string Renewed(string earlier);
 }

@@ -9,7 +9,7 @@ namespace Narbit.Engine.Mismatches.WaysOut;
 
 /// <summary>Makes an exception of an item of which a lane can send nothing: it is kept off the lane from now on.</summary>
 /// <param name="exceptions">What keeps items off lanes.</param>
-public sealed class KeepOff(ItemExceptions exceptions) : IWayOut
+public sealed class KeepOff(ItemExceptions exceptions) : WayOut<ItemsKeptOff>
 {
     private const double OfNothingToSend = 0.4;
 
@@ -22,13 +22,13 @@ public sealed class KeepOff(ItemExceptions exceptions) : IWayOut
     };
 
     /// <inheritdoc/>
-    public string Act => "keepOff";
+    public override string Act => "keepOff";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => Causes.Contains(cause);
+    public override bool Knows(string cause) => Causes.Contains(cause);
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
+    public override Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
         Task.FromResult<IReadOnlyList<Suggested>>([
             .. some.Where(m => m.LaneId is not null && m.Key.Length > 0).Select(m => new Suggested(m, Way)),
         ]);
@@ -46,13 +46,18 @@ public sealed class KeepOff(ItemExceptions exceptions) : IWayOut
         };
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<ItemsKeptOff> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var kept = 0;
         foreach (var lane in some.GroupBy(s => s.Mismatch.LaneId!, StringComparer.Ordinal))
         {
             var keys = lane.Select(s => s.Mismatch.Key).ToHashSet(StringComparer.Ordinal);
-            await log.DoneAsync(string.Join(' ', keys.Select(k => $"{lane.Key}/{Uri.EscapeDataString(k)}")));
+            await log.DoneAsync(new ItemsKeptOff(lane.Key, [.. keys]));
             await exceptions.KeepOffAsync([lane.Key], keys, keepOff: true, cancel);
             kept += keys.Count;
         }
@@ -65,26 +70,29 @@ public sealed class KeepOff(ItemExceptions exceptions) : IWayOut
     }
 
     /// <inheritdoc/>
-    public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)
+    protected override async Task<Reason?> UndoAsync(ItemsKeptOff part, string by, CancellationToken cancel)
     {
-        foreach (var lane in Read(part).GroupBy(k => k.Lane, StringComparer.Ordinal))
-            await exceptions.KeepOffAsync([lane.Key], lane.Select(k => k.Key).ToHashSet(StringComparer.Ordinal), keepOff: false, cancel);
+        await exceptions.KeepOffAsync([part.Lane], part.Keys.ToHashSet(StringComparer.Ordinal), keepOff: false, cancel);
         return null;
     }
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel)
+    protected override async Task<IReadOnlyList<Lesson>> LessonsAsync(
+        NarbitContext db,
+        IReadOnlyList<ItemsKeptOff> parts,
+        DateTimeOffset at,
+        CancellationToken cancel
+    )
     {
         var lessons = new List<Lesson>();
-        foreach (var lane in Read(undo).GroupBy(k => k.Lane, StringComparer.Ordinal))
+        foreach (var (laneId, keys) in parts)
         {
-            var keys = lane.Select(k => k.Key).ToList();
-            var hub = await db.Lanes.Where(l => l.Id == lane.Key).Select(l => l.SourceId).FirstOrDefaultAsync(cancel);
+            var hub = await db.Lanes.Where(l => l.Id == laneId).Select(l => l.SourceId).FirstOrDefaultAsync(cancel);
             var names = await db
                 .Records.Where(r => r.SystemId == hub && keys.Contains(r.Key) && r.Kind == Core.Records.RecordKind.Item)
                 .ToDictionaryAsync(r => r.Key, r => r.Reference ?? r.Key, StringComparer.Ordinal, cancel);
             // Each run since would have looked at it.
-            var runs = await db.Runs.CountAsync(r => r.LaneId == lane.Key && r.PlannedAt > at, cancel);
+            var runs = await db.Runs.CountAsync(r => r.LaneId == laneId && r.PlannedAt > at, cancel);
             lessons.AddRange(
                 keys.Select(k => new Lesson($"{names.GetValueOrDefault(k, k)} is kept off its lane", runs, $"/synced?search={k}"))
             );
@@ -93,9 +101,10 @@ public sealed class KeepOff(ItemExceptions exceptions) : IWayOut
         return lessons;
     }
 
-    private static IEnumerable<(string Lane, string Key)> Read(string undo) =>
-        undo.Split(' ', StringSplitOptions.RemoveEmptyEntries)
-            .Select(k =>
-                (k[..k.IndexOf('/', StringComparison.Ordinal)], Uri.UnescapeDataString(k[(k.IndexOf('/', StringComparison.Ordinal) + 1)..]))
-            );
+    /// <inheritdoc/>
+    protected override ItemsKeptOff Earlier(string text)
+    {
+        var slash = text.IndexOf('/', StringComparison.Ordinal);
+        return new ItemsKeptOff(text[..slash], [Uri.UnescapeDataString(text[(slash + 1)..])]);
+    }
 }

@@ -13,19 +13,23 @@ namespace Narbit.Engine.Mismatches.WaysOut;
 /// <summary>Takes the way in which a system writes SKUs, as decided pairs show it, as a rule for it.</summary>
 /// <param name="desk">What learns and keeps such ways.</param>
 /// <param name="live">Who hears of it.</param>
-public sealed class LearnHabit(PairDesk desk, LiveFeed live) : IWayOut
+public sealed class LearnHabit(PairDesk desk, LiveFeed live) : WayOut<HabitTaken>
 {
     /// <summary>The cause: a way of writing SKUs shows, and is no rule yet.</summary>
     public const string Cause = "pair.habit";
 
     /// <inheritdoc/>
-    public string Act => "habit";
+    public override string Act => "habit";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => cause == Cause;
+    public override bool Knows(string cause) => cause == Cause;
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    public override async Task<IReadOnlyList<Suggested>> SuggestAsync(
+        NarbitContext db,
+        IReadOnlyList<Mismatch> some,
+        CancellationToken cancel
+    )
     {
         var found = new List<Suggested>();
         foreach (var mismatch in some.Where(m => m.CoupleId is not null))
@@ -54,7 +58,12 @@ public sealed class LearnHabit(PairDesk desk, LiveFeed live) : IWayOut
     }
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<HabitTaken> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var one in some)
@@ -63,7 +72,7 @@ public sealed class LearnHabit(PairDesk desk, LiveFeed live) : IWayOut
             var habit = JsonSerializer.Deserialize<SkuHabit>(one.Suggestion.Value!);
             var older = await desk.HabitAsync(couple, cancel);
             // Said before it holds: where it never came to hold, the older one is put back over itself.
-            await log.DoneAsync($"{couple.ToString(CultureInfo.InvariantCulture)}/{Uri.EscapeDataString(JsonSerializer.Serialize(older))}");
+            await log.DoneAsync(new HabitTaken(couple, older));
             if ((await desk.SetHabitAsync(couple, habit, cancel)).Fault is { } fault)
             {
                 not.Add(new NotTaken(one.Mismatch.Id, fault.Words));
@@ -80,23 +89,24 @@ public sealed class LearnHabit(PairDesk desk, LiveFeed live) : IWayOut
     private void Tell(long couple) => live.Tell(new LiveEvent("pairs", couple.ToString(CultureInfo.InvariantCulture)));
 
     /// <inheritdoc/>
-    public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)
+    protected override async Task<Reason?> UndoAsync(HabitTaken part, string by, CancellationToken cancel)
     {
-        foreach (var (couple, older) in Read(part))
-        {
-            if ((await desk.SetHabitAsync(couple, older, cancel)).Fault is { } fault)
-                return fault;
-            Tell(couple);
-        }
-
+        if ((await desk.SetHabitAsync(part.Couple, part.Older, cancel)).Fault is { } fault)
+            return fault;
+        Tell(part.Couple);
         return null;
     }
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Lesson>> LessonsAsync(NarbitContext db, string undo, DateTimeOffset at, CancellationToken cancel)
+    protected override async Task<IReadOnlyList<Lesson>> LessonsAsync(
+        NarbitContext db,
+        IReadOnlyList<HabitTaken> parts,
+        DateTimeOffset at,
+        CancellationToken cancel
+    )
     {
         var lessons = new List<Lesson>();
-        foreach (var (id, _) in Read(undo))
+        foreach (var (id, _) in parts)
         {
             var couple = await db.Couples.AsNoTracking().FirstOrDefaultAsync(c => c.Id == id, cancel);
             if (couple is null || CoupleOf.Habit(couple) is not { } habit)
@@ -116,12 +126,13 @@ public sealed class LearnHabit(PairDesk desk, LiveFeed live) : IWayOut
         return lessons;
     }
 
-    private static IEnumerable<(long Couple, SkuHabit? Older)> Read(string undo) =>
-        undo.Split(' ', StringSplitOptions.RemoveEmptyEntries)
-            .Select(u =>
-            {
-                var slash = u.IndexOf('/', StringComparison.Ordinal);
-                var older = JsonSerializer.Deserialize<SkuHabit?>(Uri.UnescapeDataString(u[(slash + 1)..]));
-                return (long.Parse(u[..slash], CultureInfo.InvariantCulture), older);
-            });
+    /// <inheritdoc/>
+    protected override HabitTaken Earlier(string text)
+    {
+        var slash = text.IndexOf('/', StringComparison.Ordinal);
+        return new HabitTaken(
+            long.Parse(text[..slash], CultureInfo.InvariantCulture),
+            JsonSerializer.Deserialize<SkuHabit?>(Uri.UnescapeDataString(text[(slash + 1)..]))
+        );
+    }
 }

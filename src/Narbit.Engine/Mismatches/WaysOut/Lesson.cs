@@ -1,8 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Mismatches;
-using Narbit.Data;
-using Narbit.Data.Mismatches;
-
 namespace Narbit.Engine.Mismatches.WaysOut;
 
 /// <summary>What was learned by a way out that also holds for what comes later.</summary>

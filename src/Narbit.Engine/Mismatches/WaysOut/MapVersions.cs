@@ -11,7 +11,7 @@ using Narbit.Engine.Systems;
 namespace Narbit.Engine.Mismatches.WaysOut;
 
 /// <summary>
-/// Changes a lane's map from the desk: as a version with a note, which is taken back as one. A version is named <c>lane/7</c>.
+/// Changes a lane's map from the desk: as a version with a note, which is taken back as one.
 /// </summary>
 /// <param name="database">Where lanes are.</param>
 /// <param name="adapters">How systems are described.</param>
@@ -27,7 +27,7 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
     /// <param name="act">The act that it is a part of.</param>
     /// <param name="cancel">Gives up.</param>
     /// <returns>The version.</returns>
-    public async Task<Outcome<string>> SaveAsync(
+    public async Task<Outcome<SavedVersion>> SaveAsync(
         string laneId,
         Func<OpenLane, FieldMap, Outcome<FieldMap>> change,
         string note,
@@ -49,40 +49,34 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
         if (map.Fault is { } impossible)
             return impossible;
         var saved = await SaveAsync(lane, lane.Document.WithMap(map.Value), note, by, act, cancel);
-        return saved.Fault is { } refused ? refused : Named(laneId, saved.Value);
+        return saved.Fault is { } refused ? refused : new SavedVersion(laneId, saved.Value);
     }
 
     /// <summary>The versions that an act has saved.</summary>
-    public static async Task<IReadOnlyList<string>> OfActAsync(NarbitContext db, long act, CancellationToken cancel) =>
+    public static async Task<IReadOnlyList<SavedVersion>> OfActAsync(NarbitContext db, long act, CancellationToken cancel) =>
         [
-            .. (await db.RuleVersions.AsNoTracking().Where(v => v.DeskActId == act).ToListAsync(cancel)).Select(v =>
-                Named(v.LaneId, v.Number)
-            ),
+            .. (await db.RuleVersions.AsNoTracking().Where(v => v.DeskActId == act).ToListAsync(cancel)).Select(v => new SavedVersion(
+                v.LaneId,
+                v.Number
+            )),
         ];
 
-    /// <summary>Takes versions back, each only where nothing was changed since; what was taken back already is passed over.</summary>
-    /// <returns>Why one cannot be; null: all are.</returns>
-    public async Task<Reason?> TakeBackAsync(string versions, string by, CancellationToken cancel)
+    /// <summary>Takes a version back where nothing was changed since; what was taken back already is passed over.</summary>
+    /// <returns>Why it cannot be; null: it is.</returns>
+    public async Task<Reason?> TakeBackAsync(SavedVersion version, string by, CancellationToken cancel)
     {
-        foreach (var (laneId, number) in Read(versions))
-        {
-            var opened = await OpenLane.ForAsync(database, adapters, laneId, cancel);
-            if (opened.Fault is { } fault)
-                return fault;
-            await using var db = database.CreateDbContext();
-            var before = await db
-                .RuleVersions.AsNoTracking()
-                .FirstOrDefaultAsync(v => v.LaneId == laneId && v.Number == number - 1, cancel);
-            if (before is not null && await TakenBackAsync(db, before, number, cancel))
-                continue;
-            if (before is null || opened.Value.Rule.Number != number)
-                return new Reason("lane.changed", "The map was changed since; take this out in the map itself.");
-            var document = LaneJson.Read(before.Document).Value;
-            if ((await SaveAsync(opened.Value, document, "taken back from the mismatch desk", by, null, cancel)).Fault is { } refused)
-                return refused;
-        }
-
-        return null;
+        var (laneId, number) = version;
+        var opened = await OpenLane.ForAsync(database, adapters, laneId, cancel);
+        if (opened.Fault is { } fault)
+            return fault;
+        await using var db = database.CreateDbContext();
+        var before = await db.RuleVersions.AsNoTracking().FirstOrDefaultAsync(v => v.LaneId == laneId && v.Number == number - 1, cancel);
+        if (before is not null && await TakenBackAsync(db, before, number, cancel))
+            return null;
+        if (before is null || opened.Value.Rule.Number != number)
+            return new Reason("lane.changed", "The map was changed since; take this out in the map itself.");
+        var document = LaneJson.Read(before.Document).Value;
+        return (await SaveAsync(opened.Value, document, "taken back from the mismatch desk", by, null, cancel)).Fault;
     }
 
     // Whoever did it: a later version is as the one before was.
@@ -100,14 +94,14 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
     /// <param name="cancel">Gives up.</param>
     public static async Task<IReadOnlyList<Lesson>> LessonsAsync(
         NarbitContext db,
-        string versions,
+        IReadOnlyList<SavedVersion> versions,
         Func<FieldMap, FieldMap, IEnumerable<string>> told,
         string page,
         CancellationToken cancel
     )
     {
         var lessons = new List<Lesson>();
-        foreach (var (lane, number) in Read(versions))
+        foreach (var (lane, number) in versions)
         {
             var both = await db
                 .RuleVersions.AsNoTracking()
@@ -141,10 +135,10 @@ internal sealed class MapVersions(Database database, AdapterSource adapters, Liv
         return saved.Value.Number;
     }
 
-    private static string Named(string lane, int version) => string.Create(CultureInfo.InvariantCulture, $"{lane}/{version}");
-
-    private static IEnumerable<(string Lane, int Number)> Read(string versions) =>
-        versions
-            .Split(' ', StringSplitOptions.RemoveEmptyEntries)
-            .Select(v => (v[..v.LastIndexOf('/')], int.Parse(v[(v.LastIndexOf('/') + 1)..], CultureInfo.InvariantCulture)));
+    /// <summary>A version as it was kept before parts were JSON: <c>lane/7</c>.</summary>
+    public static SavedVersion Earlier(string text)
+    {
+        var slash = text.LastIndexOf('/');
+        return new SavedVersion(text[..slash], int.Parse(text[(slash + 1)..], CultureInfo.InvariantCulture));
+    }
 }

@@ -13,7 +13,7 @@ namespace Narbit.Engine.Mismatches.WaysOut;
 /// <summary>Pairs a record with the proposed partner, or sets one aside that has none, as a batch that can be taken back.</summary>
 /// <param name="desk">What keeps decisions on pairs.</param>
 /// <param name="live">Who hears of it.</param>
-public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
+public sealed class PairUp(DecisionDesk desk, LiveFeed live) : WayOut<PairsDecided>
 {
     private const double OfLikely = 0.85;
     private const double OfAmbiguous = 0.5;
@@ -28,13 +28,17 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
     };
 
     /// <inheritdoc/>
-    public string Act => "pair";
+    public override string Act => "pair";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => Causes.Contains(cause);
+    public override bool Knows(string cause) => Causes.Contains(cause);
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    public override async Task<IReadOnlyList<Suggested>> SuggestAsync(
+        NarbitContext db,
+        IReadOnlyList<Mismatch> some,
+        CancellationToken cancel
+    )
     {
         var names = await PartnerNames.OfAsync(db, some, cancel);
         return [.. some.Where(m => m.CoupleId is not null).Select(m => new Suggested(m, Of(m, names)))];
@@ -57,7 +61,12 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
             );
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<PairsDecided> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var couple in some.GroupBy(s => s.Mismatch.CoupleId!.Value))
@@ -66,7 +75,7 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
             if (decided.Count == 0)
                 continue;
             // Said before it is in force: whoever takes the act back finds it, whatever becomes of this process.
-            await log.DoneAsync(Part(couple.Key, log.ActId));
+            await log.DoneAsync(new PairsDecided(couple.Key, log.ActId));
             var committed = await desk.CommitAsync(
                 couple.Key,
                 [.. decided.Select(d => d.Decision)],
@@ -136,25 +145,27 @@ public sealed class PairUp(DecisionDesk desk, LiveFeed live) : IWayOut
     }
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<string>> BegunAsync(NarbitContext db, long act, CancellationToken cancel)
+    protected override async Task<IReadOnlyList<PairsDecided>> BegunAsync(NarbitContext db, long act, CancellationToken cancel)
     {
         var couples = await db.Decisions.Where(d => d.DeskActId == act).Select(d => d.CoupleId).Distinct().ToListAsync(cancel);
-        return couples.ConvertAll(c => Part(c, act));
+        return couples.ConvertAll(c => new PairsDecided(c, act));
     }
 
     /// <inheritdoc/>
-    public async Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel)
+    protected override async Task<Reason?> UndoAsync(PairsDecided part, string by, CancellationToken cancel)
     {
-        var numbers = part.Split('/').Select(n => long.Parse(n, CultureInfo.InvariantCulture)).ToList();
-        // Acts of earlier versions name the batch alone.
-        if (numbers is not [var couple, var act])
-            return DecisionDesk.Remains(await desk.UndoAsync(numbers[0], by, cancel));
-        var remains = await desk.UndoActAsync(couple, act, by, cancel);
+        if (part.Couple is not { } couple)
+            return DecisionDesk.Remains(await desk.UndoAsync(part.Number, by, cancel));
+        var remains = await desk.UndoActAsync(couple, part.Number, by, cancel);
         Tell(couple);
         return remains;
     }
 
     private void Tell(long couple) => live.Tell(new LiveEvent("pairs", couple.ToString(CultureInfo.InvariantCulture)));
 
-    private static string Part(long couple, long act) => string.Create(CultureInfo.InvariantCulture, $"{couple}/{act}");
+    /// <inheritdoc/>
+    protected override PairsDecided Earlier(string text) =>
+        text.Split('/').Select(n => long.Parse(n, CultureInfo.InvariantCulture)).ToArray() is [var couple, var act]
+            ? new PairsDecided(couple, act)
+            : new PairsDecided(null, long.Parse(text, CultureInfo.InvariantCulture));
 }

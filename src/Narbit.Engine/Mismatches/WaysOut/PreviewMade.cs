@@ -5,19 +5,19 @@ using Narbit.Engine.Runs;
 namespace Narbit.Engine.Mismatches.WaysOut;
 
 /// <summary>What several ways out do: they make a preview, which a person sends. To take that back is to send nothing of it.</summary>
-internal static class PreviewMade
+/// <param name="Run">The preview.</param>
+public sealed record PreviewMade(long Run)
 {
-    /// <summary>A preview as a part of an act.</summary>
-    public static string Part(long run) => run.ToString(CultureInfo.InvariantCulture);
+    /// <summary>As it was kept before parts were JSON.</summary>
+    public static PreviewMade Earlier(string text) => new(long.Parse(text, CultureInfo.InvariantCulture));
 
-    /// <summary>Gives a preview up, if nothing of it was sent.</summary>
+    /// <summary>Gives it up, if nothing of it was sent.</summary>
     /// <returns>Why it stays; null: nothing of it will be sent.</returns>
-    public static async Task<Reason?> UndoAsync(RunDesk runs, string part, string by, CancellationToken cancel)
+    public async Task<Reason?> UndoAsync(RunDesk runs, string by, CancellationToken cancel)
     {
-        var run = long.Parse(part, CultureInfo.InvariantCulture);
-        var given = await runs.GiveUpAsync(run, by, cancel);
+        var given = await runs.GiveUpAsync(Run, by, cancel);
         return given.Fault is { Code: RunDesk.WasSent }
-            ? new Reason("mismatch.sent", $"run {run} has sent it already; roll that run back on its page")
+            ? new Reason("mismatch.sent", $"run {Run} has sent it already; roll that run back on its page")
             : given.Fault;
     }
 }

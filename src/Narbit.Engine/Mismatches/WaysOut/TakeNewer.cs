@@ -11,18 +11,22 @@ namespace Narbit.Engine.Mismatches.WaysOut;
 /// <summary>Where both sides were changed: lets the side count whose value is newer, as far as the mirror has seen.</summary>
 /// <param name="database">Where runs are.</param>
 /// <param name="runs">What sends, and what lets the other side count.</param>
-public sealed class TakeNewer(Database database, RunDesk runs) : IWayOut
+public sealed class TakeNewer(Database database, RunDesk runs) : WayOut<PreviewMade>
 {
     private const double OfNewer = 0.65;
 
     /// <inheritdoc/>
-    public string Act => "newer";
+    public override string Act => "newer";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => cause == "held.changedOnBoth";
+    public override bool Knows(string cause) => cause == "held.changedOnBoth";
 
     /// <inheritdoc/>
-    public async Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel)
+    public override async Task<IReadOnlyList<Suggested>> SuggestAsync(
+        NarbitContext db,
+        IReadOnlyList<Mismatch> some,
+        CancellationToken cancel
+    )
     {
         var found = new List<Suggested>();
         foreach (var mismatch in some.Where(m => m is { OtherSystemId: not null, OtherKey: not null, RunId: not null }))
@@ -53,7 +57,12 @@ public sealed class TakeNewer(Database database, RunDesk runs) : IWayOut
             .MaxAsync(v => (DateTimeOffset?)v.At, cancel);
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<PreviewMade> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var run in some.GroupBy(s => (Run: s.Mismatch.RunId!.Value, s.Suggestion.Act)))
@@ -84,5 +93,8 @@ public sealed class TakeNewer(Database database, RunDesk runs) : IWayOut
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
+    protected override Task<Reason?> UndoAsync(PreviewMade part, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
+
+    /// <inheritdoc/>
+    protected override PreviewMade Earlier(string text) => PreviewMade.Earlier(text);
 }

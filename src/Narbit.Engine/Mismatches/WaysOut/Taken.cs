@@ -1,8 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Mismatches;
-using Narbit.Data;
-using Narbit.Data.Mismatches;
-
 namespace Narbit.Engine.Mismatches.WaysOut;
 
 /// <summary>What taking ways out did.</summary>

@@ -8,7 +8,7 @@ namespace Narbit.Engine.Mismatches.WaysOut;
 
 /// <summary>Sends what did not get there once more, under the same keys, so that nothing is made twice.</summary>
 /// <param name="runs">What tries runs again.</param>
-public sealed class TryOnceMore(RunDesk runs) : IWayOut
+public sealed class TryOnceMore(RunDesk runs) : WayOut<PreviewMade>
 {
     private const double OfNoAnswer = 0.8;
     private const double OfRefusal = 0.3;
@@ -26,13 +26,13 @@ public sealed class TryOnceMore(RunDesk runs) : IWayOut
     };
 
     /// <inheritdoc/>
-    public string Act => "retry";
+    public override string Act => "retry";
 
     /// <inheritdoc/>
-    public bool Knows(string cause) => cause.StartsWith("failed.", StringComparison.Ordinal) || cause == "run.failed";
+    public override bool Knows(string cause) => cause.StartsWith("failed.", StringComparison.Ordinal) || cause == "run.failed";
 
     /// <inheritdoc/>
-    public Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
+    public override Task<IReadOnlyList<Suggested>> SuggestAsync(NarbitContext db, IReadOnlyList<Mismatch> some, CancellationToken cancel) =>
         Task.FromResult<IReadOnlyList<Suggested>>([.. some.Where(m => m.RunId is not null).Select(m => new Suggested(m, Of(m)))]);
 
     private static Suggestion Of(Mismatch mismatch) =>
@@ -41,7 +41,12 @@ public sealed class TryOnceMore(RunDesk runs) : IWayOut
             : new Suggestion("retry", "Try it once more", "it was refused; it may be refused again", OfRefusal);
 
     /// <inheritdoc/>
-    public async Task<Outcome<Taken>> TakeAsync(IReadOnlyList<Suggested> some, ActLog log, string by, CancellationToken cancel)
+    protected override async Task<Outcome<Taken>> TakeAsync(
+        IReadOnlyList<Suggested> some,
+        ActLog<PreviewMade> log,
+        string by,
+        CancellationToken cancel
+    )
     {
         var (settled, not) = (new List<long>(), new List<NotTaken>());
         foreach (var run in some.GroupBy(s => s.Mismatch.RunId!.Value))
@@ -57,5 +62,8 @@ public sealed class TryOnceMore(RunDesk runs) : IWayOut
     }
 
     /// <inheritdoc/>
-    public Task<Reason?> UndoAsync(string part, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
+    protected override Task<Reason?> UndoAsync(PreviewMade part, string by, CancellationToken cancel) => Task.FromResult<Reason?>(null);
+
+    /// <inheritdoc/>
+    protected override PreviewMade Earlier(string text) => PreviewMade.Earlier(text);
 }

@@ -114,13 +114,13 @@ function Acts({ view, desk, isChosen, others: shown, show }: Parameters<typeof W
       alikeTo: null,
       ofCauseOf: null,
       expected: null,
-      suggestion: null,
+      fingerprint: null,
       until: null,
       owner: null,
       words: null,
       ...body,
     })
-  const takeOne = () => row.suggestion && act({ act: 'take', ids: [row.id], suggestion: row.suggestion.words })
+  const takeOne = () => row.suggestion && act({ act: 'take', ids: [row.id], fingerprint: row.fingerprint })
   // Others are alike where they are about the same; else the cause is what they share. They are shown before they get the same.
   // One that is put off is none of those that are open.
   const others = row.state !== 'open' ? 0 : alike > 0 ? alike : ofCause
