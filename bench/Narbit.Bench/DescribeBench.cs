@@ -1,9 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
-using System.Text.Json;
 using System.Text.Json.Nodes;
 using Narbit.Adapters.Describing;
-using Narbit.Core.Describing;
 using Narbit.Core.Records;
 
 namespace Narbit.Bench;

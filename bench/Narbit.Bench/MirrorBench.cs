@@ -2,7 +2,6 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Text.RegularExpressions;
 using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Core.Records;

@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Adapters;
 
 /// <summary>The secret with which Narbit signs in to a system. Never logged, never returned.</summary>

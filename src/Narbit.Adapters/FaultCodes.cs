@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Adapters;
 
 /// <summary>The codes of faults that somebody goes by.</summary>

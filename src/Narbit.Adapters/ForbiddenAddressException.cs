@@ -1,6 +1,3 @@
-using System.Net;
-using System.Net.Sockets;
-using Narbit.Adapters.Files;
 using Narbit.Core;
 
 namespace Narbit.Adapters;

@@ -1,7 +1,3 @@
-using System.Text.Json;
-using Narbit.Adapters.Files;
-using Narbit.Adapters.Rest;
-using Narbit.Core;
 using Narbit.Core.Records;
 
 namespace Narbit.Adapters;

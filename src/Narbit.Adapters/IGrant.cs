@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Adapters;
 
 /// <summary>What a person has granted Narbit at a system.</summary>

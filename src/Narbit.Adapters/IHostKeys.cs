@@ -1,5 +1,3 @@
-using System.Collections.Concurrent;
-
 namespace Narbit.Adapters;
 
 /// <summary>The keys by which servers are known again: learnt when one is met for the first time, and asked for ever after.</summary>

@@ -1,4 +1,3 @@
-using Narbit.Core;
 using Narbit.Core.Records;
 
 namespace Narbit.Adapters;

@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Adapters;
 
 /// <summary>The answer to a connection test.</summary>

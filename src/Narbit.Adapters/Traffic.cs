@@ -1,5 +1,3 @@
-using Narbit.Core;
-
 namespace Narbit.Adapters;
 
 /// <summary>

@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Adapters;
 
 /// <summary>An entry of a list that cannot be kept as a record.</summary>

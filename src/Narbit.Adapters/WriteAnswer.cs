@@ -1,5 +1,4 @@
 using Narbit.Core;
-using Narbit.Core.Records;
 
 namespace Narbit.Adapters;
 

@@ -3,8 +3,6 @@ using System.Globalization;
 using System.Text;
 using System.Text.Unicode;
 using Narbit.Adapters.Files;
-using Narbit.Core;
-using Narbit.Core.Mapping;
 using Narbit.Engine.Lanes;
 
 namespace Narbit.Cli;

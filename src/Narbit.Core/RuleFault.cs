@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core;
 
 /// <summary>A finding of a rule's check.</summary>

@@ -1,6 +1,3 @@
-using System.Globalization;
-using System.Text;
-
 namespace Narbit.Core;
 
 /// <summary>One line of a trace: what a step made of a value, and why.</summary>

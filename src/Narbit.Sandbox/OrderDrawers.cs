@@ -1,12 +1,5 @@
-using System.Text.Json;
 using Narbit.Sandbox.BackOffice;
-using Narbit.Sandbox.Demo;
-using Narbit.Sandbox.Faults;
 using Narbit.Sandbox.Orders;
-using Narbit.Sandbox.Pages;
-using Narbit.Sandbox.Stores;
-using Narbit.Sandbox.Till;
-using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Sandbox;
 

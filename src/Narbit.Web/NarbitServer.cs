@@ -1,4 +1,3 @@
-using System.Globalization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.Extensions.FileProviders;
 using Narbit.Adapters;

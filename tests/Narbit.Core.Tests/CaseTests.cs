@@ -1,7 +1,6 @@
 using System.Text;
 using System.Text.Json;
 using Narbit.Cli;
-using Narbit.Core;
 
 namespace Narbit.Core.Tests;
 

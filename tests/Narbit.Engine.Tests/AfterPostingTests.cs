@@ -5,7 +5,6 @@ using Narbit.Data.Orders;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Runs;
-using Narbit.Sandbox.BackOffice;
 using Narbit.Sandbox.Orders;
 
 namespace Narbit.Engine.Tests;

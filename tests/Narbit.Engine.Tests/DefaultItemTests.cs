@@ -2,7 +2,6 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
-using Narbit.Data.Orders;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Pairing;

@@ -4,7 +4,6 @@ using Microsoft.AspNetCore.Http;
 using Narbit.Adapters;
 using Narbit.Adapters.Describing;
 using Narbit.Adapters.Rest;
-using Narbit.Core;
 using Narbit.Core.Records;
 using Narbit.Unknown;
 

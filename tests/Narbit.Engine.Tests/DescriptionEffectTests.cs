@@ -3,7 +3,6 @@ using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Tests;
 

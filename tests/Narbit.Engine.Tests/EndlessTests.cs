@@ -1,7 +1,6 @@
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
-using Narbit.Data.Mirror;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Prices;
 using Narbit.Engine.Runs;

@@ -1,6 +1,5 @@
 using Narbit.Core.Mapping;
 using Narbit.Data.Runs;
-using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Maps;
 
 namespace Narbit.Engine.Tests;

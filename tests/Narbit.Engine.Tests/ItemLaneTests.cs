@@ -2,7 +2,6 @@ using System.Runtime.ExceptionServices;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 using Narbit.Data.Lanes;

@@ -1,5 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using Microsoft.Extensions.Logging.Abstractions;
 using Narbit.Core.Mapping;
 using Narbit.Core.Orders;
 using Narbit.Core.People;
@@ -9,14 +8,10 @@ using Narbit.Data.Orders;
 using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Items;
-using Narbit.Engine.Lanes.Orders;
-using Narbit.Engine.Mismatches;
-using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.People;
 using Narbit.Engine.Runs;
 using Narbit.Sandbox.Faults;
-using Narbit.Sandbox.Stores;
 using static Narbit.Engine.Tests.Desks;
 
 namespace Narbit.Engine.Tests;

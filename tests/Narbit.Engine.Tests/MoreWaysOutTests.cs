@@ -12,7 +12,6 @@ using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Orders;
-using Narbit.Engine.Mismatches;
 using Narbit.Engine.Mismatches.Orders;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Runs;

@@ -3,10 +3,7 @@ using Narbit.Core;
 using Narbit.Core.Mapping;
 using Narbit.Core.Pricing;
 using Narbit.Core.Records;
-using Narbit.Data.Lanes;
-using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Lanes.Prices;
 

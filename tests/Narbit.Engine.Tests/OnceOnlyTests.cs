@@ -10,7 +10,6 @@ using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Prices;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
-using Narbit.Sandbox.Faults;
 using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Engine.Tests;

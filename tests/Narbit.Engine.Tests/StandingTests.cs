@@ -1,9 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Guarding;
-using Narbit.Data.Pairs;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes.Prices;
-using Narbit.Engine.Pairing;
 using Narbit.Engine.Runs;
 using Narbit.Sandbox.Faults;
 

@@ -2,7 +2,6 @@ using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Http;
 using Microsoft.Extensions.Time.Testing;
 using Narbit.Adapters;
-using Narbit.Adapters.Rest;
 using Narbit.Core.Records;
 using Narbit.Unknown;
 

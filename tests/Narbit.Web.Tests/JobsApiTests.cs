@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Net;
-using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 
 namespace Narbit.Web.Tests;

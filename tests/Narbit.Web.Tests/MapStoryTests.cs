@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Text.Json.Nodes;
-using Narbit.Sandbox.Faults;
 using OpenQA.Selenium;
 
 namespace Narbit.Web.Tests;

@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Text.Json.Nodes;
 using Narbit.Sandbox.Faults;
 using OpenQA.Selenium;
 

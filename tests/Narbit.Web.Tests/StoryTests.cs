@@ -1,5 +1,4 @@
 using System.Globalization;
-using Narbit.Sandbox.Faults;
 using OpenQA.Selenium;
 
 namespace Narbit.Web.Tests;

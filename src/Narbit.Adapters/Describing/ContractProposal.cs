@@ -1,8 +1,4 @@
-using System.Text.Json.Nodes;
 using Narbit.Adapters.Rest;
-using Narbit.Core;
-using Narbit.Core.Describing;
-using Narbit.Core.Records;
 
 namespace Narbit.Adapters.Describing;
 

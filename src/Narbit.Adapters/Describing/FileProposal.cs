@@ -1,7 +1,5 @@
 using Narbit.Adapters.Files;
-using Narbit.Core;
 using Narbit.Core.Describing;
-using Narbit.Core.Records;
 
 namespace Narbit.Adapters.Describing;
 

@@ -1,7 +1,6 @@
 using System.Text.Json;
 using Narbit.Adapters.Rest;
 using Narbit.Core;
-using Narbit.Core.Describing;
 
 namespace Narbit.Adapters.Describing;
 

@@ -1,7 +1,3 @@
-using Narbit.Adapters.Rest;
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Adapters.Describing;
 
 /// <summary>A step of a write on trial.</summary>

@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Text.Json;
-using System.Text.Json.Serialization;
-using Narbit.Core;
 using Narbit.Core.Records;
 
 namespace Narbit.Adapters.Files;

@@ -1,9 +1,3 @@
-using System.Globalization;
-using System.Text.Json;
-using System.Text.Json.Serialization;
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Adapters.Files;
 
 /// <summary>How records are written: as a file dropped in.</summary>

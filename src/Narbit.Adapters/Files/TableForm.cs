@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Text;
-using Narbit.Core;
-
 namespace Narbit.Adapters.Files;
 
 /// <summary>How a table is laid out, as far as it is not found out.</summary>

@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Text;
-using Narbit.Core;
-
 namespace Narbit.Adapters.Files;
 
 /// <summary>What a table may hold, so that no file takes the machine down.</summary>

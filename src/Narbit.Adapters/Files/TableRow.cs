@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Text;
-using Narbit.Core;
-
 namespace Narbit.Adapters.Files;
 
 /// <summary>A row of a table.</summary>

@@ -1,7 +1,6 @@
 using System.Buffers;
 using System.Runtime.InteropServices;
 using System.Text.Json;
-using Narbit.Core;
 using Narbit.Core.Records;
 
 namespace Narbit.Adapters.Rest;

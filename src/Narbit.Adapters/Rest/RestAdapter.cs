@@ -1,5 +1,4 @@
 using System.Diagnostics;
-using System.Globalization;
 using System.Text.Json;
 using Narbit.Adapters.Describing;
 using Narbit.Core;

@@ -1,8 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization;
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Adapters.Rest;
 
 /// <summary>What the system can bear.</summary>

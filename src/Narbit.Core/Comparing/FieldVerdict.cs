@@ -1,7 +1,3 @@
-using System.Text.Json.Serialization;
-using Narbit.Core.Mapping;
-using Narbit.Core.Records;
-
 namespace Narbit.Core.Comparing;
 
 /// <summary>The verdict on one field.</summary>

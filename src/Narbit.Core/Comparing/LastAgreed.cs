@@ -1,7 +1,3 @@
-using System.Text.Json.Serialization;
-using Narbit.Core.Mapping;
-using Narbit.Core.Records;
-
 namespace Narbit.Core.Comparing;
 
 /// <summary>What both sides last agreed on, in the target's terms.</summary>

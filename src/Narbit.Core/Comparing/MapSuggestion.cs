@@ -1,5 +1,4 @@
 using Narbit.Core.Mapping;
-using Narbit.Core.Records;
 
 namespace Narbit.Core.Comparing;
 

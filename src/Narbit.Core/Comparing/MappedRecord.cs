@@ -1,6 +1,3 @@
-using Narbit.Core.Mapping;
-using Narbit.Core.Records;
-
 namespace Narbit.Core.Comparing;
 
 /// <summary>A pair, mapped and compared; or why it cannot be.</summary>

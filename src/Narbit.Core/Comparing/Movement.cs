@@ -1,6 +1,4 @@
 using System.Text.Json.Serialization;
-using Narbit.Core.Mapping;
-using Narbit.Core.Records;
 
 namespace Narbit.Core.Comparing;
 

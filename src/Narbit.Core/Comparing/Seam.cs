@@ -1,4 +1,3 @@
-using System.Text.Json.Serialization;
 using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 

@@ -1,7 +1,3 @@
-using System.Text.Json.Serialization;
-using Narbit.Core.Pairing;
-using Narbit.Core.Records;
-
 namespace Narbit.Core.Comparing;
 
 /// <summary>One line of a seam.</summary>

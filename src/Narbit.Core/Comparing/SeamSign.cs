@@ -1,6 +1,4 @@
 using System.Text.Json.Serialization;
-using Narbit.Core.Pairing;
-using Narbit.Core.Records;
 
 namespace Narbit.Core.Comparing;
 

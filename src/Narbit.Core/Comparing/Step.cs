@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Comparing;
 
 /// <summary>Says how a field stands by three values: what is there, what should be, and what both sides had agreed on.</summary>

@@ -1,4 +1,3 @@
-using System.Text.Json.Serialization;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 

@@ -1,5 +1,3 @@
-using Narbit.Core.Records;
-
 namespace Narbit.Core.Describing;
 
 /// <summary>What a value in a sample is, as the system writes it.</summary>

@@ -1,5 +1,3 @@
-using Narbit.Core.Records;
-
 namespace Narbit.Core.Describing;
 
 /// <summary>A value in a sample.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Guarding;
 
 /// <summary>What a lane may do without a person having looked at it. A limit that is null is not watched.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Guarding;
 
 /// <summary>One change as the guards look at it.</summary>

@@ -1,6 +1,3 @@
-using System.Globalization;
-using Narbit.Core.Records;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>What a chain made of a record.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>A table that translates one system's codes to another's. Several codes may become one; one never becomes several.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>How one field of the target comes about.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>Which of the source's records a lane takes.</summary>

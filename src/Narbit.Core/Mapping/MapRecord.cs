@@ -1,7 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization;
-using Narbit.Core.Records;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>Everything that a chain may look at.</summary>

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Narbit.Core.Records;
 
 namespace Narbit.Core.Mapping;

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>The source of a target field: fields of a record, or a constant.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>One step of a chain: what it does, and with what. See <see cref="StepCatalogue"/>.</summary>

@@ -1,6 +1,4 @@
-using System.Globalization;
 using System.Text.Json.Serialization;
-using Narbit.Core.Mapping.Steps;
 
 namespace Narbit.Core.Mapping;
 

@@ -1,4 +1,3 @@
-using Narbit.Core.Comparing;
 using Narbit.Core.Records;
 
 namespace Narbit.Core.Mapping;

@@ -1,6 +1,3 @@
-using Narbit.Core.Comparing;
-using Narbit.Core.Records;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>A field map made ready: every chain checked and compiled. Safe to use from several threads.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization;
 using Narbit.Core.Records;
 
 namespace Narbit.Core.Mapping;

@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Text.Json.Serialization;
-using Narbit.Core.Mapping.Steps;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>A kind of step: what it is called, what it takes and gives, what it does to a missing value, and how it is done.</summary>

@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Text.Json.Serialization;
-using Narbit.Core.Mapping.Steps;
-
 namespace Narbit.Core.Mapping;
 
 /// <summary>A parameter of a step.</summary>

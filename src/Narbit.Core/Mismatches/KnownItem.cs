@@ -1,5 +1,3 @@
-using Narbit.Core.Pairing;
-
 namespace Narbit.Core.Mismatches;
 
 /// <summary>An item as it may be meant by somebody who calls it otherwise.</summary>

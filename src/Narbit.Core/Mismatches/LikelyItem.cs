@@ -1,5 +1,3 @@
-using Narbit.Core.Pairing;
-
 namespace Narbit.Core.Mismatches;
 
 /// <summary>An item that is most likely meant.</summary>

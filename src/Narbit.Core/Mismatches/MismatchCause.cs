@@ -1,6 +1,3 @@
-using Narbit.Core.Orders;
-using Narbit.Core.Pairing;
-
 namespace Narbit.Core.Mismatches;
 
 /// <summary>Why records do not match: what many mismatches have in common.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Orders;
 
 /// <summary>What has changed since an order and its document agreed.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Orders;
 
 /// <summary>What becomes of documents whose orders change in the store after they were posted.</summary>

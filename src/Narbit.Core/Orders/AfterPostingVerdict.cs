@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Orders;
 
 /// <summary>What is done with a document.</summary>

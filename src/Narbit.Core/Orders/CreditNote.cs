@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Orders;
 
 /// <summary>A credit note for a refund; amounts are positive, those of discounts negative.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Orders;
 
 /// <summary>How a customer is found, and what is done where none is.</summary>

@@ -1,6 +1,3 @@
-using System.Globalization;
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Orders;
 
 /// <summary>A decision about an order, or about all orders that wait for the same.</summary>

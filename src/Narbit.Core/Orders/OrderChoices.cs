@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Text.Json.Serialization;
 
 namespace Narbit.Core.Orders;
 

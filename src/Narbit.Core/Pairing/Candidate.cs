@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>A record that may be the partner.</summary>

@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Text;
-using PhoneNumbers;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>Pairs customers by email, phone, account number, name with postcode, and company.</summary>

@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Text;
-using PhoneNumbers;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>A customer to be paired. Whatever a side does not know is null.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>One reason, in words a person can check.</summary>

@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>An item, a variant or a listing to be paired. Whatever a side does not know is null.</summary>

@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>An item in a kit.</summary>

@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>A name under which an item is known in another system, because it was paired there.</summary>

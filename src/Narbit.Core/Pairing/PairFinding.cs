@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>What pairing found out about a record, or about two that belong together.</summary>

@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>A line of a pair table, as a person wrote it.</summary>

@@ -1,5 +1,3 @@
-using System.Globalization;
-using System.Text.Json.Serialization;
 using Narbit.Core.Records;
 
 namespace Narbit.Core.Pairing;

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>What the two sides are called in evidence.</summary>

@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>A line that did not fit.</summary>

@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace Narbit.Core.Pairing;
 
 /// <summary>What a pair table says of one listing: a pair, or a kit where there are several items or a quantity other than one.</summary>

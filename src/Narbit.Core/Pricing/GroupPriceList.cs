@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Pricing;
 
 /// <summary>What a group of customers pays.</summary>

@@ -1,5 +1,4 @@
 using System.Text.Json;
-using Narbit.Core;
 
 namespace Narbit.Core.Pricing;
 

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Pricing;
 
 /// <summary>Whether source and target amounts contain tax.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Records;
 
 /// <summary>A list within a record of some kind: an order's lines, its payments, its shipments, a customer's addresses.</summary>

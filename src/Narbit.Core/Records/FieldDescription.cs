@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Records;
 
 /// <summary>A field as its system describes it.</summary>

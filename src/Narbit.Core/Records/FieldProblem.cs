@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Records;
 
 /// <summary>A value that could not be read as what its field is.</summary>

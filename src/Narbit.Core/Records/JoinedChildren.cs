@@ -1,10 +1,3 @@
-using System.Buffers;
-using System.Text;
-using System.Text.Encodings.Web;
-using System.Text.Json;
-using System.Text.Json.Serialization;
-using Narbit.Core.Comparing;
-
 namespace Narbit.Core.Records;
 
 /// <summary>Lists put together of several records' lists, each entry once, in the order in which they came.</summary>

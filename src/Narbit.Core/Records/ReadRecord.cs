@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Records;
 
 /// <summary>A record as an adapter read it.</summary>

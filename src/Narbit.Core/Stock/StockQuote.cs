@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Stock;
 
 /// <summary>What a stock rule makes of an item, in pieces.</summary>

@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Net;
-using System.Text;
-using System.Text.Json.Serialization;
 using Narbit.Core.Mismatches;
 
 namespace Narbit.Core.Telling;

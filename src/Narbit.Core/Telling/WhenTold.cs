@@ -1,8 +1,4 @@
-using System.Globalization;
-using System.Net;
-using System.Text;
 using System.Text.Json.Serialization;
-using Narbit.Core.Mismatches;
 
 namespace Narbit.Core.Telling;
 

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Timetables;
 
 /// <summary>How a job takes its times.</summary>

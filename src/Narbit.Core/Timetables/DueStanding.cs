@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Timetables;
 
 /// <summary>Where a job stands with its times.</summary>

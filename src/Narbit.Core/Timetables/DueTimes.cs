@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Timetables;
 
 /// <summary>Times in a row that came to the same.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json.Serialization;
-
 namespace Narbit.Core.Timetables;
 
 /// <summary>What the times up to an instant came to, and where the job stands afterwards.</summary>

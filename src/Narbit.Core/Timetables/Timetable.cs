@@ -1,6 +1,3 @@
-using System.Text.Json.Serialization;
-using NodaTime;
-
 namespace Narbit.Core.Timetables;
 
 /// <summary>

@@ -1,6 +1,3 @@
-using System.Text.Json.Serialization;
-using NodaTime;
-
 namespace Narbit.Core.Timetables;
 
 /// <summary>Equal steps, all day or between two clock times.</summary>

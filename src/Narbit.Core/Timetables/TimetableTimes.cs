@@ -1,4 +1,3 @@
-using System.Globalization;
 using NodaTime;
 using NodaTime.Text;
 using NodaTime.TimeZones;

@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using NodaTime;
 
 namespace Narbit.Core.Timetables;
 

@@ -1,10 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Timetables;
-using Narbit.Data.Runs;
-
 namespace Narbit.Data.Jobs;
 
 /// <summary>A day on which no job begins by the clock.</summary>

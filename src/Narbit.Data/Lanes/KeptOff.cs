@@ -1,7 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Lanes;
 
 /// <summary>A record of the source that a lane leaves alone.</summary>

@@ -1,7 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Lanes;
 
 /// <summary>A lane's document while somebody edits it: kept until it is saved as a version or thrown away.</summary>

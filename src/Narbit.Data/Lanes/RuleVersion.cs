@@ -1,7 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Lanes;
 
 /// <summary>A saved version of a lane's rule.</summary>

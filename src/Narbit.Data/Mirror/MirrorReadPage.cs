@@ -1,7 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Mirror;
 
 /// <summary>The keys that one page of a full read held, hashed; so that a read that was cut off still knows what it has seen.</summary>

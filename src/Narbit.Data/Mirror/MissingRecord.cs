@@ -1,10 +1,3 @@
-using System.Runtime.CompilerServices;
-using System.Runtime.InteropServices;
-using System.Threading.Channels;
-using Microsoft.Data.Sqlite;
-using Narbit.Core.Records;
-using Narbit.Data.Sqlite;
-
 namespace Narbit.Data.Mirror;
 
 /// <summary>A record that a whole reading did not meet.</summary>

@@ -1,7 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Mirror;
 
 /// <summary>How far a reading has come, once what it read is stored.</summary>

@@ -1,5 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core.Records;
 
 namespace Narbit.Data.Mirror;

@@ -1,6 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Mirror;
 
 /// <summary>A value and how many records have it.</summary>

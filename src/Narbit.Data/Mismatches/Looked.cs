@@ -1,6 +1,3 @@
-using Microsoft.Data.Sqlite;
-using Narbit.Data.Sqlite;
-
 namespace Narbit.Data.Mismatches;
 
 /// <summary>How many mismatches a look changed.</summary>

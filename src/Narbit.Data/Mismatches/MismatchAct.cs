@@ -1,9 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Mismatches;
 
 /// <summary>Something that was done about one or many mismatches at once.</summary>

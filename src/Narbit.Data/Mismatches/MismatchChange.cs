@@ -1,6 +1,3 @@
-using Microsoft.Data.Sqlite;
-using Narbit.Data.Sqlite;
-
 namespace Narbit.Data.Mismatches;
 
 /// <summary>What becomes of mismatches by an act.</summary>

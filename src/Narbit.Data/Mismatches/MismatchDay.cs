@@ -1,9 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Mismatches;
 
 /// <summary>How many of a cause were open at the end of a day, or are by now.</summary>

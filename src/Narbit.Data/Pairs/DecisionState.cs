@@ -1,9 +1,5 @@
 using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core;
-using Narbit.Core.Pairing;
-using Narbit.Core.Records;
 
 namespace Narbit.Data.Pairs;
 

@@ -1,10 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Pairing;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Pairs;
 
 /// <summary>Decisions that were put into force together, and can be taken back together.</summary>

@@ -1,10 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Pairing;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Pairs;
 
 /// <summary>A pair in force: this record there is that record here. A kit has several.</summary>

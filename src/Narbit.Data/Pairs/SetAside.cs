@@ -1,10 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Pairing;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Pairs;
 
 /// <summary>A record that is meant to have no partner for now.</summary>

@@ -1,6 +1,5 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core.Comparing;
 using Narbit.Data.Runs;
 
 namespace Narbit.Data.Proofs;

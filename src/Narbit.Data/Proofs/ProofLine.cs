@@ -1,7 +1,4 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core.Comparing;
-using Narbit.Data.Runs;
 
 namespace Narbit.Data.Proofs;
 

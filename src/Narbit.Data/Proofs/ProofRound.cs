@@ -1,8 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core.Comparing;
-using Narbit.Data.Runs;
-
 namespace Narbit.Data.Proofs;
 
 /// <summary>A full compare of all lanes, with both sides read afresh.</summary>

@@ -1,9 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Runs;
 
 /// <summary>One field of a planned write: old value beside new value, with the trace.</summary>
@@ -29,7 +23,9 @@ public sealed class PlannedField
     /// <summary>Whether it is left as it is, because it would be emptied and its system does not let it be.</summary>
     public bool Stays { get; set; }
 
-    /// <summary>Whether the new value is the key of the record that another of the run's is made from, until that one has its own.</summary>
+    /// <summary>
+    /// Whether the new value is the key of the record that another of the run's is made from, until that one has its own.
+    /// </summary>
     public bool ToCome { get; set; }
 
     /// <summary>For a value that goes back: the target's own value, which both sides agree on once it has arrived.</summary>

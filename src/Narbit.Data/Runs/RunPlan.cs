@@ -1,7 +1,4 @@
-using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore.Metadata;
 using Narbit.Data.Lanes;
-using Narbit.Data.Sqlite;
 
 namespace Narbit.Data.Runs;
 

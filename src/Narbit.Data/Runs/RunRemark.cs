@@ -1,9 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Runs;
 
 /// <summary>A record that a run could not compute, with the cause.</summary>

@@ -1,8 +1,5 @@
 using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Narbit.Core;
-using Narbit.Core.Records;
 
 namespace Narbit.Data.Runs;
 

@@ -1,9 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Records;
-
 namespace Narbit.Data.Runs;
 
 /// <summary>An attempt at a write that was not simply accepted, and what became of it.</summary>

@@ -1,7 +1,3 @@
-using System.Text.Json;
-using Microsoft.Data.Sqlite;
-using Narbit.Data.Sqlite;
-
 namespace Narbit.Data.Search;
 
 /// <summary>A record that can be found: its number in the mirror, and everything that it may be called.</summary>

@@ -1,7 +1,3 @@
-using System.Text.Json;
-using Microsoft.Data.Sqlite;
-using Narbit.Data.Sqlite;
-
 namespace Narbit.Data.Search;
 
 /// <summary>When a record changed last, in UTC ticks.</summary>

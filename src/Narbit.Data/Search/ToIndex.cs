@@ -1,7 +1,3 @@
-using System.Text.Json;
-using Microsoft.Data.Sqlite;
-using Narbit.Data.Sqlite;
-
 namespace Narbit.Data.Search;
 
 /// <summary>A record of the mirror as the search index takes it in.</summary>

@@ -1,10 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Mismatches;
-using Narbit.Core.Telling;
-
 namespace Narbit.Data.Telling;
 
 /// <summary>A webhook that was made for another tool, and what became of it.</summary>

@@ -1,10 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Mismatches;
-using Narbit.Core.Telling;
-
 namespace Narbit.Data.Telling;
 
 /// <summary>Another tool that is told by webhook of what is new.</summary>

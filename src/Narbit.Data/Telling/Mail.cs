@@ -1,9 +1,5 @@
-using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Mismatches;
-using Narbit.Core.Telling;
 
 namespace Narbit.Data.Telling;
 

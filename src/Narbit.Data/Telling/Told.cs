@@ -1,10 +1,3 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
-using Narbit.Core;
-using Narbit.Core.Mismatches;
-using Narbit.Core.Telling;
-
 namespace Narbit.Data.Telling;
 
 /// <summary>What somebody was told of.</summary>

@@ -7,7 +7,6 @@ using Narbit.Core;
 using Narbit.Core.Events;
 using Narbit.Data;
 using Narbit.Data.Events;
-using Narbit.Data.Mirror;
 using Narbit.Data.Systems;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Reading;

@@ -1,19 +1,3 @@
-using System.Security.Cryptography;
-using System.Threading.Channels;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.Extensions.Logging;
-using Narbit.Adapters;
-using Narbit.Core;
-using Narbit.Core.Events;
-using Narbit.Data;
-using Narbit.Data.Events;
-using Narbit.Data.Mirror;
-using Narbit.Data.Systems;
-using Narbit.Engine.Jobs;
-using Narbit.Engine.Reading;
-using Narbit.Engine.Systems;
-using Narbit.Engine.Telling;
-
 namespace Narbit.Engine.Events;
 
 /// <summary>A webhook as it came.</summary>

@@ -1,5 +1,3 @@
-using Narbit.Core.Timetables;
-
 namespace Narbit.Engine.Jobs;
 
 /// <summary>What a timetable would have cost on orders that happened.</summary>

@@ -1,5 +1,3 @@
-using Narbit.Core.Timetables;
-
 namespace Narbit.Engine.Jobs;
 
 /// <summary>What a way of keeping a job's times would have come to.</summary>

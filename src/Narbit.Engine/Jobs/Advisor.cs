@@ -5,10 +5,8 @@ using Narbit.Core.Records;
 using Narbit.Core.Stock;
 using Narbit.Core.Timetables;
 using Narbit.Data;
-using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Jobs;

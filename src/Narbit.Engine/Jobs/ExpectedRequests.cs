@@ -1,7 +1,6 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
-using Narbit.Core.Timetables;
 using Narbit.Data;
 using Narbit.Data.Jobs;
 using Narbit.Data.Runs;

@@ -1,9 +1,3 @@
-using System.Globalization;
-using System.Text.Json.Serialization;
-using Narbit.Core;
-using Narbit.Core.Timetables;
-using Narbit.Data.Jobs;
-
 namespace Narbit.Engine.Jobs;
 
 /// <summary>Something that is done with a job.</summary>

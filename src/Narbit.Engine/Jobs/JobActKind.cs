@@ -1,8 +1,5 @@
-using System.Globalization;
 using System.Text.Json.Serialization;
 using Narbit.Core;
-using Narbit.Core.Timetables;
-using Narbit.Data.Jobs;
 
 namespace Narbit.Engine.Jobs;
 

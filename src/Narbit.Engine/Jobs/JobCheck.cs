@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Text;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Timetables;
 using Narbit.Data;
 
 namespace Narbit.Engine.Jobs;

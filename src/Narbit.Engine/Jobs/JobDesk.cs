@@ -4,7 +4,6 @@ using Narbit.Core.Timetables;
 using Narbit.Data;
 using Narbit.Data.Jobs;
 using Narbit.Data.Runs;
-using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Jobs;
 

@@ -1,9 +1,3 @@
-using System.Globalization;
-using System.Text.Json.Serialization;
-using Narbit.Core;
-using Narbit.Core.Timetables;
-using Narbit.Data.Jobs;
-
 namespace Narbit.Engine.Jobs;
 
 /// <summary>What a job or an act comes to, before it counts.</summary>

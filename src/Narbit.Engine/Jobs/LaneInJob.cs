@@ -1,9 +1,3 @@
-using System.Text.Json;
-using System.Text.Json.Serialization;
-using Narbit.Core;
-using Narbit.Core.Timetables;
-using Narbit.Data.Jobs;
-
 namespace Narbit.Engine.Jobs;
 
 /// <summary>A lane as a job has it.</summary>

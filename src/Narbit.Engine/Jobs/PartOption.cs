@@ -1,5 +1,3 @@
-using Narbit.Core.Timetables;
-
 namespace Narbit.Engine.Jobs;
 
 /// <summary>What another part of the stock being shown would have come to, at this timetable.</summary>

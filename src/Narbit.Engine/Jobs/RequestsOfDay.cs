@@ -1,5 +1,3 @@
-using Narbit.Core.Timetables;
-
 namespace Narbit.Engine.Jobs;
 
 /// <summary>What is asked of a system in a day.</summary>

@@ -1,5 +1,3 @@
-using Narbit.Core.Timetables;
-
 namespace Narbit.Engine.Jobs;
 
 /// <summary>An item that hurts.</summary>

@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Comparing;
-using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 
 namespace Narbit.Engine.Lanes;

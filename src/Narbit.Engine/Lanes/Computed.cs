@@ -1,5 +1,4 @@
 using Narbit.Core;
-using Narbit.Core.Comparing;
 using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 

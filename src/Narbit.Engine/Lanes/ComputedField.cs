@@ -1,6 +1,5 @@
 using Narbit.Core;
 using Narbit.Core.Comparing;
-using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 
 namespace Narbit.Engine.Lanes;
@@ -15,7 +14,9 @@ public sealed record ComputedField(FieldDescription Field, string? Old, string? 
     /// <summary>Whether it belongs to the target, or goes back to the source; the field and both values are that side's.</summary>
     public Way Way { get; init; }
 
-    /// <summary>Whether the new value is the key of the record that another of the run's is made from, until that one has its own.</summary>
+    /// <summary>
+    /// Whether the new value is the key of the record that another of the run's is made from, until that one has its own.
+    /// </summary>
     public bool ToCome { get; init; }
 
     /// <summary>Whether it was changed on both sides, so that a person decides which value counts.</summary>

@@ -2,7 +2,6 @@ using System.Text.Json.Serialization.Metadata;
 using Narbit.Core;
 using Narbit.Core.Comparing;
 using Narbit.Core.Guarding;
-using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 using Narbit.Data;
 

@@ -1,13 +1,3 @@
-using System.Text;
-using Microsoft.EntityFrameworkCore;
-using Narbit.Adapters;
-using Narbit.Core;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Data.Mirror;
-using Narbit.Engine.Reading;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Lanes;
 
 /// <summary>What another description does to a lane.</summary>

@@ -1,5 +1,4 @@
 using Narbit.Core.Guarding;
-using Narbit.Core.Records;
 
 namespace Narbit.Engine.Lanes;
 

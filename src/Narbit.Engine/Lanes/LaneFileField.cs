@@ -1,4 +1,3 @@
-using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 
 namespace Narbit.Engine.Lanes;

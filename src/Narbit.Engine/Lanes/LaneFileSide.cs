@@ -1,6 +1,3 @@
-using Narbit.Core.Guarding;
-using Narbit.Core.Records;
-
 namespace Narbit.Engine.Lanes;
 
 /// <summary>One side of a lane file.</summary>

@@ -2,7 +2,6 @@ using System.Collections.Concurrent;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using System.Text.Json.Schema;
 using Narbit.Core;
 using Narbit.Core.Records;
 using NJsonSchema.Validation;

@@ -1,8 +1,6 @@
 using System.Text.Json;
-using System.Text.Json.Serialization;
 using System.Text.Json.Serialization.Metadata;
 using Narbit.Core;
-using Narbit.Core.Mapping;
 
 namespace Narbit.Engine.Lanes;
 

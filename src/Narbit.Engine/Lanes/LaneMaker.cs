@@ -1,6 +1,5 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Guarding;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Engine.Systems;

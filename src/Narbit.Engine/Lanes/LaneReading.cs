@@ -3,7 +3,6 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
-using Narbit.Engine.Jobs;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 

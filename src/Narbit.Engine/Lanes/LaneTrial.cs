@@ -1,11 +1,6 @@
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
-using Narbit.Core.Stock;
 using Narbit.Data;
-using Narbit.Engine.Lanes.Items;
-using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Lanes;

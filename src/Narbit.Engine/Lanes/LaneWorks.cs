@@ -14,7 +14,9 @@ public static class LaneWorks
         new Corrections.CorrectionWork(),
     ];
 
-    /// <summary>Adds a kind of another assembly's. Called before the first lane is opened, as documents are told apart by all of them.</summary>
+    /// <summary>
+    /// Adds a kind of another assembly's. Called before the first lane is opened, as documents are told apart by all of them.
+    /// </summary>
     public static void Add(LaneWork work) => All = [.. All, work];
 
     /// <summary>The kinds that flow from one system to another.</summary>

@@ -1,6 +1,5 @@
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine.Pairing;
 

@@ -1,6 +1,4 @@
 using Narbit.Core;
-using Narbit.Core.Guarding;
-using Narbit.Core.Records;
 
 namespace Narbit.Engine.Lanes;
 

@@ -1,7 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Guarding;
-using Narbit.Core.Records;
-
 namespace Narbit.Engine.Lanes;
 
 /// <summary>What a rule would do, seen through the leading value of each record.</summary>

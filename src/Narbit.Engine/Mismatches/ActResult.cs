@@ -1,8 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
-using Narbit.Core.Mismatches;
-using Narbit.Data;
-using Narbit.Data.Mismatches;
 using Narbit.Engine.Mismatches.WaysOut;
 
 namespace Narbit.Engine.Mismatches;

@@ -1,5 +1,4 @@
 using Narbit.Data;
-using Narbit.Data.Mismatches;
 
 namespace Narbit.Engine.Mismatches;
 

@@ -2,15 +2,12 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Guarding;
-using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Mismatches;
-using Narbit.Data.Orders;
 using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Runs;
 
 namespace Narbit.Engine.Mismatches;

@@ -1,4 +1,3 @@
-using Narbit.Data;
 using Narbit.Data.Mismatches;
 
 namespace Narbit.Engine.Mismatches;

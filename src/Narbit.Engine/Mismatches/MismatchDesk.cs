@@ -1,6 +1,5 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Mismatches;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Mismatches.WaysOut;
@@ -48,7 +47,9 @@ public sealed class MismatchDesk(Database database, IEnumerable<IWayOut> ways, L
 
     /// <summary>Takes the way out of each of some mismatches that has one.</summary>
     /// <param name="ids">The mismatches.</param>
-    /// <param name="expected">The fingerprint of what the person was shown as the way out of a single one; another by now refuses. Null: any.</param>
+    /// <param name="expected">
+    /// The fingerprint of what the person was shown as the way out of a single one; another by now refuses. Null: any.
+    /// </param>
     /// <param name="by">Who does it.</param>
     /// <param name="cancel">Gives up between two ways out.</param>
     public async Task<Outcome<ActResult>> TakeAsync(IReadOnlyList<long> ids, string? expected, string by, CancellationToken cancel)

@@ -1,6 +1,5 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Comparing;
-using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Proofs;

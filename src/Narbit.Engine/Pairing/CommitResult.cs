@@ -1,12 +1,3 @@
-using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
-using Narbit.Core.Pairing;
-using Narbit.Data;
-using Narbit.Data.Pairs;
-using Narbit.Data.Runs;
-using IDbContextTransaction = Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction;
-
 namespace Narbit.Engine.Pairing;
 
 /// <summary>What a commit did.</summary>

@@ -1,8 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Data.Pairs;
-
 namespace Narbit.Engine.Pairing;
 
 /// <summary>A record that a run created, to be linked with the one that it was made from.</summary>

@@ -1,7 +1,6 @@
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Pairing;
 using Narbit.Data;
 using Narbit.Data.Pairs;
 using Narbit.Data.Runs;

@@ -1,6 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
-using Narbit.Core.Pairing;
 using Narbit.Data;
 using Narbit.Data.Pairs;
 

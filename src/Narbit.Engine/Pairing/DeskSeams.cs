@@ -5,7 +5,6 @@ using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
-using Narbit.Data.Pairs;
 using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Pairing;

@@ -1,8 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Pairing;
 
 /// <summary>An item of which all listings together promise more than is available.</summary>

@@ -1,12 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Pairing;
-using Narbit.Core.Records;
-using Narbit.Core.Stock;
-using Narbit.Data;
-using Narbit.Data.Mirror;
-using Narbit.Engine.Reading;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Pairing;
 
 /// <summary>A listing that hangs on an item.</summary>

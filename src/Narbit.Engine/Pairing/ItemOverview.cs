@@ -1,5 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Core.Stock;
 using Narbit.Data;

@@ -1,12 +1,4 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
 using Narbit.Core.Pairing;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Data.Pairs;
-using Narbit.Engine.Lanes.Items;
-using Narbit.Engine.Mismatches;
-using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Pairing;
 

@@ -1,14 +1,4 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
-using Narbit.Core.Pairing;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Data.Lanes;
 using Narbit.Data.Pairs;
-using Narbit.Data.Runs;
-using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Corrections;
-using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Pairing;

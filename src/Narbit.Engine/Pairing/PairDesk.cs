@@ -3,9 +3,7 @@ using Narbit.Core;
 using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Lanes;
 using Narbit.Data.Pairs;
-using Narbit.Data.Runs;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
 

@@ -1,8 +1,4 @@
-using Narbit.Adapters.Files;
-using Narbit.Core;
 using Narbit.Core.Pairing;
-using Narbit.Data;
-using Narbit.Data.Pairs;
 
 namespace Narbit.Engine.Pairing;
 

@@ -1,5 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
 using Narbit.Core.Pairing;
 using Narbit.Core.Records;
 using Narbit.Data;

@@ -1,10 +1,8 @@
 using System.Globalization;
 using Narbit.Core.Pairing;
-using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Pairs;
-using Narbit.Engine.Mismatches;
 
 namespace Narbit.Engine.Pairing;
 

@@ -1,8 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Data.Pairs;
-
 namespace Narbit.Engine.Pairing;
 
 /// <summary>A link as a lane sees it: this record of the source is that record of the target.</summary>

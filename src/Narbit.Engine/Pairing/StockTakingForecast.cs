@@ -1,10 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
-using Narbit.Core.Pairing;
-using Narbit.Data;
-using Narbit.Data.Pairs;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Pairing;
 
 /// <summary>What the ways of a first stock-taking would do, in numbers.</summary>

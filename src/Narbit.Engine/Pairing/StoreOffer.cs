@@ -1,8 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Pairing;
 
 /// <summary>What the listings of one store take of an item.</summary>

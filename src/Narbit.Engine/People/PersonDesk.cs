@@ -5,7 +5,6 @@ using Narbit.Core.People;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
-using Narbit.Data.Orders;
 using Narbit.Data.People;
 using Narbit.Data.Runs;
 using Narbit.Engine.Reading;

@@ -10,7 +10,6 @@ using Narbit.Data.Systems;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
-using Narbit.Engine.Systems;
 using NodaTime;
 
 namespace Narbit.Engine.Proofs;

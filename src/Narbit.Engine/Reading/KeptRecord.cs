@@ -1,9 +1,4 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
-using Narbit.Data.Runs;
 
 namespace Narbit.Engine.Reading;
 

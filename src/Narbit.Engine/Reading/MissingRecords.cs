@@ -1,6 +1,5 @@
 using Microsoft.Data.Sqlite;
 using Narbit.Core;
-using Narbit.Core.Records;
 using Narbit.Data.Mirror;
 using Narbit.Engine.Systems;
 

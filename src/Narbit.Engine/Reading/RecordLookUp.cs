@@ -1,7 +1,6 @@
 using Narbit.Core;
 using Narbit.Data;
 using Narbit.Data.Mirror;
-using Narbit.Engine.Jobs;
 using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Reading;

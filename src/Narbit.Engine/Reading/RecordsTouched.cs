@@ -1,6 +1,4 @@
-using System.Text.Json;
 using Narbit.Core.Records;
-using Narbit.Engine.Jobs;
 
 namespace Narbit.Engine.Reading;
 

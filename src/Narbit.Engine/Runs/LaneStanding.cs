@@ -1,10 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Data;
-using Narbit.Data.Lanes;
-using Narbit.Data.Pairs;
-using Narbit.Data.Runs;
-using Narbit.Engine.Lanes;
-
 namespace Narbit.Engine.Runs;
 
 /// <summary>

@@ -6,7 +6,6 @@ using Narbit.Adapters;
 using Narbit.Core;
 using Narbit.Data;
 using Narbit.Data.Runs;
-using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;

@@ -1,13 +1,4 @@
-using System.Globalization;
-using System.Text.Json;
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
-using Narbit.Engine.Lanes;
-using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Runs;
 

@@ -1,8 +1,4 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Records;
-using Narbit.Data;
 using Narbit.Data.Mirror;
-using Narbit.Data.Search;
 
 namespace Narbit.Engine.Searching;
 

@@ -1,10 +1,4 @@
-using System.Collections.Concurrent;
-using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
-using Narbit.Adapters.Describing;
-using Narbit.Adapters.Rest;
-using Narbit.Core;
-using Narbit.Data;
 using Narbit.Data.Systems;
 
 namespace Narbit.Engine.Systems;

@@ -1,11 +1,3 @@
-using System.Collections.Concurrent;
-using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Narbit.Adapters;
-using Narbit.Adapters.Rest;
-using Narbit.Core;
-using Narbit.Data;
-
 namespace Narbit.Engine.Systems;
 
 /// <summary>A request for access that was begun.</summary>

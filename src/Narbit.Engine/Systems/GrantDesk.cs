@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Adapters;
 using Narbit.Adapters.Rest;

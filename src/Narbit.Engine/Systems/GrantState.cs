@@ -1,10 +1,5 @@
-using System.Collections.Concurrent;
 using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
-using Narbit.Adapters;
-using Narbit.Adapters.Rest;
 using Narbit.Core;
-using Narbit.Data;
 
 namespace Narbit.Engine.Systems;
 

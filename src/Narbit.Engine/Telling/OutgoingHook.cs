@@ -1,5 +1,3 @@
-using Narbit.Core;
-
 namespace Narbit.Engine.Telling;
 
 /// <summary>A webhook as it goes out.</summary>

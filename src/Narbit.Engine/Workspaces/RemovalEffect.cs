@@ -1,10 +1,4 @@
-using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Data;
-using Narbit.Data.Lanes;
-using Narbit.Data.Runs;
-using Narbit.Engine.Lanes;
-using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Workspaces;
 

@@ -1,7 +1,3 @@
-using System.Globalization;
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
-using Narbit.Data;
 using Narbit.Data.Systems;
 
 namespace Narbit.Engine.Workspaces;

@@ -1,6 +1,4 @@
-using System.Globalization;
 using Narbit.Sandbox.Orders;
-using Narbit.Sandbox.Stores;
 
 namespace Narbit.Sandbox.BackOffice;
 

@@ -1,7 +1,3 @@
-using System.Globalization;
-using Narbit.Sandbox.Orders;
-using Narbit.Sandbox.Stores;
-
 namespace Narbit.Sandbox.BackOffice;
 
 /// <summary>A line of a document.</summary>

@@ -3,7 +3,6 @@ using Narbit.Sandbox.BackOffice;
 using Narbit.Sandbox.Orders;
 using Narbit.Sandbox.Stores;
 using Narbit.Sandbox.Till;
-using Narbit.Sandbox.WebShop;
 
 namespace Narbit.Sandbox.Demo;
 

@@ -1,8 +1,3 @@
-using System.Globalization;
-using System.Text;
-using Narbit.Sandbox.BackOffice;
-using Narbit.Sandbox.WebShop;
-
 namespace Narbit.Sandbox.Demo;
 
 /// <summary>A trouble that was put into the data on purpose, with the keys of the records that have it.</summary>

@@ -1,7 +1,4 @@
-using System.Globalization;
-using Narbit.Sandbox.Pages;
 using Narbit.Sandbox.Stores;
-using Narbit.Sandbox.Till;
 
 namespace Narbit.Sandbox.Orders;
 

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Narbit.Sandbox.Pages;
 using Narbit.Sandbox.Stores;
 using Narbit.Sandbox.Till;

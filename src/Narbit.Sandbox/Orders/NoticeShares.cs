@@ -1,9 +1,3 @@
-using System.Globalization;
-using System.Security.Cryptography;
-using System.Text;
-using System.Text.Json;
-using System.Threading.Channels;
-
 namespace Narbit.Sandbox.Orders;
 
 /// <summary>How badly notices arrive: each a share, from 0 to 1.</summary>

@@ -7,7 +7,6 @@ using Narbit.Data.Systems;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Items;
 

@@ -3,12 +3,10 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
-using Narbit.Data.Runs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Items;
 

@@ -4,7 +4,6 @@ using Narbit.Data;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Items;
 

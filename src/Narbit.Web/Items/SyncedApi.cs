@@ -3,7 +3,6 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Lanes;
 using Narbit.Data.Mirror;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;

@@ -7,7 +7,6 @@ using Narbit.Core.Records;
 using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;

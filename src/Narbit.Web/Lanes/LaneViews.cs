@@ -9,7 +9,6 @@ using Narbit.Engine.Lanes;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Runs;
 using Narbit.Engine.Systems;
-using Narbit.Web.Api;
 
 namespace Narbit.Web.Lanes;
 

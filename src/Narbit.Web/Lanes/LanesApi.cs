@@ -2,7 +2,6 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Data;
-using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;

@@ -8,7 +8,6 @@ using Narbit.Data;
 using Narbit.Data.Mirror;
 using Narbit.Engine;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;

@@ -6,7 +6,6 @@ using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Mismatches;
 

@@ -3,7 +3,6 @@ using Narbit.Core.Mismatches;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
-using Narbit.Web.Api;
 
 namespace Narbit.Web.Mismatches;
 

@@ -8,8 +8,6 @@ using Narbit.Data.Mismatches;
 using Narbit.Engine.Mismatches;
 using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Systems;
-using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Mismatches;
 

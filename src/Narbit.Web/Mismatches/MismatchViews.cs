@@ -4,7 +4,6 @@ using Narbit.Core.Mismatches;
 using Narbit.Core.Records;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Systems;
-using Narbit.Web.Api;
 
 namespace Narbit.Web.Mismatches;
 

@@ -6,7 +6,6 @@ using Narbit.Engine;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Orders;
 

@@ -1,18 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
 using Narbit.Core.Orders;
-using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Lanes;
-using Narbit.Data.Orders;
-using Narbit.Data.Runs;
 using Narbit.Engine;
 using Narbit.Engine.Lanes.Orders;
-using Narbit.Engine.Reading;
-using Narbit.Engine.Systems;
 using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Orders;
 

@@ -9,7 +9,6 @@ using Narbit.Engine;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Pairing;
 

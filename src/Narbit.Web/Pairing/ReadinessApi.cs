@@ -1,11 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Narbit.Core.Pairing;
-using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Pairing;
 

@@ -1,6 +1,5 @@
 using Narbit.Core.Comparing;
 using Narbit.Engine.Systems;
-using Narbit.Web.Api;
 
 namespace Narbit.Web.Proofs;
 

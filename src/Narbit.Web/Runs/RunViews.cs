@@ -5,10 +5,8 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
-using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Systems;
-using Narbit.Web.Api;
 using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Runs;

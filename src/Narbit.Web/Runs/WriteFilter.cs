@@ -1,7 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Data;
 using Narbit.Data.Runs;
-using Narbit.Web.Api;
 
 namespace Narbit.Web.Runs;
 

@@ -3,8 +3,6 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Data;
 using Narbit.Data.Runs;
 using Narbit.Engine.Systems;
-using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Runs;
 

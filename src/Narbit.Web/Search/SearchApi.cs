@@ -4,8 +4,6 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Engine.Searching;
 using Narbit.Engine.Systems;
-using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Search;
 

@@ -4,7 +4,6 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
 using Narbit.Data.Runs;
-using Narbit.Data.Systems;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Runs;

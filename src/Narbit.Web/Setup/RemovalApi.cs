@@ -6,7 +6,6 @@ using Narbit.Engine.Lanes;
 using Narbit.Engine.Systems;
 using Narbit.Engine.Workspaces;
 using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 
 namespace Narbit.Web.Setup;
 

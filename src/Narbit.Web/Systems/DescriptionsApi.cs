@@ -2,7 +2,6 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Data;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Systems;
 using Narbit.Web.Api;
 
 namespace Narbit.Web.Systems;

@@ -3,7 +3,6 @@ using Microsoft.AspNetCore.Mvc;
 using Narbit.Adapters.Describing;
 using Narbit.Adapters.Files;
 using Narbit.Core;
-using Narbit.Core.Records;
 using Narbit.Engine;
 using Narbit.Engine.Systems;
 using Narbit.Web.Api;

@@ -5,13 +5,10 @@ using Narbit.Data;
 using Narbit.Data.Jobs;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
-using Narbit.Data.Systems;
 using Narbit.Engine.Jobs;
 using Narbit.Engine.Lanes;
 using Narbit.Engine.Reading;
 using Narbit.Engine.Systems;
-using Narbit.Web.Api;
-using Narbit.Web.Lanes;
 using Narbit.Web.Runs;
 
 namespace Narbit.Web.Timetable;

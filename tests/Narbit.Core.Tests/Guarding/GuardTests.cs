@@ -1,6 +1,4 @@
 using Narbit.Core.Guarding;
-using Shouldly;
-using Xunit;
 
 namespace Narbit.Core.Tests.Guarding;
 

@@ -1,8 +1,6 @@
 using CsCheck;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
-using Shouldly;
-using Xunit;
 
 namespace Narbit.Core.Tests.Mapping;
 

@@ -1,6 +1,5 @@
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
-using Shouldly;
 
 namespace Narbit.Core.Tests.Mapping;
 

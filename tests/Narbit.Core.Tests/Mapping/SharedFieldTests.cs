@@ -1,8 +1,6 @@
 using Narbit.Core.Comparing;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
-using Shouldly;
-using Xunit;
 
 namespace Narbit.Core.Tests.Mapping;
 

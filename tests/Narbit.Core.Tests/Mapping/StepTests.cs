@@ -1,7 +1,5 @@
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
-using Shouldly;
-using Xunit;
 
 namespace Narbit.Core.Tests.Mapping;
 

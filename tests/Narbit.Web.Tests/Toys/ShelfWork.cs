@@ -3,7 +3,6 @@ using System.Text.Json.Serialization;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Maps;
 
 namespace Narbit.Web.Tests.Toys;

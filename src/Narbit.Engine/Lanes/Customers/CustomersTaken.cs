@@ -1,9 +1,5 @@
 using System.Text.Json.Serialization;
 using Narbit.Core;
-using Narbit.Core.Mapping;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Customers;
 

@@ -1,9 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Mapping;
-using Narbit.Data;
-using Narbit.Data.Mirror;
-using Narbit.Engine.Lanes.Items;
-
 namespace Narbit.Engine.Lanes.Maps;
 
 /// <summary>A code of the target and how many records use it.</summary>

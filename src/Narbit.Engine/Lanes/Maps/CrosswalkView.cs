@@ -1,8 +1,4 @@
 using Narbit.Core;
-using Narbit.Core.Mapping;
-using Narbit.Data;
-using Narbit.Data.Mirror;
-using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Maps;
 

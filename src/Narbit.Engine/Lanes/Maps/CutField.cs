@@ -1,5 +1,4 @@
 using Narbit.Core.Mapping;
-using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Maps;
 

@@ -1,10 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Comparing;
-using Narbit.Core.Guarding;
-using Narbit.Core.Mapping;
-using Narbit.Core.Records;
-using Narbit.Engine.Lanes.Items;
-
 namespace Narbit.Engine.Lanes.Maps;
 
 /// <summary>What a map on trial does to one field.</summary>

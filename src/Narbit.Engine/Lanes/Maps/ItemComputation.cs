@@ -4,7 +4,6 @@ using Narbit.Core.Comparing;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
 using Narbit.Core.Records;
-using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Maps;
 

@@ -2,9 +2,6 @@ using System.Text.Json.Serialization.Metadata;
 using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Core.Mapping;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Maps;
 

@@ -1,9 +1,5 @@
 using Narbit.Core;
-using Narbit.Core.Guarding;
-using Narbit.Core.Mapping;
 using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Maps;
 

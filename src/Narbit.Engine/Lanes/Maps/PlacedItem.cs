@@ -1,5 +1,3 @@
-using Narbit.Engine.Lanes.Items;
-
 namespace Narbit.Engine.Lanes.Maps;
 
 /// <summary>A pair of an item lane, with how the source's record stands at the target.</summary>

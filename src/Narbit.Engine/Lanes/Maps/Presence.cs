@@ -1,5 +1,3 @@
-using Narbit.Engine.Lanes.Items;
-
 namespace Narbit.Engine.Lanes.Maps;
 
 /// <summary>How a record of the source stands at the target.</summary>

@@ -1,12 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
-using Narbit.Core.Comparing;
-using Narbit.Core.Mapping;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Engine.Lanes.Items;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Lanes.Maps;
 
 /// <summary>A record under a map, field by field.</summary>

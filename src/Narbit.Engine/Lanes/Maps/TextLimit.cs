@@ -1,6 +1,5 @@
 using System.Globalization;
 using Narbit.Core.Mapping;
-using Narbit.Engine.Lanes.Items;
 
 namespace Narbit.Engine.Lanes.Maps;
 

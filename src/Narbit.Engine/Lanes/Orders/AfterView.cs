@@ -1,7 +1,4 @@
-using Narbit.Core;
 using Narbit.Core.Orders;
-using Narbit.Data.Orders;
-using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Lanes.Orders;
 

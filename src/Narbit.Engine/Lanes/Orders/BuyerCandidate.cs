@@ -1,8 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Orders;
-using Narbit.Data.Orders;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>A customer of the hub that the buyer could be.</summary>

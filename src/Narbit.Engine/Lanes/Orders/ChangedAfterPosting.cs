@@ -1,11 +1,4 @@
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
 using Narbit.Core.Orders;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Data.Lanes;
-using Narbit.Data.Orders;
-using Narbit.Engine.Systems;
 
 namespace Narbit.Engine.Lanes.Orders;
 

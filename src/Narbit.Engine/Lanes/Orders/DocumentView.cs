@@ -1,8 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Orders;
-using Narbit.Data.Orders;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>The hub's document as it would be, or would have been, made.</summary>

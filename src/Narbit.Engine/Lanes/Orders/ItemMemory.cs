@@ -1,13 +1,5 @@
 using System.Text.Json.Serialization;
-using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Orders;
-using Narbit.Core.Records;
-using Narbit.Data;
-using Narbit.Data.Lanes;
-using Narbit.Data.Orders;
-using Narbit.Data.Pairs;
-using Narbit.Engine.Pairing;
 
 namespace Narbit.Engine.Lanes.Orders;
 

@@ -1,6 +1,5 @@
 using Narbit.Core;
 using Narbit.Core.Orders;
-using Narbit.Data.Orders;
 
 namespace Narbit.Engine.Lanes.Orders;
 

@@ -1,7 +1,5 @@
 using System.Text.Json.Serialization;
 using Narbit.Core;
-using Narbit.Core.Mapping;
-using Narbit.Core.Orders;
 
 namespace Narbit.Engine.Lanes.Orders;
 

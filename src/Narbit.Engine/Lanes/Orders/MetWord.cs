@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Orders;
-
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>A word of the store's and how many orders have it.</summary>

@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Orders;
-
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>The words of a store by what they say: states, payments, ways to pay and to send.</summary>

@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Orders;
-
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>A cause and how many orders have it.</summary>

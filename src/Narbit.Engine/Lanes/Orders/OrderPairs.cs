@@ -1,12 +1,10 @@
 using System.Runtime.CompilerServices;
 using Microsoft.EntityFrameworkCore;
-using Narbit.Core.Mapping;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mirror;
 using Narbit.Data.Orders;
-using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Lanes.Orders;
 

@@ -1,7 +1,4 @@
 using Narbit.Core.Orders;
-using Narbit.Core.Records;
-using Narbit.Data.Mirror;
-using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Lanes.Orders;
 

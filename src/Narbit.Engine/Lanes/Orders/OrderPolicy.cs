@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using Narbit.Core;
 using Narbit.Core.Mapping;
 using Narbit.Core.Orders;
 

@@ -1,4 +1,3 @@
-using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data.Mirror;
 using Narbit.Engine.Reading;

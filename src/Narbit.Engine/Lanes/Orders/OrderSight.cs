@@ -3,7 +3,6 @@ using Narbit.Core;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Lanes;
 using Narbit.Data.Orders;
 using Narbit.Data.Runs;
 using Narbit.Engine.Reading;

@@ -1,5 +1,4 @@
 using Narbit.Core;
-using Narbit.Core.Orders;
 
 namespace Narbit.Engine.Lanes.Orders;
 

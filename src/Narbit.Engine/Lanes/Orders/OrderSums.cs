@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Orders;
-
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>What a rule makes of the orders: taken, waiting, held, skipped.</summary>

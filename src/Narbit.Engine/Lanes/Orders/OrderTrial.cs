@@ -1,6 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Orders;
-
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>What an order rule would do to the orders of the last sixty days.</summary>

@@ -8,10 +8,7 @@ using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Runs;
-using Narbit.Engine.Jobs;
-using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Maps;
-using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Pairing;
 using Narbit.Engine.Reading;
 

@@ -1,8 +1,3 @@
-using Narbit.Core;
-using Narbit.Core.Orders;
-using Narbit.Data.Orders;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>The write that posted an order.</summary>

@@ -1,8 +1,3 @@
-using System.Text.Json.Serialization;
-using Narbit.Core;
-using Narbit.Core.Mapping;
-using Narbit.Core.Orders;
-
 namespace Narbit.Engine.Lanes.Orders;
 
 /// <summary>What a store hears of an order that the hub has.</summary>

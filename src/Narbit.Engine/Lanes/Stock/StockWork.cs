@@ -5,7 +5,6 @@ using Narbit.Core.Records;
 using Narbit.Core.Stock;
 using Narbit.Data;
 using Narbit.Data.Lanes;
-using Narbit.Engine.Jobs;
 using Narbit.Engine.Reading;
 
 namespace Narbit.Engine.Lanes.Stock;

@@ -1,7 +1,6 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
-using Narbit.Core.Mismatches;
 using Narbit.Core.Orders;
 using Narbit.Core.Records;
 using Narbit.Data;

@@ -1,9 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Data;
-using Narbit.Data.Mismatches;
 using Narbit.Data.Orders;
-using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Orders;
 
 namespace Narbit.Engine.Mismatches.Orders;

@@ -7,7 +7,6 @@ using Narbit.Data;
 using Narbit.Data.Lanes;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Runs;
-using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Mismatches.WaysOut;
 using Narbit.Engine.Runs;

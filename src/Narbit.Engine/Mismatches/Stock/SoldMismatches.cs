@@ -2,7 +2,6 @@ using Microsoft.EntityFrameworkCore;
 using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
-using Narbit.Engine.Lanes;
 using Narbit.Engine.Lanes.Orders;
 using Narbit.Engine.Lanes.Stock;
 using Narbit.Engine.Systems;

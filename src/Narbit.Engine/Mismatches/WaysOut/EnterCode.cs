@@ -1,11 +1,9 @@
-using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Mapping;
 using Narbit.Core.Mismatches;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Engine.Lanes;
-using Narbit.Engine.Lanes.Items;
 using Narbit.Engine.Lanes.Maps;
 using Narbit.Engine.Systems;
 

@@ -1,5 +1,4 @@
 using Narbit.Core;
-using Narbit.Core.Mismatches;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 

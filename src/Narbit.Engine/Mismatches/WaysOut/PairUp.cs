@@ -2,7 +2,6 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Narbit.Core;
 using Narbit.Core.Mismatches;
-using Narbit.Core.Records;
 using Narbit.Data;
 using Narbit.Data.Mismatches;
 using Narbit.Data.Pairs;

@@ -1,7 +1,4 @@
 using Narbit.Adapters;
-using Narbit.Core.Timetables;
-using Narbit.Engine.Jobs;
-using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Workspaces.Files;
 

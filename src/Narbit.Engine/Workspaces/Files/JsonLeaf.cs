@@ -1,6 +1,3 @@
-using System.Text;
-using System.Text.Json;
-
 namespace Narbit.Engine.Workspaces.Files;
 
 /// <summary>A value of a JSON text, with its place.</summary>

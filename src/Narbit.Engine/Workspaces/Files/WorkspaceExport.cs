@@ -1,5 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
 using Narbit.Core.Guarding;
 using Narbit.Data;
 using Narbit.Data.Jobs;

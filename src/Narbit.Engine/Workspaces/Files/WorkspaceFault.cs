@@ -1,8 +1,3 @@
-using Narbit.Adapters;
-using Narbit.Core.Timetables;
-using Narbit.Engine.Jobs;
-using Narbit.Engine.Lanes;
-
 namespace Narbit.Engine.Workspaces.Files;
 
 /// <summary>Something in a file that is wrong.</summary>

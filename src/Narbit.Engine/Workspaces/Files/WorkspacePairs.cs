@@ -1,10 +1,5 @@
-using System.Text.Json.Serialization;
-using Narbit.Core.Guarding;
 using Narbit.Core.Records;
 using Narbit.Data.Pairs;
-using Narbit.Data.Systems;
-using Narbit.Engine.Jobs;
-using Narbit.Engine.Lanes;
 
 namespace Narbit.Engine.Workspaces.Files;
 

@@ -1,9 +1,3 @@
-using System.Globalization;
-using Microsoft.EntityFrameworkCore;
-using Narbit.Core;
-using Narbit.Data;
-using Narbit.Engine.Systems;
-
 namespace Narbit.Engine.Workspaces.Files;
 
 /// <summary>What taking files in would do, or has done.</summary>

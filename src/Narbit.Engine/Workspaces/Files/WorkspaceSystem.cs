@@ -1,11 +1,3 @@
-using System.Text.Json.Serialization;
-using Narbit.Core.Guarding;
-using Narbit.Core.Records;
-using Narbit.Data.Pairs;
-using Narbit.Data.Systems;
-using Narbit.Engine.Jobs;
-using Narbit.Engine.Lanes;
-
 namespace Narbit.Engine.Workspaces.Files;
 
 /// <summary>What may be done with a system, whose description is <c>systems/ID.json</c>.</summary>

@@ -3,7 +3,6 @@ using System.Text;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using System.Text.Json.Schema;
 using Narbit.Adapters.Files;
 using Narbit.Core;
 using Narbit.Core.Records;
